@@ -1,0 +1,21 @@
+"""Wires everything together: a command, or the window."""
+
+from __future__ import annotations
+
+import sys
+
+from honest_edge import cli
+
+
+def main() -> int:
+    """Run what the command line asks for and return the exit code."""
+    arguments = sys.argv[1:]
+    if arguments and arguments[0] in cli.COMMANDS:
+        return cli.main(arguments)
+    from honest_edge.ui.start import main as window_main
+
+    return window_main(arguments)
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,52 @@
+"""The one place that holds the job: views listen, edits replace."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Callable
+from pathlib import PurePath
+
+from honest_edge.core.values.job import Design, Job
+
+
+class JobHolder:
+    """Holds the present job and the originals it is about."""
+
+    def __init__(self) -> None:
+        self._job = Job()
+        self._listeners: list[Callable[[Job], None]] = []
+        self.assets: dict[str, bytes] = {}
+
+    @property
+    def job(self) -> Job:
+        """The present job."""
+        return self._job
+
+    def listen(self, listener: Callable[[Job], None]) -> None:
+        """Call ``listener`` with every new job from now on."""
+        self._listeners.append(listener)
+
+    def replace(self, job: Job) -> None:
+        """Make ``job`` the present one and tell the listeners, unless it is equal to the present one."""
+        if job == self._job:
+            return
+        self._job = job
+        for listener in tuple(self._listeners):
+            listener(job)
+
+    def add_asset(self, data: bytes) -> str:
+        """Keep an original and return its SHA-256; kept as long as the holder, so that undo finds it."""
+        asset = hashlib.sha256(data).hexdigest()
+        self.assets[asset] = data
+        return asset
+
+
+def new_design(job: Job, asset: str, file_name: str, width_mm: float) -> Design:
+    """Return a design for a picture, named after its file, with a name that the job does not have yet."""
+    stem = PurePath(file_name).stem.replace("_", " ").replace("-", " ").strip() or "Picture"
+    name = wanted = stem[:1].upper() + stem[1:]
+    taken = {design.name for design in job.designs}
+    number = 2
+    while name in taken:
+        name, number = f"{wanted} {number}", number + 1
+    return Design(key=job.free_key(), name=name, asset=asset, file_name=file_name, width_mm=width_mm)

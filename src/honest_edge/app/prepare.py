@@ -1,0 +1,134 @@
+"""All output files of a job, built in memory so that they can be written together."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from honest_edge.app.pipeline import (
+    DesignResult,
+    IsCancelled,
+    Pipeline,
+    Report,
+    never,
+    plan_of,
+    unreported,
+)
+from honest_edge.core.sheet.fit import Plan
+from honest_edge.core.values.errors import BlockedError, Cancelled
+from honest_edge.core.values.job import Job
+from honest_edge.files import report as reports
+from honest_edge.files.sheet_page import sheet_pages
+from honest_edge.files.write_dxf import cut_dxf
+from honest_edge.files.write_pdf import print_pdf
+from honest_edge.files.write_svg import cut_svg
+
+PRINT_NAME, REPORT_NAME = "print.pdf", "report.json"
+
+
+def cut_name(page: int, kind: str) -> str:
+    """Return the name of the cut file of sheet ``page``, counted from 1."""
+    return f"cut-{page}.{kind}"
+
+
+def output_names(plan: Plan) -> tuple[str, ...]:
+    """Return the names of all files that preparing this plan writes."""
+    pages = range(1, len(plan.pages) + 1)
+    return (PRINT_NAME, *(cut_name(page, kind) for page in pages for kind in ("svg", "dxf")), REPORT_NAME)
+
+
+def prepare(
+    job: Job, pipeline: Pipeline, *, report: Report = unreported, cancelled: IsCancelled = never
+) -> dict[str, bytes]:
+    """Return the contents of every output file by name.
+
+    Raises:
+        ArtError, BlockedError: as for ``Pipeline.result`` and ``plan_of``.
+        Cancelled: ``cancelled`` said so.
+    """
+    if not job.designs:
+        raise BlockedError("The job has no art yet: add a picture first")
+    results = pipeline.results(job, report=lambda share, what: report(0.6 * share, what), cancelled=cancelled)
+    plan = plan_of(results, job.sheet)
+    pages = sheet_pages(plan, [result.cut for result in results])
+    report(0.6, "Building the print file")
+    contents = {PRINT_NAME: print_pdf(pages, [result.art for result in results], job.title)}
+    for number, page in enumerate(pages, 1):
+        if cancelled():
+            raise Cancelled
+        report(0.8 + 0.2 * number / len(pages), f"Building the cut files of sheet {number}")
+        contents[cut_name(number, "svg")] = cut_svg(page)
+        contents[cut_name(number, "dxf")] = cut_dxf(page)
+    records = reports.file_records(contents)
+    contents[REPORT_NAME] = reports.report_json(_report(job, results, plan, records))
+    return contents
+
+
+def _report(
+    job: Job, results: Sequence[DesignResult], plan: Plan, files: tuple[reports.ReportFile, ...]
+) -> reports.Report:
+    return reports.Report(
+        version=reports.REPORT_VERSION,
+        title=job.title,
+        paper=job.sheet.paper,
+        paper_width_mm=plan.width_mm,
+        paper_height_mm=plan.height_mm,
+        usable_mm=(plan.usable.left, plan.usable.top, plan.usable.right, plan.usable.bottom),
+        gap_mm=job.sheet.gap_mm,
+        assumed_drift_mm=job.drift_mm,
+        designs=tuple(_design(result, job.drift_mm) for result in results),
+        sheets=tuple(_sheet(plan, number) for number in range(1, len(plan.pages) + 1)),
+        files=files,
+    )
+
+
+def _sheet(plan: Plan, number: int) -> reports.ReportSheet:
+    return reports.ReportSheet(
+        page=number,
+        cut_svg=cut_name(number, "svg"),
+        cut_dxf=cut_name(number, "dxf"),
+        placements=tuple(
+            reports.ReportPlacement(design=p.design, quarters=p.quarters, x_mm=p.x_mm, y_mm=p.y_mm)
+            for p in plan.pages[number - 1]
+        ),
+    )
+
+
+def _design(result: DesignResult, drift_mm: float) -> reports.ReportDesign:
+    design, outline, edge = result.design, result.outline, result.edge
+    return reports.ReportDesign(
+        name=design.name,
+        file=design.file_name,
+        sha256=design.asset,
+        notes=result.artwork.notes,
+        width_px=result.artwork.width_px,
+        height_px=result.artwork.height_px,
+        stated_ppi=result.artwork.stated_ppi,
+        size_source=result.artwork.size_source,
+        width_mm=design.width_mm,
+        height_mm=result.height_mm,
+        ppi=result.ppi,
+        background=result.subject.method,
+        parts=outline.part_count,
+        holes=outline.hole_count,
+        specks_dropped=outline.dropped_specks,
+        holes_filled=outline.filled_holes,
+        art_area_mm2=outline.area.area,
+        school=design.edge.school,
+        corners=design.edge.corners,
+        line_kind=design.edge.line_kind,
+        offset_mm=design.edge.offset_mm,
+        bleed_mm=design.edge.bleed_mm,
+        cut_length_mm=edge.length_mm,
+        cut_area_mm2=result.cut.area.area,
+        cut_nodes=result.cut.node_count,
+        narrowest_margin_mm=edge.narrowest_mm,
+        share_at_risk=edge.share_at_risk(drift_mm),
+        spots=tuple(
+            reports.ReportSpot(trouble=s.trouble, along_mm=s.along_mm, margin_mm=s.margin_mm, x_mm=s.x_mm, y_mm=s.y_mm)
+            for s in edge.spots(drift_mm)
+        ),
+        findings=tuple(
+            reports.ReportFinding(check=f.check, message=f.message, remedy=f.remedy) for f in result.findings
+        ),
+        copies=design.copies,
+    )

@@ -1,0 +1,289 @@
+"""The command line: the same pipeline without a window."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from collections.abc import Sequence
+from dataclasses import replace
+from pathlib import Path
+from typing import Any, NoReturn
+
+import msgspec
+
+from honest_edge.core.values.errors import BlockedError, HonestEdgeError, UsageError
+from honest_edge.core.values.specs import (
+    SCHOOL_DEFAULTS,
+    EdgeRecipe,
+    MarkSpec,
+    OutlineRecipe,
+    SheetSpec,
+    check_copies,
+    check_width,
+)
+from honest_edge.core.values.units import format_length, parse_length
+
+DONE, BLOCKED, WRONG = 0, 1, 2
+COMMANDS = ("outline", "prepare")
+
+_LENGTH_HELP = "Lengths take a unit: 60mm, 2.5in, 3/16in, 1cm."
+_EXITS = "Exit codes: 0 done; 1 blocked by what the art or the job is; 2 wrong usage or unreadable input."
+
+
+class _Parser(argparse.ArgumentParser):
+    """Says what is wrong in one line instead of repeating the whole usage."""
+
+    def error(self, message: str) -> NoReturn:
+        self.exit(WRONG, f"honest-edge: {message} (see {self.prog} --help)\n")
+
+
+def parser() -> argparse.ArgumentParser:
+    """Return the parser of the commands."""
+    top = _Parser(prog="honest-edge", description="Print-then-cut stickers with an honest edge.")
+    commands = top.add_subparsers(dest="command", required=True)
+    _add_outline(commands.add_parser("outline", **_about_outline()))
+    _add_prepare(commands.add_parser("prepare", **_about_prepare()))
+    return top
+
+
+def _about_outline() -> dict[str, Any]:
+    return {
+        "help": "trace the outline of one picture",
+        "formatter_class": argparse.RawDescriptionHelpFormatter,
+        "description": "Trace the outline of one picture at its finished width, to a fraction of a pixel, and say\n"
+        f"what was found. {_LENGTH_HELP}",
+        "epilog": "example:\n  honest-edge outline teapot.png --width 60mm --svg teapot-outline.svg\n\n"
+        "The SVG is in millimetres, as large as the art, with its origin at the art's top left and one\n"
+        f"path for each ring.\n\n{_EXITS}",
+    }
+
+
+def _about_prepare() -> dict[str, Any]:
+    return {
+        "help": "write the print file and the cut files",
+        "formatter_class": argparse.RawDescriptionHelpFormatter,
+        "description": "Trace pictures, set the cut line, carry colour past it, lay copies out on sheets with\n"
+        f"registration marks, and write print.pdf, cut-1.svg, cut-1.dxf ... and report.json. {_LENGTH_HELP}",
+        "epilog": "examples:\n"
+        "  honest-edge prepare teapot.png --width 60mm --copies 12 --out teapots\n"
+        "  honest-edge prepare lid.png tag.png --width 2in --school bleed --bleed 1/16in \\\n"
+        "              --paper a4 --out labels --force\n\n"
+        "Print at 100 %, never “fit to page”. Print and cut files share one origin, the sheet's top left\n"
+        f"(DXF: bottom left, y upward).\n\n{_EXITS}",
+    }
+
+
+def _add_art_options(command: argparse.ArgumentParser) -> None:
+    command.add_argument(
+        "--background",
+        choices=("auto", "alpha", "flood", "none"),
+        default="auto",
+        help="how art is told from background: transparency (alpha), the border's colour inward (flood), "
+        "keep the whole rectangle (none), or whichever the picture offers (auto, the default)",
+    )
+    command.add_argument("--units", choices=("mm", "in"), default="mm", help="units of what is printed here")
+
+
+def _add_outline(command: argparse.ArgumentParser) -> None:
+    command.add_argument("art", type=Path, help="picture: PNG, JPEG, WebP, TIFF or BMP")
+    command.add_argument("--width", required=True, help="finished width of the whole picture, such as 60mm")
+    _add_art_options(command)
+    command.add_argument("--holes", metavar="MM2", type=float, help="keep holes of at least this area; else all filled")
+    command.add_argument("--json", type=Path, metavar="FILE", help="write the findings as JSON")
+    command.add_argument("--svg", type=Path, metavar="FILE", help="write the outline as SVG in millimetres")
+    command.add_argument("--force", action="store_true", help="replace existing files")
+    command.set_defaults(run=_outline)
+
+
+def _add_prepare(command: argparse.ArgumentParser) -> None:
+    command.add_argument("art", nargs="+", type=Path, help="pictures: PNG, JPEG, WebP, TIFF or BMP")
+    command.add_argument("--width", required=True, help="finished width of each whole picture, such as 60mm")
+    command.add_argument(
+        "--school",
+        choices=tuple(SCHOOL_DEFAULTS),
+        default="border",
+        help="border: cut outside, paper white between; bleed: colour carried past the cut; inside: cut inside "
+        "the art; bare: cut at the art, nothing added (default border)",
+    )
+    command.add_argument("--offset", help="distance of the cut from the art (default: border 2mm, inside 1mm, else 0)")
+    command.add_argument("--bleed", help="how far colour reaches past the cut (default: bleed 1.27mm, else 0)")
+    command.add_argument("--corners", choices=("round", "mitre", "bevel"), default="round", help="corners of an offset")
+    command.add_argument("--cut", choices=("kiss", "through"), default="kiss", help="line kind (default kiss)")
+    _add_art_options(command)
+    command.add_argument("--holes", metavar="MM2", type=float, help="keep holes of at least this area; else all filled")
+    command.add_argument("--copies", type=int, default=1, help="copies of each picture (default 1)")
+    command.add_argument("--paper", choices=("letter", "a4"), default="letter", help="paper size (default letter)")
+    command.add_argument("--rim", help="what the printer cannot print at the paper's edges (default 5mm)")
+    command.add_argument("--gap", help="least gap between neighbouring cut lines (default 2.5mm)")
+    command.add_argument("--mark-length", help="length of a mark's arms (default 18mm)")
+    command.add_argument("--mark-thickness", help="thickness of the marks (default 1mm)")
+    command.add_argument("--mark-inset", help="marks' distance from the paper's edges (default 12mm)")
+    command.add_argument("--drift", help="assumed disagreement of print and cut, for the report (default 0.5mm)")
+    command.add_argument("--out", required=True, type=Path, metavar="DIR", help="folder for the files")
+    command.add_argument("--force", action="store_true", help="replace existing files")
+    command.set_defaults(run=_prepare)
+
+
+def main(arguments: Sequence[str]) -> int:
+    """Run one command and return its exit code; errors are one line on standard error."""
+    try:
+        options = parser().parse_args(arguments)
+    except SystemExit as stop:
+        return int(stop.code or 0)
+    try:
+        options.run(options)
+    except BlockedError as error:
+        return _fail(str(error), BLOCKED)
+    except HonestEdgeError as error:
+        return _fail(str(error), WRONG)
+    except MemoryError:
+        return _fail("there is not enough memory for this: use a smaller picture or fewer copies", WRONG)
+    except KeyboardInterrupt:
+        return _fail("stopped; nothing was written", WRONG)
+    return DONE
+
+
+def _fail(message: str, code: int) -> int:
+    print(f"honest-edge: {message}", file=sys.stderr)
+    return code
+
+
+def _length(option: str, text: str | None, default_mm: float) -> float:
+    if text is None:
+        return default_mm
+    try:
+        return parse_length(text)
+    except UsageError as error:
+        raise UsageError(f"{option}: {error}") from None
+
+
+def _width(text: str) -> float:
+    width_mm = _length("--width", text, 0.0)
+    check_width(width_mm)
+    return width_mm
+
+
+def _outline(options: argparse.Namespace) -> None:
+    from honest_edge.core.imaging.background import clear_background
+    from honest_edge.core.outline.trace import fit_area, greatest_deviation_mm, outline_of, trace_pixels
+    from honest_edge.files.read_art import read_art, read_bytes
+    from honest_edge.files.whole import write_set
+    from honest_edge.files.write_svg import outline_svg
+
+    width_mm = _width(options.width)
+    recipe = OutlineRecipe(background=options.background, hole_mm2=options.holes)
+    artwork = read_art(read_bytes(options.art), options.art.name)
+    subject = clear_background(artwork, recipe)
+    outline = outline_of(trace_pixels(subject.coverage), pixel_mm=width_mm / artwork.width_px, recipe=recipe)
+    curves = fit_area(outline.area, pixel_mm=outline.pixel_mm)
+    height_mm = width_mm * artwork.height_px / artwork.width_px
+    nodes = sum(curve.node_count for curve in curves)
+    found = {
+        "file": options.art.name,
+        "notes": list(artwork.notes),
+        "width_mm": width_mm,
+        "height_mm": height_mm,
+        "ppi": artwork.ppi_at(width_mm),
+        "stated_ppi": artwork.stated_ppi,
+        "size_source": artwork.size_source,
+        "background": subject.method,
+        "parts": outline.part_count,
+        "holes": outline.hole_count,
+        "specks_dropped": outline.dropped_specks,
+        "holes_filled": outline.filled_holes,
+        "area_mm2": outline.area.area,
+        "length_mm": outline.area.length,
+        "nodes": nodes,
+        "greatest_deviation_mm": greatest_deviation_mm(curves, outline.area),
+    }
+    for target, data in (
+        (options.json, msgspec.json.format(msgspec.json.encode(found), indent=2) + b"\n"),
+        (options.svg, outline_svg(curves, width_mm, height_mm)),
+    ):
+        if target is not None:
+            write_set(target.parent, {target.name: data}, replace=options.force)
+    size = f"{format_length(width_mm, options.units)} × {format_length(height_mm, options.units)}"
+    print(
+        f"{options.art.name}: {size} at {artwork.ppi_at(width_mm):.0f} ppi; {outline.part_count} part(s), "
+        f"{outline.hole_count} hole(s), outline {format_length(outline.area.length, options.units)} on {nodes} nodes"
+    )
+    _say_notes(options.art.name, artwork.notes)
+
+
+def _say_notes(name: str, notes: Sequence[str]) -> None:
+    for note in notes:
+        print(f"{name}: {note}")
+
+
+def _prepare(options: argparse.Namespace) -> None:
+    from honest_edge.app.holder import JobHolder
+    from honest_edge.app.pipeline import Pipeline
+    from honest_edge.app.prepare import prepare
+    from honest_edge.app.starting import design_from, with_designs
+    from honest_edge.core.values.job import ASSUMED_DRIFT_MM, Job
+    from honest_edge.files.read_art import read_bytes
+    from honest_edge.files.whole import write_set
+
+    width_mm = _width(options.width)
+    check_copies(options.copies)
+    edge, sheet = _edge(options), _sheet(options)
+    holder = JobHolder()
+    job = Job(
+        title=options.out.resolve().name or "Honest Edge",
+        sheet=sheet,
+        drift_mm=_length("--drift", options.drift, ASSUMED_DRIFT_MM),
+    )
+    for path in options.art:
+        design = replace(
+            design_from(holder, job, read_bytes(path), path.name),
+            width_mm=width_mm,
+            copies=options.copies,
+            edge=edge,
+            outline=OutlineRecipe(background=options.background, hole_mm2=options.holes),
+        )
+        job = with_designs(job, [design])
+    contents = prepare(job, Pipeline(holder.assets))
+    write_set(options.out, contents, replace=options.force)
+    _say_prepared(options, contents)
+
+
+def _edge(options: argparse.Namespace) -> EdgeRecipe:
+    usual = SCHOOL_DEFAULTS[options.school]
+    return EdgeRecipe(
+        school=options.school,
+        offset_mm=_length("--offset", options.offset, usual.offset_mm),
+        bleed_mm=_length("--bleed", options.bleed, usual.bleed_mm),
+        corners=options.corners,
+        line_kind=options.cut,
+    )
+
+
+def _sheet(options: argparse.Namespace) -> SheetSpec:
+    usual = SheetSpec()
+    return SheetSpec(
+        paper=options.paper,
+        rim_mm=_length("--rim", options.rim, usual.rim_mm),
+        gap_mm=_length("--gap", options.gap, usual.gap_mm),
+        marks=MarkSpec(
+            length_mm=_length("--mark-length", options.mark_length, usual.marks.length_mm),
+            thickness_mm=_length("--mark-thickness", options.mark_thickness, usual.marks.thickness_mm),
+            inset_mm=_length("--mark-inset", options.mark_inset, usual.marks.inset_mm),
+        ),
+    )
+
+
+def _say_prepared(options: argparse.Namespace, contents: dict[str, bytes]) -> None:
+    from honest_edge.files.report import Report
+
+    report = msgspec.json.decode(contents["report.json"], type=Report)
+    for design in report.designs:
+        placed = sum(p.design == report.designs.index(design) for sheet in report.sheets for p in sheet.placements)
+        print(
+            f"{design.name}: {placed} of {format_length(design.width_mm, options.units)} × "
+            f"{format_length(design.height_mm, options.units)} at {design.ppi:.0f} ppi, "
+            f"cut {format_length(design.cut_length_mm, options.units)} on {design.cut_nodes} nodes"
+        )
+        _say_notes(design.name, design.notes)
+        for finding in design.findings:
+            print(f"{design.name}: {finding.message}; {finding.remedy}")
+    print(f"{len(report.sheets)} sheet(s), {len(contents)} files in {options.out}")

@@ -1,0 +1,176 @@
+"""The printed picture: the art, with its edge colour carried past the cut where the school asks for it."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from honest_edge.core.edge.contour import CutLines
+from honest_edge.core.geometry.offset import offset_area
+from honest_edge.core.imaging.background import Bytes, Subject, nearest
+from honest_edge.core.outline.trace import Outline
+from honest_edge.core.values.specs import EdgeRecipe
+
+CORE_DEPTH_MM = 0.17
+"""How far inside the edge a colour must lie to be trusted: two pixels at 300 ppi, the reach of a matte."""
+
+_SOFTEN_SHARE = 0.5  # standard deviation of the softening, as a share of the distance from the art
+_SOFTEN_MOST_PX = 8
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class PrintArt:
+    """What is printed of one design, in the art's frame.
+
+    Attributes:
+        pixels: (h, w, 4) uint8 straight sRGB and alpha.
+        left_mm, top_mm: where the top left corner of ``pixels`` lies.
+        pixel_mm: size of a pixel.
+        ink_area: where the picture is printed; its exact boundary clips the carried colour. None where
+            the picture's own alpha alone says so.
+    """
+
+    pixels: Bytes
+    left_mm: float
+    top_mm: float
+    pixel_mm: float
+    ink_area: shapely.MultiPolygon | None
+
+    @property
+    def bounds_mm(self) -> tuple[float, float, float, float]:
+        """Left, top, right and bottom of the printed picture."""
+        if self.ink_area is not None:
+            left, top, right, bottom = self.ink_area.bounds
+            return float(left), float(top), float(right), float(bottom)
+        height, width = self.pixels.shape[:2]
+        return (
+            self.left_mm,
+            self.top_mm,
+            self.left_mm + width * self.pixel_mm,
+            self.top_mm + height * self.pixel_mm,
+        )
+
+
+def carry_colour(subject: Subject, outline: Outline, cut: CutLines, recipe: EdgeRecipe) -> PrintArt:
+    """Return the picture to print.
+
+    Without bleed the art is printed as it is. With bleed, everything from the art's rim to
+    ``recipe.bleed_mm`` outside the cut takes the colour of the nearest pixel well inside the art: the rim
+    itself, which holds anti-aliasing or the matte of an earlier background, is replaced too. What is
+    see-through further in stays so.
+    """
+    pixel_mm = outline.pixel_mm
+    if recipe.bleed_mm <= 0:
+        return _as_is(subject.pixels, pixel_mm)
+    ink = offset_area(cut.area, recipe.bleed_mm)
+    pixels, origin_mm = _widened(subject.pixels, ink, pixel_mm)
+    shape = pixels.shape[:2]
+    core = trusted_core(pixels[..., 3], CORE_DEPTH_MM / pixel_mm)
+    rim = _joined_to(~core, rasterised(outline.area, shape, origin_mm, pixel_mm) == 0)
+    # two pixels beyond the exact boundary, which clips the picture where it is drawn
+    wanted = rim & (rasterised(offset_area(ink, 2 * pixel_mm), shape, origin_mm, pixel_mm) > 0)
+    pixels[wanted, :3] = carried(pixels[..., :3], core, wanted)[wanted]
+    pixels[rim, 3] = 0
+    pixels[wanted, 3] = 255
+    return PrintArt(pixels=pixels, left_mm=origin_mm[0], top_mm=origin_mm[1], pixel_mm=pixel_mm, ink_area=ink)
+
+
+def _widened(pixels: Bytes, ink: shapely.MultiPolygon, pixel_mm: float) -> tuple[Bytes, tuple[float, float]]:
+    """Return a copy of the picture on a canvas that holds ``ink``, and that canvas's top left in mm."""
+    height, width = pixels.shape[:2]
+    left, top, right, bottom = (round(edge / pixel_mm) for edge in ink.bounds)
+    before = (max(0, 3 - left), max(0, 3 - top))
+    after = (max(0, right + 3 - width), max(0, bottom + 3 - height))
+    wide = np.pad(pixels, ((before[1], after[1]), (before[0], after[0]), (0, 0)))
+    return wide, (-before[0] * pixel_mm, -before[1] * pixel_mm)
+
+
+def _joined_to(mask: NDArray[np.bool_], seeds: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """Return the connected pieces of ``mask`` that hold any seed."""
+    _, labels = cv2.connectedComponents(mask.astype(np.uint8), connectivity=4, ltype=cv2.CV_32S)
+    chosen = np.zeros(int(labels.max()) + 1, bool)
+    chosen[labels[seeds & mask]] = True
+    chosen[0] = False
+    return np.asarray(chosen[labels])
+
+
+def _as_is(pixels: Bytes, pixel_mm: float) -> PrintArt:
+    """Return the art cropped to what is visible."""
+    visible = pixels[..., 3] > 0
+    rows, columns = np.flatnonzero(visible.any(axis=1)), np.flatnonzero(visible.any(axis=0))
+    top, bottom, left, right = int(rows[0]), int(rows[-1]) + 1, int(columns[0]), int(columns[-1]) + 1
+    return PrintArt(
+        pixels=pixels[top:bottom, left:right],
+        left_mm=left * pixel_mm,
+        top_mm=top * pixel_mm,
+        pixel_mm=pixel_mm,
+        ink_area=None,
+    )
+
+
+def carried(colours: Bytes, core: NDArray[np.bool_], wanted: NDArray[np.bool_]) -> Bytes:
+    """Return (h, w, 3) colours in which the ``wanted`` pixels take the colour of the nearest of ``core``.
+
+    The carried colour is softened the more the farther it is carried, so that streaks do not show.
+    """
+    index, distance = nearest(core)
+    filled = np.ascontiguousarray(colours).reshape(-1, 3)[index]
+    sigma = 1.0
+    while sigma <= _SOFTEN_MOST_PX:
+        from_px = sigma / _SOFTEN_SHARE
+        far = wanted & (distance > from_px)
+        if not far.any():
+            break
+        weight = np.clip((distance[far] - from_px) / from_px, 0, 1)[:, None]
+        filled[far] = np.rint(filled[far] * (1 - weight) + _blurred(filled, sigma)[far] * weight)
+        sigma *= 2
+    return filled
+
+
+def trusted_core(alpha: Bytes, depth_px: float) -> NDArray[np.bool_]:
+    """Return the pixels deeper than ``depth_px`` inside; parts thinner than that keep their own middle."""
+    solid = (alpha >= 250).astype(np.uint8)
+    if not solid.any():
+        solid = (alpha >= int(alpha.max())).astype(np.uint8)
+    depth = cv2.distanceTransform(cv2.copyMakeBorder(solid, 1, 1, 1, 1, cv2.BORDER_CONSTANT), cv2.DIST_L2, 5)
+    depth = depth[1:-1, 1:-1]
+    deep = depth > depth_px
+    reach = 2 * math.ceil(depth_px) + 1
+    deepest = cv2.dilate(depth, np.ones((reach, reach), np.uint8))
+    thin = (depth > 0) & (depth >= deepest - 0.5) & (deepest <= depth_px + 0.5)
+    return np.asarray(deep | thin)
+
+
+def _blurred(image: Bytes, sigma: float) -> Bytes:
+    """A Gaussian, taken on a smaller picture where the blur is wide enough not to show it."""
+    shrink = max(1, int(sigma / 2))
+    if shrink == 1:
+        return np.asarray(cv2.GaussianBlur(image, (0, 0), sigma))
+    height, width = image.shape[:2]
+    size = (max(1, width // shrink), max(1, height // shrink))
+    small = cv2.resize(image, size, interpolation=cv2.INTER_AREA)
+    small = cv2.GaussianBlur(small, (0, 0), sigma / shrink)
+    return np.asarray(cv2.resize(small, (width, height), interpolation=cv2.INTER_LINEAR))
+
+
+def rasterised(
+    area: shapely.MultiPolygon, shape: tuple[int, int], origin_mm: tuple[float, float], pixel_mm: float
+) -> Bytes:
+    """Return a (h, w) uint8 mask, 255 where a pixel's middle lies inside ``area``."""
+    shift = 6
+    mask = np.zeros(shape, np.uint8)
+    for polygon in area.geoms:
+        rings = [
+            np.rint(((shapely.get_coordinates(ring) - origin_mm) / pixel_mm - 0.5) * (1 << shift)).astype(np.int32)
+            for ring in (polygon.exterior, *polygon.interiors)
+        ]
+        part = np.zeros(shape, np.uint8) if len(area.geoms) > 1 else mask
+        cv2.fillPoly(part, rings, 255, shift=shift)
+        if part is not mask:
+            np.maximum(mask, part, out=mask)
+    return mask

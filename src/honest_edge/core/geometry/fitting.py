@@ -1,0 +1,201 @@
+"""Few cubic Béziers instead of many points, corners kept.
+
+Least-squares fit with the tangents held, reparametrised by Newton's step, split where it errs most:
+P. J. Schneider, An Algorithm for Automatically Fitting Digitized Curves, Graphics Gems (1990).
+"""
+
+from __future__ import annotations
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from honest_edge.core.geometry.corners import arc_lengths, find_corners, resample
+from honest_edge.core.geometry.paths import CurveRing, Floats
+
+_REPARAMETRISATIONS = 3
+_SAMPLE_PX = 0.8
+_REGRESSED = 4  # samples on either side of a split that decide its place and direction
+_IDENTITY = np.eye(2)
+_STRAIGHT_SHARE = 0.5  # a segment this share of the tolerance from its chord becomes a line
+
+_Piece = tuple[Floats, Floats | None, Floats | None]
+"""An open chain of points and the direction in which a curve must leave each end; None leaves it free."""
+
+
+def fit_ring(ring: Floats, *, tolerance_mm: float, pixel_mm: float, blur_mm: float = 0.0) -> CurveRing:
+    """Return cubics that stay within ``tolerance_mm`` of a closed ring of points.
+
+    Args:
+        ring: (n, 2) points, the first not repeated.
+        tolerance_mm: largest distance from the points.
+        pixel_mm: size of the picture's pixel, the scale at which corners are judged.
+        blur_mm: blur that still rounds the corners; 0 where they were sharpened or come from an offset.
+    """
+    step = 0.5 * pixel_mm
+    even = resample(ring, step)
+    spacing = float(np.hypot(*(even[1] - even[0]))) or step
+    corners = find_corners(even, step=spacing, unit=pixel_mm, blur=blur_mm)
+    cubics: list[Floats] = []
+    for piece in _pieces(ring, even, corners, pixel_mm):
+        _fit_piece(piece, tolerance_mm, cubics)
+    stacked = np.array(cubics)
+    stacked[:, 0] = np.roll(stacked[:, 3], 1, axis=0)  # close the joints exactly
+    return _with_lines(stacked, _STRAIGHT_SHARE * tolerance_mm)
+
+
+def _pieces(ring: Floats, even: Floats, corners: NDArray[np.intp], pixel_mm: float) -> list[_Piece]:
+    """Cut a ring at its corners into evenly sampled open chains; the ends at corners are free to turn."""
+    closed = np.vstack([ring, ring[:1]])
+    along = arc_lengths(closed)
+    total = along[-1]
+    step = _SAMPLE_PX * pixel_mm
+    if len(corners) == 0:
+        points = _chain(closed, along, 0.0, total, step)
+        around = np.vstack([points[-_REGRESSED - 1 : -1], points[: _REGRESSED + 1]])
+        points[0], tangent = _smoothed(around)
+        points[-1] = points[0]
+        return [(points, tangent, -tangent)]
+    at = np.unique([_snap(along, ring, c * total / len(even), 1.5 * pixel_mm) for c in corners])
+    ends = np.append(at[1:], at[0] + total)
+    return [(_chain(closed, along, start, end, step), None, None) for start, end in zip(at, ends, strict=True)]
+
+
+def _snap(along: Floats, ring: Floats, where: float, reach: float) -> float:
+    """Return the place of the ring's own vertex that turns most within ``reach`` of ``where``."""
+    total = along[-1]
+    distance = np.abs((along[:-1] - where + total / 2) % total - total / 2)
+    candidates = np.flatnonzero(distance <= max(reach, float(distance.min())))
+    before = ring[candidates] - ring[candidates - 1]
+    after = ring[(candidates + 1) % len(ring)] - ring[candidates]
+    cross = before[:, 0] * after[:, 1] - before[:, 1] * after[:, 0]
+    turn = np.abs(np.arctan2(cross, np.einsum("nd,nd->n", before, after)))
+    return float(along[candidates[np.argmax(turn)]])
+
+
+def _chain(closed: Floats, along: Floats, start: float, end: float, step: float) -> Floats:
+    count = max(4, int(np.ceil((end - start) / step)) + 1)
+    at = np.linspace(start, end, count)
+    at[at > along[-1]] -= along[-1]
+    return np.stack([np.interp(at, along, closed[:, 0]), np.interp(at, along, closed[:, 1])], axis=1)
+
+
+def _smoothed(around: Floats) -> tuple[Floats, Floats]:
+    """Return the middle point and unit direction of a parabola through an odd number of even samples."""
+    half = len(around) // 2
+    k = np.arange(-half, half + 1, dtype=np.float64)
+    square = k * k
+    m2, m4, n = square.sum(), (square * square).sum(), len(k)
+    weight = (m4 - m2 * square) / (n * m4 - m2 * m2)
+    direction = (k / m2) @ around
+    return weight @ around, direction / max(float(np.hypot(*direction)), 1e-12)
+
+
+def _split(chain: Floats, worst: int) -> tuple[int, Floats, Floats]:
+    """Return where to split, the smoothed point and the direction there."""
+    half = min(_REGRESSED, worst, len(chain) - 1 - worst)
+    point, direction = _smoothed(chain[worst - half : worst + half + 1])
+    return worst, point, direction
+
+
+def _fit_piece(piece: _Piece, tolerance: float, out: list[Floats]) -> None:
+    """Append the cubics for one open chain, splitting until each is within tolerance."""
+    pending = [piece]
+    while pending:
+        chain, first, last = pending.pop()
+        cubic, worst, error = _best_cubic(chain, first, last, tolerance)
+        if error <= tolerance or len(chain) <= 4:
+            out.append(cubic)
+            continue
+        at, point, direction = _split(chain, worst)
+        pending.append((np.vstack([point, chain[at + 1 :]]), direction, last))
+        pending.append((np.vstack([chain[:at], point]), first, -direction))
+
+
+def _best_cubic(
+    points: Floats, start: Floats | None, end: Floats | None, tolerance: float
+) -> tuple[Floats, int, float]:
+    """Return the fitted cubic, the point that errs most (never an end) and its error."""
+    along = arc_lengths(points)
+    t = along / along[-1] if along[-1] > 0 else np.linspace(0, 1, len(points))
+    cubic = _least_squares(points, t, start, end, along[-1])
+    worst, error = _worst(cubic, points, t)
+    for _ in range(_REPARAMETRISATIONS):
+        if error <= tolerance or error > 10 * tolerance:
+            break
+        t = _newton(cubic, points, t)
+        cubic = _least_squares(points, t, start, end, along[-1])
+        worst, error = _worst(cubic, points, t)
+    return cubic, worst, error
+
+
+def _worst(cubic: Floats, points: Floats, t: Floats) -> tuple[int, float]:
+    gap = _bernstein(t) @ cubic - points
+    square = gap[:, 0] ** 2 + gap[:, 1] ** 2
+    worst = int(np.argmax(square[1:-1])) + 1 if len(points) > 2 else 1
+    return min(max(worst, 1), len(points) - 2), float(np.sqrt(square[worst]))
+
+
+def _bernstein(t: Floats) -> Floats:
+    s = 1.0 - t
+    return np.stack([s * s * s, 3 * s * s * t, 3 * s * t * t, t * t * t], axis=1)
+
+
+def _least_squares(points: Floats, t: Floats, start: Floats | None, end: Floats | None, length: float) -> Floats:
+    """Solve for the two handles: along a tangent where one is held, else free.
+
+    With P1 = P0 + A z1 and P2 = P3 + B z2, A and B a tangent or the identity, the normal equations have
+    at most four unknowns. Handles that make no sense fall back to a third of the chord.
+    """
+    first, last = points[0], points[-1]
+    b = _bernstein(t)
+    rest = points - ((b[:, 0] + b[:, 1])[:, None] * first + (b[:, 2] + b[:, 3])[:, None] * last)
+    c00, c01, c11 = b[:, 1] @ b[:, 1], b[:, 1] @ b[:, 2], b[:, 2] @ b[:, 2]
+    one = _IDENTITY if start is None else start[:, None]
+    two = _IDENTITY if end is None else end[:, None]
+    cross = c01 * (one.T @ two)
+    normal = np.block([[c00 * (one.T @ one), cross], [cross.T, c11 * (two.T @ two)]])
+    right = np.concatenate([one.T @ (b[:, 1] @ rest), two.T @ (b[:, 2] @ rest)])
+    try:
+        z = np.linalg.solve(normal, right)
+    except np.linalg.LinAlgError:
+        z = np.full(len(right), np.nan)
+    handle_one, handle_two = one @ z[: one.shape[1]], two @ z[one.shape[1] :]
+    chord = last - first
+    limit = 1.5 * length
+    if not (float(np.hypot(*handle_one)) < limit and (start is None or z[0] > 0)):
+        handle_one = chord / 3 if start is None else start * length / 3
+    if not (float(np.hypot(*handle_two)) < limit and (end is None or z[-1] > 0)):
+        handle_two = -chord / 3 if end is None else end * length / 3
+    return np.array([first, first + handle_one, last + handle_two, last])
+
+
+def _newton(cubic: Floats, points: Floats, t: Floats) -> Floats:
+    """One Newton step of each parameter towards the curve's nearest point."""
+    first = 3 * np.diff(cubic, axis=0)
+    second = 2 * np.diff(first, axis=0)
+    s = 1.0 - t
+    gap = _bernstein(t) @ cubic - points
+    speed = np.stack([s * s, 2 * s * t, t * t], axis=1) @ first
+    bend = np.stack([s, t], axis=1) @ second
+    slope = np.einsum("nd,nd->n", speed, speed) + np.einsum("nd,nd->n", gap, bend)
+    step = np.einsum("nd,nd->n", gap, speed) / np.where(np.abs(slope) < 1e-12, 1e-12, slope)
+    return np.asarray(np.clip(t - step, 0.0, 1.0))
+
+
+def _with_lines(cubics: Floats, tolerance: float) -> CurveRing:
+    """Mark what is straight within tolerance, and put its handles on the chord."""
+    chord = cubics[:, 3] - cubics[:, 0]
+    length = np.hypot(chord[:, 0], chord[:, 1])
+    normal = np.stack([-chord[:, 1], chord[:, 0]], axis=1) / np.maximum(length, 1e-12)[:, None]
+    lift = np.abs(np.einsum("nkd,nd->nk", cubics[:, 1:3] - cubics[:, :1], normal)).max(axis=1)
+    straight = 0.75 * lift <= tolerance
+    thirds = cubics[:, :1] + chord[:, None] * np.array([1 / 3, 2 / 3])[None, :, None]
+    cubics[straight, 1:3] = thirds[straight]
+    return CurveRing(cubics, straight)
+
+
+def deviation_mm(fitted: CurveRing, ring: Floats, tolerance_mm: float = 0.001) -> float:
+    """Return the greatest distance of the ring's points from the fitted curve."""
+    line = shapely.linearrings(fitted.flattened(tolerance_mm))
+    return float(shapely.distance(line, shapely.points(ring)).max())

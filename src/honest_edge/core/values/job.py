@@ -1,0 +1,81 @@
+"""A job: everything the user decided, and which originals it is about."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+
+from honest_edge.core.values.errors import UsageError
+from honest_edge.core.values.specs import EdgeRecipe, OutlineRecipe, SheetSpec, check_copies, check_width
+from honest_edge.core.values.units import check_range
+
+ASSUMED_DRIFT_MM = 0.5
+"""How far print and cut may disagree until it is measured; common practice, no published source."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Design:
+    """One sticker of a job.
+
+    Attributes:
+        key: names the design within its job, for good.
+        name: what the user calls it.
+        asset: SHA-256 of the original's bytes, in hexadecimal.
+        file_name: what the original was called.
+        width_mm: finished width of the whole picture.
+        copies: how many are wanted.
+    """
+
+    key: str
+    name: str
+    asset: str
+    file_name: str
+    width_mm: float
+    outline: OutlineRecipe = field(default_factory=OutlineRecipe)
+    edge: EdgeRecipe = field(default_factory=EdgeRecipe)
+    copies: int = 6
+
+    def __post_init__(self) -> None:
+        check_width(self.width_mm)
+        check_copies(self.copies)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Job:
+    """All designs, the sheet and the assumed drift."""
+
+    title: str = "Untitled"
+    designs: tuple[Design, ...] = ()
+    sheet: SheetSpec = field(default_factory=SheetSpec)
+    drift_mm: float = ASSUMED_DRIFT_MM
+
+    def __post_init__(self) -> None:
+        check_range("assumed drift", self.drift_mm, 0.0, 3.0)
+        if len({design.key for design in self.designs}) != len(self.designs):
+            raise UsageError("Two designs of this job share one key")
+
+    def design(self, key: str) -> Design:
+        """Return the design with this key.
+
+        Raises:
+            KeyError: the job has none.
+        """
+        for design in self.designs:
+            if design.key == key:
+                return design
+        raise KeyError(key)
+
+    def with_design(self, changed: Design) -> Job:
+        """Return the job with the design of the same key replaced."""
+        return replace(self, designs=tuple(changed if d.key == changed.key else d for d in self.designs))
+
+    def without(self, key: str) -> Job:
+        """Return the job without one design."""
+        return replace(self, designs=tuple(d for d in self.designs if d.key != key))
+
+    def free_key(self) -> str:
+        """Return a key that no design has."""
+        taken = {design.key for design in self.designs}
+        number = len(taken) + 1
+        while f"d{number}" in taken:
+            number += 1
+        return f"d{number}"

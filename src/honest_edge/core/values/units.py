@@ -1,0 +1,86 @@
+"""Lengths as people type and read them; millimetres everywhere else."""
+
+from __future__ import annotations
+
+import math
+import re
+from typing import Literal
+
+from honest_edge.core.values.errors import UsageError
+
+Unit = Literal["mm", "in"]
+
+MM_PER_INCH = 25.4
+"""Exact since the international yard and pound agreement of 1959."""
+
+_MM_PER_UNIT = {
+    "mm": 1.0,
+    "cm": 10.0,
+    "m": 1000.0,
+    "in": MM_PER_INCH,
+    '"': MM_PER_INCH,
+    "″": MM_PER_INCH,
+    "pt": MM_PER_INCH / 72,
+}
+_LENGTH = re.compile(
+    r"""^\s*(?P<sign>-)?\s*
+        (?: (?:(?P<whole>\d+)\s+)? (?P<top>\d+)\s*/\s*(?P<bottom>\d+)   # 1 3/16
+          | (?P<number>\d*[.,]?\d+ | \d+[.,]) )                        # 1.2 or 1,2
+        \s*(?P<unit>[a-zA-Z"″]*)\s*$""",
+    re.VERBOSE,
+)
+
+
+def parse_length(text: str, *, default_unit: Unit | None = None, ppi: float | None = None) -> float:
+    """Return the length that ``text`` states, in millimetres.
+
+    Args:
+        text: "60 mm", "3/16 in", "1 1/2in", "0.05in", "1,2 mm", "15 px" ...
+        default_unit: taken when the text names none; without it a bare number is refused.
+        ppi: pixels per inch, which gives "px" a size.
+
+    Raises:
+        UsageError: the text is no length, names an unknown unit, or counts pixels without a ppi.
+    """
+    match = _LENGTH.match(text)
+    if match is None:
+        raise UsageError(f"“{text.strip()}” is no length: write a number and a unit, such as 60 mm or 3/16 in")
+    unit = match["unit"].lower() or default_unit
+    if unit is None:
+        raise UsageError(f"“{text.strip()}” has no unit: write {text.strip()}mm or {text.strip()}in")
+    if unit in {"inch", "inches"}:
+        unit = "in"
+    value = _number(match) * (-1.0 if match["sign"] else 1.0)
+    if unit == "px":
+        if ppi is None:
+            raise UsageError(f"“{text.strip()}” counts pixels, which have no size here: use mm or in")
+        return value * MM_PER_INCH / ppi
+    if unit not in _MM_PER_UNIT:
+        raise UsageError(f"“{match['unit']}” is no unit known here: use mm, cm, in, pt or px")
+    return value * _MM_PER_UNIT[unit]
+
+
+def _number(match: re.Match[str]) -> float:
+    if match["top"] is None:
+        return float(match["number"].replace(",", "."))
+    if int(match["bottom"]) == 0:
+        raise UsageError(f"“{match[0].strip()}” divides by zero")
+    return int(match["whole"] or 0) + int(match["top"]) / int(match["bottom"])
+
+
+def format_length(length_mm: float, unit: Unit, *, digits: int | None = None) -> str:
+    """Return ``length_mm`` in ``unit`` with its unit; rounding happens here and nowhere else."""
+    value = length_mm if unit == "mm" else length_mm / MM_PER_INCH
+    places = digits if digits is not None else (1 if unit == "mm" else 3)
+    rounded = round(value, places)
+    return f"{rounded + 0.0:.{places}f} {unit}"
+
+
+def check_range(name: str, value: float, lowest: float, highest: float, unit: str = "mm") -> None:
+    """Refuse a number outside its range.
+
+    Raises:
+        UsageError: with the number found and the range needed.
+    """
+    if not (math.isfinite(value) and lowest <= value <= highest):
+        raise UsageError(f"{name} must be {lowest:g} to {highest:g} {unit}".rstrip() + f", not {value:g}")

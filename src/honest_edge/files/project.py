@@ -1,0 +1,136 @@
+"""The project file ``*.hedge``: a zip of ``job.json`` and the untouched originals.
+
+Layout: ``mimetype`` first and stored, ``job.json``, ``assets/<sha256>`` for every original.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import io
+import zipfile
+import zlib
+from collections.abc import Mapping
+from dataclasses import dataclass
+from pathlib import Path
+
+import msgspec
+
+from honest_edge.core.values.errors import FileError
+from honest_edge.core.values.job import Job
+from honest_edge.files.report import schema_of
+from honest_edge.files.whole import write_set
+
+MIMETYPE = b"application/vnd.honest-edge.job+zip"
+SUFFIX = ".hedge"
+VERSION = 1
+
+_MOST_BYTES = 2_000_000_000
+_FIXED_TIME = (1980, 1, 1, 0, 0, 0)  # the earliest a zip can state: equal jobs give equal bytes
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Envelope:
+    """What ``job.json`` holds."""
+
+    version: int
+    job: Job
+
+
+def project_bytes(job: Job, assets: Mapping[str, bytes]) -> bytes:
+    """Return the project file of a job; originals that no design uses are left out."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as archive:
+        archive.writestr(zipfile.ZipInfo("mimetype", _FIXED_TIME), MIMETYPE)
+        text = msgspec.json.format(msgspec.json.encode(Envelope(version=VERSION, job=job)), indent=1)
+        _store(archive, "job.json", text, zipfile.ZIP_DEFLATED)
+        for asset in sorted({design.asset for design in job.designs}):
+            _store(archive, f"assets/{asset}", assets[asset], zipfile.ZIP_STORED)
+    return out.getvalue()
+
+
+def _store(archive: zipfile.ZipFile, name: str, data: bytes, compression: int) -> None:
+    info = zipfile.ZipInfo(name, _FIXED_TIME)
+    info.compress_type = compression
+    archive.writestr(info, data)
+
+
+def save_project(path: Path, job: Job, assets: Mapping[str, bytes]) -> None:
+    """Write a project over ``path``, whole or not at all.
+
+    Raises:
+        FileError: it cannot be written; the old file is untouched.
+    """
+    write_set(path.parent, {path.name: project_bytes(job, assets)}, replace=True)
+
+
+def load_project(path: Path) -> tuple[Job, dict[str, bytes]]:
+    """Return the job and its originals by SHA-256.
+
+    Raises:
+        FileError: unreadable, no project, damaged, or newer than this version.
+    """
+    try:
+        data = path.read_bytes()
+    except OSError as error:
+        raise FileError(f"{path} cannot be opened: {error.strerror or error}") from None
+    return parse_project(data, path.name)
+
+
+def parse_project(data: bytes, name: str) -> tuple[Job, dict[str, bytes]]:
+    """Return the job and the originals in a project file's bytes.
+
+    Raises:
+        FileError: as for ``load_project``.
+    """
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            _check_archive(archive, name)
+            job = _job(archive.read("job.json"), name)
+            assets = {d.asset: _asset(archive, d.asset, d.file_name, name) for d in job.designs}
+    except (zipfile.BadZipFile, KeyError, EOFError, NotImplementedError, RuntimeError, zlib.error) as error:
+        raise FileError(f"{name} is no whole Honest Edge project ({_short(error)}): open an earlier copy") from None
+    return job, assets
+
+
+def _short(error: Exception) -> str:
+    return str(error).strip("'\"")[:80] or type(error).__name__
+
+
+def _check_archive(archive: zipfile.ZipFile, name: str) -> None:
+    entries = archive.infolist()
+    names = [entry.filename for entry in entries]
+    if not entries or archive.read(entries[0]) != MIMETYPE or names[0] != "mimetype":
+        raise FileError(f"{name} is a zip file but no Honest Edge project")
+    if len(set(names)) != len(names):
+        raise FileError(f"{name} holds two entries of one name: open an earlier copy")
+    if any(n not in {"mimetype", "job.json"} and not n.startswith("assets/") for n in names):
+        raise FileError(f"{name} holds entries that no project has: open an earlier copy")
+    total = sum(entry.file_size for entry in entries)
+    if total > _MOST_BYTES:
+        raise FileError(f"{name} would unpack to {total / 1e9:.1f} GB, more than {_MOST_BYTES / 1e9:.0f} GB")
+
+
+def _job(text: bytes, name: str) -> Job:
+    try:
+        version = msgspec.json.decode(text, type=_VersionOnly).version
+        if version > VERSION:
+            raise FileError(f"{name} was saved by a newer Honest Edge (format {version}): update this one first")
+        return msgspec.json.decode(text, type=Envelope).job
+    except (msgspec.DecodeError, UnicodeDecodeError) as error:
+        raise FileError(f"{name} holds a job that cannot be read: {error}") from None
+
+
+class _VersionOnly(msgspec.Struct):
+    version: int
+
+
+def _asset(archive: zipfile.ZipFile, asset: str, file_name: str, name: str) -> bytes:
+    data = archive.read(f"assets/{asset}")
+    if hashlib.sha256(data).hexdigest() != asset:
+        raise FileError(f"The original “{file_name}” in {name} is damaged: open an earlier copy")
+    return data
+
+
+def project_schema() -> bytes:
+    """Return the JSON schema of ``job.json``."""
+    return schema_of(Envelope)

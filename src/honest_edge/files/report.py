@@ -1,0 +1,137 @@
+"""The report: what was prepared, in numbers, as JSON with a published schema (docs/report.schema.json)."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import msgspec
+
+REPORT_VERSION = 1
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ReportSpot:
+    """A place where the assumed drift would show; millimetres in the art's frame."""
+
+    trouble: str
+    along_mm: float
+    margin_mm: float
+    x_mm: float
+    y_mm: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ReportFinding:
+    """Something that needs a look."""
+
+    check: str
+    message: str
+    remedy: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ReportDesign:
+    """One design; lengths in millimetres, areas in square millimetres."""
+
+    name: str
+    file: str
+    sha256: str
+    notes: tuple[str, ...]
+    width_px: int
+    height_px: int
+    stated_ppi: float
+    size_source: str
+    width_mm: float
+    height_mm: float
+    ppi: float
+    background: str
+    parts: int
+    holes: int
+    specks_dropped: int
+    holes_filled: int
+    art_area_mm2: float
+    school: str
+    corners: str
+    line_kind: str
+    offset_mm: float
+    bleed_mm: float
+    cut_length_mm: float
+    cut_area_mm2: float
+    cut_nodes: int
+    narrowest_margin_mm: float
+    share_at_risk: float
+    spots: tuple[ReportSpot, ...]
+    findings: tuple[ReportFinding, ...]
+    copies: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ReportPlacement:
+    """One copy: the art turned clockwise by quarters, then its origin moved to x, y on the sheet."""
+
+    design: int
+    quarters: int
+    x_mm: float
+    y_mm: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ReportSheet:
+    """One sheet and the files that hold it."""
+
+    page: int
+    cut_svg: str
+    cut_dxf: str
+    placements: tuple[ReportPlacement, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ReportFile:
+    """One written file."""
+
+    name: str
+    bytes: int
+    sha256: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Report:
+    """The whole report."""
+
+    version: int
+    title: str
+    paper: str
+    paper_width_mm: float
+    paper_height_mm: float
+    usable_mm: tuple[float, float, float, float]
+    gap_mm: float
+    assumed_drift_mm: float
+    designs: tuple[ReportDesign, ...]
+    sheets: tuple[ReportSheet, ...]
+    files: tuple[ReportFile, ...]
+
+
+def report_json(report: Report) -> bytes:
+    """Return the report as indented JSON."""
+    return msgspec.json.format(msgspec.json.encode(report), indent=2) + b"\n"
+
+
+def file_records(contents: Mapping[str, bytes]) -> tuple[ReportFile, ...]:
+    """Return name, size and SHA-256 of each file."""
+    return tuple(
+        ReportFile(name=name, bytes=len(data), sha256=hashlib.sha256(data).hexdigest())
+        for name, data in contents.items()
+    )
+
+
+def report_schema() -> bytes:
+    """Return the JSON schema of the report."""
+    return schema_of(Report)
+
+
+def schema_of(kind: type) -> bytes:
+    """Return the JSON schema (draft 2020-12) of a value type, indented."""
+    schema = {"$schema": "https://json-schema.org/draft/2020-12/schema", **msgspec.json.schema(kind)}
+    return msgspec.json.format(msgspec.json.encode(schema), indent=2) + b"\n"

@@ -1,0 +1,59 @@
+"""What one sheet holds, ready for every writer: one geometry, many formats."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from honest_edge.core.edge.contour import CutLines
+from honest_edge.core.geometry.paths import CurveRing, Floats
+from honest_edge.core.sheet.fit import Plan
+from honest_edge.core.sheet.media import Box
+from honest_edge.core.values.specs import LineKind
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class PlacedArt:
+    """One printed copy: which design's picture, and the (2, 3) matrix from its frame to the sheet."""
+
+    design: int
+    matrix: Floats
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class SheetPage:
+    """One sheet in sheet millimetres.
+
+    Attributes:
+        width_mm, height_mm: the paper.
+        arts: the printed copies.
+        cuts: the cut lines by kind, in cutting order: kiss before through.
+        mark_bars: the printed bars of the marks.
+    """
+
+    width_mm: float
+    height_mm: float
+    arts: tuple[PlacedArt, ...]
+    cuts: dict[LineKind, tuple[CurveRing, ...]]
+    mark_bars: tuple[Box, ...]
+
+
+def sheet_pages(plan: Plan, cuts: Sequence[CutLines]) -> tuple[SheetPage, ...]:
+    """Return every sheet of a plan."""
+    bars = tuple(bar for mark in plan.marks for bar in mark.bars)
+    pages = []
+    for placements in plan.pages:
+        rings: dict[LineKind, list[CurveRing]] = {"kiss": [], "through": []}
+        for placement in placements:
+            cut = cuts[placement.design]
+            rings[cut.line_kind] += [curve.placed(placement.matrix) for curve in cut.curves]
+        pages.append(
+            SheetPage(
+                width_mm=plan.width_mm,
+                height_mm=plan.height_mm,
+                arts=tuple(PlacedArt(design=p.design, matrix=p.matrix) for p in placements),
+                cuts={kind: tuple(found) for kind, found in rings.items()},
+                mark_bars=bars,
+            )
+        )
+    return tuple(pages)

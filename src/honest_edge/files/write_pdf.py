@@ -1,0 +1,178 @@
+"""The print file: one page a sheet, at exact size.
+
+Content is built in millimetres with y down under one matrix per page, so every number in the file is the
+number in the plan. PDF's unit is 1/72 in and its y runs up (ISO 32000-2 §8.3.2.3).
+"""
+
+from __future__ import annotations
+
+import io
+import struct
+from collections.abc import Sequence
+from decimal import Decimal
+
+import pikepdf
+import shapely
+from pikepdf import Array, Dictionary, Name, Stream
+from PIL import Image
+
+from honest_edge.core.edge.bleed import PrintArt
+from honest_edge.core.geometry.paths import Floats
+from honest_edge.core.imaging.background import Bytes
+from honest_edge.core.sheet.media import Box
+from honest_edge.core.values.units import MM_PER_INCH
+from honest_edge.files.sheet_page import SheetPage
+
+_POINTS_PER_MM = 72 / MM_PER_INCH
+
+
+def print_pdf(pages: Sequence[SheetPage], arts: Sequence[PrintArt], title: str) -> bytes:
+    """Return the print file; the same input gives the same bytes."""
+    pdf = pikepdf.new()
+    pdf.trailer.Info = pdf.make_indirect(Dictionary(Title=title, Creator="Honest Edge"))
+    forms = [_form(pdf, art) for art in arts]
+    for page in pages:
+        _add_page(pdf, page, forms, arts)
+    out = io.BytesIO()
+    pdf.save(
+        out,
+        deterministic_id=True,
+        compress_streams=True,
+        object_stream_mode=pikepdf.ObjectStreamMode.generate,
+        static_id=False,
+    )
+    return out.getvalue()
+
+
+def _add_page(pdf: pikepdf.Pdf, page: SheetPage, forms: Sequence[Stream], arts: Sequence[PrintArt]) -> None:
+    used = sorted({art.design for art in page.arts})
+    content = [f"{_n(_POINTS_PER_MM)} 0 0 {_n(-_POINTS_PER_MM)} 0 {_n(page.height_mm * _POINTS_PER_MM)} cm"]
+    content += [f"q {_matrix(art.matrix)} cm /D{art.design} Do Q" for art in page.arts]
+    content.append("0 g")
+    content += [f"{_n(bar.left)} {_n(bar.top)} {_n(bar.width)} {_n(bar.height)} re f" for bar in page.mark_bars]
+    whole = Box(0.0, 0.0, page.width_mm, page.height_mm)
+    trim = _bounds(page) or whole
+    bleed = _union([trim, *(_placed_box(arts[art.design], art.matrix) for art in page.arts)])
+    pdf.pages.append(
+        pikepdf.Page(
+            pdf.make_indirect(
+                Dictionary(
+                    Type=Name.Page,
+                    MediaBox=_box(whole, page.height_mm),
+                    TrimBox=_box(trim, page.height_mm),
+                    BleedBox=_box(_within(bleed, whole), page.height_mm),
+                    Resources=Dictionary(XObject=Dictionary({f"/D{design}": forms[design] for design in used})),
+                    Contents=pdf.make_stream("\n".join(content).encode()),
+                )
+            )
+        )
+    )
+
+
+def _form(pdf: pikepdf.Pdf, art: PrintArt) -> Stream:
+    """Return a form that draws one design in its own frame, millimetres with y down."""
+    height, width = art.pixels.shape[:2]
+    left, top, right, bottom = art.bounds_mm
+    lines = [] if art.ink_area is None else [_clip(art.ink_area)]
+    size = f"{_n(width * art.pixel_mm)} 0 0 {_n(-height * art.pixel_mm)}"
+    lines.append(f"{size} {_n(art.left_mm)} {_n(art.top_mm + height * art.pixel_mm)} cm /Art Do")
+    form = pdf.make_stream("\n".join(lines).encode())
+    form.Type, form.Subtype = Name.XObject, Name.Form
+    form.BBox = Array([_r(left), _r(top), _r(right), _r(bottom)])
+    form.Resources = Dictionary(XObject=Dictionary(Art=_image(pdf, art.pixels)))
+    return form
+
+
+def _clip(area: shapely.MultiPolygon) -> str:
+    """Return path operators that clip to ``area``, holes by the even-odd rule (ISO 32000-2 §8.5.4)."""
+    parts = []
+    for polygon in area.geoms:
+        for ring in (polygon.exterior, *polygon.interiors):
+            points = [f"{_n(x)} {_n(y)}" for x, y in shapely.get_coordinates(ring)[:-1].tolist()]
+            parts.append(f"{points[0]} m " + " ".join(f"{point} l" for point in points[1:]) + " h")
+    return "\n".join(parts) + " W* n"
+
+
+def _image(pdf: pikepdf.Pdf, pixels: Bytes) -> Stream:
+    image = _flate_image(pdf, Image.fromarray(pixels[..., :3]), Name.DeviceRGB, 3)
+    alpha = pixels[..., 3]
+    if (alpha < 255).any():
+        image.SMask = _flate_image(pdf, Image.fromarray(alpha), Name.DeviceGray, 1)
+    return image
+
+
+def _flate_image(pdf: pikepdf.Pdf, picture: Image.Image, space: Name, colours: int) -> Stream:
+    """Embed Pillow's PNG data as it is: PNG rows are what /Predictor 15 means (ISO 32000-2 §7.4.4.4)."""
+    width, height = picture.size
+    encoded = io.BytesIO()
+    picture.save(encoded, "PNG", compress_level=6)
+    return Stream(
+        pdf,
+        _idat(encoded.getvalue()),
+        Type=Name.XObject,
+        Subtype=Name.Image,
+        Width=width,
+        Height=height,
+        ColorSpace=space,
+        BitsPerComponent=8,
+        Filter=Name.FlateDecode,
+        DecodeParms=Dictionary(Predictor=15, Colors=colours, BitsPerComponent=8, Columns=width),
+    )
+
+
+def _idat(png: bytes) -> bytes:
+    parts, at = [], 8
+    while at < len(png):
+        size, kind = struct.unpack(">I4s", png[at : at + 8])
+        if kind == b"IDAT":
+            parts.append(png[at + 8 : at + 8 + size])
+        at += size + 12
+    return b"".join(parts)
+
+
+def _bounds(page: SheetPage) -> Box | None:
+    boxes = []
+    for rings in page.cuts.values():
+        for ring in rings:
+            points = ring.flattened(0.01)
+            boxes.append(Box(*points.min(axis=0).tolist(), *points.max(axis=0).tolist()))
+    return _union(boxes) if boxes else None
+
+
+def _placed_box(art: PrintArt, matrix: Floats) -> Box:
+    left, top, right, bottom = art.bounds_mm
+    xs, ys = matrix[:, :2] @ [[left, right], [top, bottom]] + matrix[:, 2:]
+    return Box(float(xs.min()), float(ys.min()), float(xs.max()), float(ys.max()))
+
+
+def _union(boxes: Sequence[Box]) -> Box:
+    return Box(
+        min(b.left for b in boxes), min(b.top for b in boxes), max(b.right for b in boxes), max(b.bottom for b in boxes)
+    )
+
+
+def _within(box: Box, whole: Box) -> Box:
+    return Box(
+        max(box.left, whole.left), max(box.top, whole.top), min(box.right, whole.right), min(box.bottom, whole.bottom)
+    )
+
+
+def _box(box: Box, height_mm: float) -> Array:
+    """Return a PDF rectangle: lower left, upper right, in points (ISO 32000-2 §14.11.2)."""
+    corners = (box.left, height_mm - box.bottom, box.right, height_mm - box.top)
+    return Array([_r(value * _POINTS_PER_MM) for value in corners])
+
+
+def _matrix(matrix: Floats) -> str:
+    (a, c, e), (b, d, f) = matrix.tolist()
+    return " ".join(_n(value) for value in (a, b, c, d, e, f))
+
+
+def _n(value: float) -> str:
+    """Six decimals: well under a tenth of a micrometre wherever a matrix scales it up."""
+    return f"{round(value, 6) + 0.0:.6f}".rstrip("0").rstrip(".")
+
+
+def _r(value: float) -> Decimal:
+    """Return a number as pikepdf writes it, without binary rounding."""
+    return Decimal(_n(value))

@@ -1,0 +1,81 @@
+"""Cut lines and outlines as SVG in millimetres (SVG 1.1; one user unit is one millimetre)."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from honest_edge.core.geometry.paths import CurveRing
+from honest_edge.core.sheet.media import Box
+from honest_edge.files.sheet_page import SheetPage
+
+# Kinds differ in dash and width as well as colour, so that they survive grey printing.
+_STROKE = {
+    "kiss": 'stroke="#8a2d6b" stroke-width="0.2"',
+    "through": 'stroke="#22305e" stroke-width="0.35"',
+}
+
+
+class _PathText:
+    """Collects path commands, absolute, in millimetres with four decimals (0.1 um)."""
+
+    def __init__(self) -> None:
+        self.parts: list[str] = []
+
+    def move_to(self, x_mm: float, y_mm: float) -> None:
+        self.parts.append(f"M{_number(x_mm)} {_number(y_mm)}")
+
+    def line_to(self, x_mm: float, y_mm: float) -> None:
+        self.parts.append(f"L{_number(x_mm)} {_number(y_mm)}")
+
+    def curve_to(self, x1_mm: float, y1_mm: float, x2_mm: float, y2_mm: float, x_mm: float, y_mm: float) -> None:
+        self.parts.append("C" + " ".join(_number(v) for v in (x1_mm, y1_mm, x2_mm, y2_mm, x_mm, y_mm)))
+
+    def close(self) -> None:
+        self.parts.append("Z")
+
+
+def _number(value: float) -> str:
+    return f"{round(value, 4) + 0.0:.4f}".rstrip("0").rstrip(".")
+
+
+def path_data(ring: CurveRing) -> str:
+    """Return the ``d`` attribute of one ring."""
+    sink = _PathText()
+    ring.draw(sink)
+    return "".join(sink.parts)
+
+
+def cut_svg(page: SheetPage) -> bytes:
+    """Return the cut file of one sheet: groups ``kiss``, ``through`` and ``marks``, kiss first."""
+    groups = [
+        f'<g id="{kind}" fill="none" {_STROKE[kind]}>\n{_paths(rings)}</g>\n' for kind, rings in page.cuts.items()
+    ]
+    marks = "".join(_bar(bar) for bar in page.mark_bars)
+    return _document(page.width_mm, page.height_mm, "".join(groups) + f'<g id="marks" fill="#000000">\n{marks}</g>\n')
+
+
+def outline_svg(rings: Sequence[CurveRing], width_mm: float, height_mm: float) -> bytes:
+    """Return an outline in the art's own frame: size of the art, origin at its top left."""
+    return _document(
+        width_mm, height_mm, f'<g id="outline" fill="none" stroke="#22305e" stroke-width="0.2">\n{_paths(rings)}</g>\n'
+    )
+
+
+def _paths(rings: Sequence[CurveRing]) -> str:
+    return "".join(f'<path d="{path_data(ring)}"/>\n' for ring in rings)
+
+
+def _bar(bar: Box) -> str:
+    return (
+        f'<rect x="{_number(bar.left)}" y="{_number(bar.top)}" '
+        f'width="{_number(bar.width)}" height="{_number(bar.height)}"/>\n'
+    )
+
+
+def _document(width_mm: float, height_mm: float, content: str) -> bytes:
+    width, height = _number(width_mm), _number(height_mm)
+    return (
+        '<?xml version="1.0" encoding="UTF-8"?>\n'
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{width}mm" height="{height}mm" '
+        f'viewBox="0 0 {width} {height}">\n{content}</svg>\n'
+    ).encode()
