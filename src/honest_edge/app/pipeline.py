@@ -116,7 +116,7 @@ class Pipeline:
             cut=cut,
             art=art,
             edge=edge,
-            findings=findings_of(design, ppi=ppi, outline=outline, edge=edge, drift_mm=drift_mm),
+            findings=findings_of(design, ppi=ppi, cut=cut, edge=edge, drift_mm=drift_mm),
         )
 
     def _outline(self, design: Design, artwork: Artwork, cancelled: IsCancelled) -> tuple[Subject, Outline]:

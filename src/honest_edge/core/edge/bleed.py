@@ -66,9 +66,9 @@ def carry_colour(subject: Subject, outline: Outline, cut: CutLines, recipe: Edge
     """
     pixel_mm = outline.pixel_mm
     if recipe.bleed_mm <= 0:
-        return _as_is(subject.pixels, pixel_mm)
+        return _as_is(_without_specks(subject.pixels, outline), pixel_mm)
     ink = offset_area(cut.area, recipe.bleed_mm)
-    pixels, origin_mm = _widened(subject.pixels, ink, pixel_mm)
+    pixels, origin_mm = _widened(_without_specks(subject.pixels, outline), ink, pixel_mm)
     shape = pixels.shape[:2]
     core = trusted_core(pixels[..., 3], CORE_DEPTH_MM / pixel_mm)
     rim = _joined_to(~core, rasterised(outline.area, shape, origin_mm, pixel_mm) == 0)
@@ -97,6 +97,16 @@ def _joined_to(mask: NDArray[np.bool_], seeds: NDArray[np.bool_]) -> NDArray[np.
     chosen[labels[seeds & mask]] = True
     chosen[0] = False
     return np.asarray(chosen[labels])
+
+
+def _without_specks(pixels: Bytes, outline: Outline) -> Bytes:
+    """Return the art without what the outline dropped: what is not cut is not printed either."""
+    if outline.dropped_specks == 0:
+        return pixels
+    solid = pixels[..., 3] >= 128
+    kept = _joined_to(solid, rasterised(outline.area, solid.shape, (0.0, 0.0), outline.pixel_mm) > 0)
+    specks = cv2.dilate((solid & ~kept).astype(np.uint8), np.ones((3, 3), np.uint8)) > 0
+    return np.where((specks & ~kept)[..., None], np.uint8(0), pixels)
 
 
 def _as_is(pixels: Bytes, pixel_mm: float) -> PrintArt:

@@ -113,7 +113,7 @@ def profile(cut: CutLines, art: PrintArt, *, stock_rgb: tuple[int, int, int] = (
     across = np.arange(REACH_MM, -REACH_MM - 1e-9, -ACROSS_STEP_MM)
     strip = _sample(art, points, normals, across)
     ink = strip[..., 3] >= 128
-    outward = _reach(ink, across)
+    outward = _reach(strip[..., 3], across)
     contrast = _edge_contrast(strip, ink, across, stock_rgb)
     bordered = outward < -_TOUCHING_MM
     margin = np.where(bordered, -outward, np.maximum(outward, 0.0))
@@ -187,15 +187,24 @@ def _remapped(pixels: NDArray[np.uint8], x: NDArray[np.float32], y: NDArray[np.f
     return np.concatenate(parts, axis=1)
 
 
-def _reach(ink: NDArray[np.bool_], across: Floats) -> Floats:
+def _reach(alpha: NDArray[np.uint8], across: Floats) -> Floats:
     """Return how far ink reaches outward without a gap, negative where it starts only inside the cut."""
     zero = int(np.argmin(np.abs(across)))
-    beyond = ink[: zero + 1][::-1]  # from the cut outward
-    gap = ~beyond
-    outward = np.where(gap.any(axis=0), gap.argmax(axis=0), len(beyond)) * ACROSS_STEP_MM
-    within = ink[zero:]  # from the cut inward
-    inward = np.where(within.any(axis=0), within.argmax(axis=0), len(within)) * ACROSS_STEP_MM
-    return np.where(beyond[0], outward, -inward)
+    level = alpha.astype(np.float64) / 255 - 0.5
+    outward = _first_crossing(-level[: zero + 1][::-1])
+    inward = _first_crossing(level[zero:])
+    return np.where(level[zero] >= 0, outward, -inward)
+
+
+def _first_crossing(level: Floats) -> Floats:
+    """Return, column by column, the distance at which ``level`` first rises through zero; REACH_MM if never."""
+    above = level >= 0
+    row = np.maximum(above.argmax(axis=0), 1)
+    column = np.arange(level.shape[1])
+    low, high = level[row - 1, column], level[row, column]
+    share = np.clip(-low / np.maximum(high - low, 1e-9), 0.0, 1.0)
+    distance = np.where(above[0], 0.0, (row - 1 + share) * ACROSS_STEP_MM)
+    return np.where(above.any(axis=0), distance, REACH_MM)
 
 
 def _edge_contrast(

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from honest_edge.core.edge.contour import CutLines
 from honest_edge.core.edge.profile import EdgeProfile
-from honest_edge.core.outline.trace import Outline
 from honest_edge.core.values.job import Design
 
 CRISP_PPI = 300.0
@@ -31,17 +31,17 @@ class Finding:
 
 
 def findings_of(
-    design: Design, *, ppi: float, outline: Outline, edge: EdgeProfile, drift_mm: float
+    design: Design, *, ppi: float, cut: CutLines, edge: EdgeProfile, drift_mm: float
 ) -> tuple[Finding, ...]:
     """Return what needs a look in one design."""
     return tuple(
         Finding(check=check, design=design.key, message=message, remedy=remedy)
-        for check, message, remedy in _found(design, ppi, outline, edge, drift_mm)
+        for check, message, remedy in _found(design, ppi, cut, edge, drift_mm)
     )
 
 
 def _found(
-    design: Design, ppi: float, outline: Outline, edge: EdgeProfile, drift_mm: float
+    design: Design, ppi: float, cut: CutLines, edge: EdgeProfile, drift_mm: float
 ) -> Iterator[tuple[str, str, str]]:
     if ppi < CRISP_PPI - 0.5:
         crisp_mm = design.width_mm * ppi / CRISP_PPI
@@ -50,10 +50,11 @@ def _found(
             f"{ppi:.0f} ppi at {design.width_mm:.1f} mm: the print will look soft",
             f"print it {crisp_mm:.1f} mm wide or less, or find a larger picture",
         )
-    if outline.part_count > 1:
+    pieces = len(cut.area.geoms)
+    if pieces > 1:
         yield (
             "parts",
-            f"the cut falls into {outline.part_count} separate pieces",
+            f"the cut falls into {pieces} separate pieces",
             "raise the offset until they join, or raise the smallest part",
         )
     spots = edge.spots(drift_mm)

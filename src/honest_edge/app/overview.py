@@ -1,0 +1,136 @@
+"""Everything the window shows of a job: results, layout, errors in words, and the state of each station."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from honest_edge.app.pipeline import DesignResult, IsCancelled, Pipeline, Report, never, plan_of, unreported
+from honest_edge.core.sheet.fit import Plan
+from honest_edge.core.values.errors import HonestEdgeError
+from honest_edge.core.values.job import Design, Job
+from honest_edge.core.values.specs import EdgeRecipe
+
+Station = Literal["art", "outline", "edge", "sheet", "files"]
+State = Literal["done", "look", "blocked", "empty"]
+STATIONS: tuple[Station, ...] = ("art", "outline", "edge", "sheet", "files")
+
+_CHECK_OF: dict[str, Station] = {"ppi": "art", "parts": "outline", "drift": "edge"}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Overview:
+    """What is known of a job.
+
+    Attributes:
+        job: the job it is about.
+        results: by design key, where they could be computed.
+        errors: by design key, one sentence, where they could not.
+        plan: the layout; None with ``plan_error`` set, or while a design has an error.
+        plan_error: why there is no layout.
+    """
+
+    job: Job
+    results: dict[str, DesignResult]
+    errors: dict[str, str]
+    plan: Plan | None
+    plan_error: str | None
+
+    def state(self, station: Station) -> tuple[State, str]:
+        """Return a station's state and the sentence that explains it."""
+        if not self.job.designs:
+            return "empty", "no art yet"
+        if station in ("sheet", "files"):
+            return self._sheet_state()
+        if self.errors:
+            key, message = next(iter(self.errors.items()))
+            return "blocked", f"{self.job.design(key).name}: {message}"
+        for result in self.results.values():
+            for finding in result.findings:
+                if _CHECK_OF[finding.check] == station:
+                    return "look", f"{result.design.name}: {finding.message}"
+        return "done", "nothing to mend"
+
+    def _sheet_state(self) -> tuple[State, str]:
+        if self.plan is None:
+            return "blocked", self.plan_error or "a design cannot be prepared yet"
+        pages = len(self.plan.pages)
+        copies = sum(len(page) for page in self.plan.pages)
+        return "done", f"{copies} stickers on {pages} sheet{'s' if pages > 1 else ''}"
+
+
+EMPTY = Overview(job=Job(), results={}, errors={}, plan=None, plan_error=None)
+
+
+def overview(
+    job: Job,
+    pipeline: Pipeline,
+    *,
+    first: str | None = None,
+    found: Callable[[str, DesignResult], None] = lambda _key, _result: None,
+    report: Report = unreported,
+    cancelled: IsCancelled = never,
+) -> Overview:
+    """Return everything about a job; one design's error does not hide the others.
+
+    Args:
+        job: the job.
+        pipeline: keeps results between calls.
+        first: key of the design to compute first.
+        found: told each result as soon as it is there.
+        report: told how far the work is.
+        cancelled: asked between steps.
+
+    Raises:
+        Cancelled: ``cancelled`` said so.
+    """
+    results: dict[str, DesignResult] = {}
+    errors: dict[str, str] = {}
+    for index, design in enumerate(sorted(job.designs, key=lambda design: design.key != first)):
+        report(index / len(job.designs), f"Tracing {design.name}")
+        try:
+            results[design.key] = pipeline.result(design, job.drift_mm, cancelled=cancelled)
+            found(design.key, results[design.key])
+        except HonestEdgeError as error:
+            errors[design.key] = str(error)
+    plan, plan_error = None, None
+    if job.designs and not errors:
+        try:
+            plan = plan_of([results[design.key] for design in job.designs], job.sheet)
+        except HonestEdgeError as error:
+            plan_error = str(error)
+    return Overview(job=job, results=results, errors=errors, plan=plan, plan_error=plan_error)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Change:
+    """A proposed change of one design's edge, tried before it is offered."""
+
+    edge: EdgeRecipe
+    words: str
+
+
+def smallest_change(
+    design: Design, result: DesignResult, drift_mm: float, pipeline: Pipeline, *, cancelled: IsCancelled = never
+) -> Change | None:
+    """Return the smallest bleed or offset, in steps of 0.1 mm, at which the drift no longer shows.
+
+    None where nothing shows, or where no such step helps. Each candidate is computed whole before it is
+    offered.
+    """
+    spots = result.edge.spots(drift_mm)
+    if not spots:
+        return None
+    field = "bleed_mm" if spots[0].trouble == "white" else "offset_mm"
+    start = drift_mm if field == "bleed_mm" else design.edge.offset_mm + drift_mm - spots[0].margin_mm
+    for step in range(4):
+        value_mm = math.ceil(round(start * 10, 6)) / 10 + 0.1 * step
+        edge = replace(design.edge, **{field: round(value_mm, 1)})
+        tried = pipeline.result(replace(design, edge=edge), drift_mm, cancelled=cancelled)
+        if not tried.edge.spots(drift_mm):
+            before = getattr(design.edge, field)
+            words = "Bleed" if field == "bleed_mm" else "Border" if edge.school == "border" else "Offset"
+            return Change(edge=edge, words=f"{words} {before:g} → {value_mm:.1f} mm")
+    return None
