@@ -109,7 +109,9 @@ class Change:
     """A proposed change of one design's edge, tried before it is offered."""
 
     edge: EdgeRecipe
-    words: str
+    name: str
+    before_mm: float
+    after_mm: float
 
 
 def smallest_change(
@@ -123,14 +125,13 @@ def smallest_change(
     spots = result.edge.spots(drift_mm)
     if not spots:
         return None
-    field = "bleed_mm" if spots[0].trouble == "white" else "offset_mm"
-    start = drift_mm if field == "bleed_mm" else design.edge.offset_mm + drift_mm - spots[0].margin_mm
+    white = spots[0].trouble == "white"
+    start_mm = drift_mm if white else design.edge.offset_mm + drift_mm - spots[0].margin_mm
     for step in range(4):
-        value_mm = math.ceil(round(start * 10, 6)) / 10 + 0.1 * step
-        edge = replace(design.edge, **{field: round(value_mm, 1)})
+        value_mm = round(math.ceil(round(start_mm * 10, 6)) / 10 + 0.1 * step, 1)
+        edge = replace(design.edge, bleed_mm=value_mm) if white else replace(design.edge, offset_mm=value_mm)
         tried = pipeline.result(replace(design, edge=edge), drift_mm, cancelled=cancelled)
         if not tried.edge.spots(drift_mm):
-            before = getattr(design.edge, field)
-            words = "Bleed" if field == "bleed_mm" else "Border" if edge.school == "border" else "Offset"
-            return Change(edge=edge, words=f"{words} {before:g} → {value_mm:.1f} mm")
+            before_mm = design.edge.bleed_mm if white else design.edge.offset_mm
+            return Change(edge=edge, name="Bleed" if white else "Offset", before_mm=before_mm, after_mm=value_mm)
     return None

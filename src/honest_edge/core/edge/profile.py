@@ -7,6 +7,7 @@ from typing import Literal
 
 import cv2
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 
 from honest_edge.core.edge.bleed import PrintArt, rasterised
@@ -114,6 +115,8 @@ def profile(cut: CutLines, art: PrintArt, *, stock_rgb: tuple[int, int, int] = (
     strip = _sample(art, points, normals, across)
     ink = strip[..., 3] >= 128
     outward = _reach(strip[..., 3], across)
+    if art.ink_area is not None:
+        outward = _refined(outward, points, normals, art)
     contrast = _edge_contrast(strip, ink, across, stock_rgb)
     bordered = outward < -_TOUCHING_MM
     margin = np.where(bordered, -outward, np.maximum(outward, 0.0))
@@ -194,6 +197,23 @@ def _reach(alpha: NDArray[np.uint8], across: Floats) -> Floats:
     outward = _first_crossing(-level[: zero + 1][::-1])
     inward = _first_crossing(level[zero:])
     return np.where(level[zero] >= 0, outward, -inward)
+
+
+def _refined(outward: Floats, points: Floats, normals: Floats, art: PrintArt) -> Floats:
+    """Halve the pixel's uncertainty away where ink ends at its exact boundary, not at a see-through place."""
+    low, high = outward - 1.5 * art.pixel_mm, outward + 1.5 * art.pixel_mm
+    shapely.prepare(art.ink_area)
+
+    def inside(at: Floats) -> NDArray[np.bool_]:
+        places = points + at[:, None] * normals
+        return np.asarray(shapely.contains_xy(art.ink_area, places[:, 0], places[:, 1]))
+
+    exact = (outward > 0) & (outward < REACH_MM) & inside(low) & ~inside(high)
+    for _ in range(8):
+        middle = (low + high) / 2
+        within = inside(middle)
+        low, high = np.where(within, middle, low), np.where(within, high, middle)
+    return np.where(exact, (low + high) / 2, outward)
 
 
 def _first_crossing(level: Floats) -> Floats:

@@ -65,7 +65,7 @@ def _unit(vectors: Floats) -> Floats:
 def turns(before: Floats, after: Floats) -> Floats:
     """Return the signed angle from one unit direction to the next, in radians."""
     cross = before[:, 0] * after[:, 1] - before[:, 1] * after[:, 0]
-    return np.arctan2(cross, np.einsum("nd,nd->n", before, after))
+    return np.asarray(np.arctan2(cross, np.einsum("nd,nd->n", before, after)))
 
 
 def find_corners(ring: Floats, *, step: float, unit: float, blur: float) -> NDArray[np.intp]:

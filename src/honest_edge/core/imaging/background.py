@@ -128,7 +128,7 @@ def colour_distance(rgb: Bytes, colour: NDArray[np.float32]) -> Coverage:
 def _ringing_limit(distance: Coverage, tolerance: float) -> Coverage:
     """Return the tolerance near strong edges, where JPEG's 8 x 8 blocks carry ripples of the edge outward."""
     strongest = cv2.dilate(distance, np.ones((17, 17), np.uint8))
-    return np.maximum(_RINGING_SHARE * strongest, np.float32(tolerance))
+    return np.asarray(np.maximum(_RINGING_SHARE * strongest, np.float32(tolerance)))
 
 
 def _connected_to_border(like: NDArray[np.bool_]) -> NDArray[np.bool_]:

@@ -1,0 +1,357 @@
+"""What menus, keys and buttons do: files, undo, adding art, writing, choices."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+from typing import TYPE_CHECKING, cast
+
+from PyQt6.QtGui import QAction, QKeySequence
+from PyQt6.QtWidgets import QApplication, QFileDialog, QMenu, QMessageBox, QToolButton
+
+from honest_edge.app.pipeline import IsCancelled, Report
+from honest_edge.app.prepare import output_names, prepare
+from honest_edge.app.starting import demo_project, design_from, with_designs
+from honest_edge.core.values.errors import Cancelled, HonestEdgeError
+from honest_edge.core.values.job import Design, Job
+from honest_edge.files.project import SUFFIX
+from honest_edge.files.read_art import SUFFIXES, read_bytes
+from honest_edge.files.whole import existing, write_set
+from honest_edge.ui import theme
+from honest_edge.ui.stations.files import FilesPanel
+from honest_edge.ui.tasks import LatestOnly
+
+if TYPE_CHECKING:
+    from honest_edge.ui.window import MainWindow
+
+_PICTURES = "Pictures (" + " ".join(f"*{suffix}" for suffix in SUFFIXES) + ")"
+_PROJECTS = f"Honest Edge jobs (*{SUFFIX})"
+
+
+class Actions:
+    """Every action of the window, with its key."""
+
+    def __init__(self, window: MainWindow) -> None:
+        self.window = window
+        self.adding = LatestOnly(window.pool, window)
+        self.writing = LatestOnly(window.pool, window)
+        self._build()
+        self._connect()
+
+    # -- building ------------------------------------------------------------------------------------
+
+    def _build(self) -> None:
+        window, undo_stack = self.window, self.window.document.undo_stack
+        menu = QMenu(window)
+        self._action(menu, "New job", "Ctrl+N", self.new)
+        self._action(menu, "Open job…", "Ctrl+O", self.open)
+        self._action(menu, "Open the demo job", "", self.open_demo)
+        self._action(menu, "Save", "Ctrl+S", self.save)
+        self._action(menu, "Save as…", "Ctrl+Shift+S", self.save_as)
+        menu.addSeparator()
+        self._action(menu, "Add art…", "Ctrl+I", self.add_art)
+        self._action(menu, "Remove this design", "", self._remove_current)
+        self._action(menu, "Write files…", "Ctrl+E", self.write)
+        menu.addSeparator()
+        self._action(menu, "Show all of the table", "Ctrl+0", window.table.show_all)
+        self._action(menu, "Closer", "Ctrl++", lambda: window.table.zoom_by(1.25))
+        self._action(menu, "Farther", "Ctrl+-", lambda: window.table.zoom_by(0.8))
+        self.caliper = self._action(menu, "Caliper: drag to measure", "M", lambda: None)
+        self.caliper.setCheckable(True)
+        self.caliper.toggled.connect(window.table.set_caliper)
+        self._action(menu, "Light or dark", "Ctrl+T", self._swap_theme)
+        menu.addSeparator()
+        self._action(menu, "Quit", "Ctrl+Q", window.close)
+        undo = undo_stack.createUndoAction(window, "Undo")
+        redo = undo_stack.createRedoAction(window, "Redo")
+        for action, key in ((undo, QKeySequence.StandardKey.Undo), (redo, QKeySequence.StandardKey.Redo)):
+            if action is not None:
+                action.setShortcuts(QKeySequence.keyBindings(key))
+                window.addAction(action)
+                self._tool(action)
+        self.units = QAction(window.prefs.unit, window)
+        self.units.setToolTip("Millimetres or inches (Ctrl+U)")
+        self.units.setShortcut("Ctrl+U")
+        self.units.triggered.connect(lambda _checked: self._swap_unit())
+        window.addAction(self.units)
+        self._tool(self.units)
+        opener = QToolButton()
+        opener.setText("Menu")
+        opener.setMenu(menu)
+        opener.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        opener.setToolTip("Everything else (F10)")
+        opener.setShortcut("F10")
+        window.top_tools.addWidget(opener)
+        self.menu = menu
+
+    def _action(self, menu: QMenu, name: str, key: str, act: Callable[[], object]) -> QAction:
+        action = QAction(name, self.window)
+        if key:
+            action.setShortcut(key)
+        action.triggered.connect(lambda _checked: act())
+        menu.addAction(action)
+        self.window.addAction(action)
+        return action
+
+    def _tool(self, action: QAction) -> None:
+        made = QToolButton()
+        made.setDefaultAction(action)
+        self.window.top_tools.addWidget(made)
+        if action.text().split(" ")[0] in ("Undo", "Redo"):
+            self._keep_short(made, action, action.text().split(" ")[0])
+
+    @staticmethod
+    def _keep_short(made: QToolButton, action: QAction, name: str) -> None:
+        """The stack writes the step into the action's text; the button keeps its place and size."""
+
+        def show() -> None:
+            made.setText(name)
+            made.setToolTip(f"{action.text()} ({action.shortcut().toString()})")
+
+        show()
+        action.changed.connect(show)
+
+    def _connect(self) -> None:
+        window = self.window
+        window.tray.add_wanted.connect(self.add_art)
+        files = cast(FilesPanel, window.panels["files"])
+        files.write_wanted.connect(self.write)
+        files.folder_wanted.connect(self.choose_folder)
+        files.cancel_wanted.connect(self._cancel_writing)
+        files.show_folder(window.prefs.out_folder)
+        self.adding.done.connect(lambda found: self._on_added(*cast("tuple[Job, list[Design], list[str]]", found)))
+        self.adding.failed.connect(lambda text: window.say(text, tone="danger"))
+        self.adding.progress.connect(lambda _share, text: window.say(text, actions=[("Cancel", self.adding.cancel)]))
+        self.writing.progress.connect(files.set_progress)
+        self.writing.done.connect(lambda found: self._on_written(*cast("tuple[Path, int]", found)))
+        self.writing.failed.connect(self._on_write_failed)
+
+    # -- jobs ----------------------------------------------------------------------------------------
+
+    def may_leave(self) -> bool:
+        """Ask about unsaved work; return whether it may be left."""
+        document = self.window.document
+        if document.is_saved or not document.job.designs:
+            return True
+        answer = self.ask_to_save(self.window, document.job.title)
+        if answer == QMessageBox.StandardButton.Save:
+            return self.save()
+        return answer == QMessageBox.StandardButton.Discard
+
+    @staticmethod
+    def ask_to_save(window: MainWindow, title: str) -> QMessageBox.StandardButton:
+        """Ask whether to keep unsaved work."""
+        return QMessageBox.question(
+            window,
+            "Save first?",
+            f"“{title}” has changes that are not saved.",
+            QMessageBox.StandardButton.Save | QMessageBox.StandardButton.Discard | QMessageBox.StandardButton.Cancel,
+        )
+
+    def new(self) -> None:
+        """Start an empty job."""
+        if self.may_leave():
+            self.window.document.start(Job(), {}, None)
+            self.window.document.drop_recovery()
+
+    def open(self) -> None:
+        """Choose a job and open it."""
+        if not self.may_leave():
+            return
+        name, _ = QFileDialog.getOpenFileName(self.window, "Open job", self.window.prefs.folder, _PROJECTS)
+        if name:
+            self.open_path(Path(name))
+
+    def open_path(self, path: Path) -> None:
+        """Open a job; the present one stays where that fails."""
+        try:
+            self.window.document.open(path)
+        except HonestEdgeError as error:
+            self.window.say(str(error), tone="danger")
+            return
+        self.window.document.drop_recovery()
+        self._remember_folder(path)
+
+    def open_demo(self) -> None:
+        """Open the job that ships with the application."""
+        if self.may_leave():
+            job, assets = demo_project()
+            self.window.document.start(job, assets, None)
+
+    def offer_recovery(self) -> None:
+        """Offer what a session that ended badly left behind."""
+        document = self.window.document
+        found = document.recovered()
+        if found is None:
+            return
+        job, assets = found
+        self.window.say(
+            f"Unsaved work on “{job.title}” was kept from last time.",
+            actions=[
+                ("Bring it back", lambda: document.start(job, assets, None, saved=False)),
+                ("Discard it", document.drop_recovery),
+            ],
+        )
+
+    def save(self) -> bool:
+        """Save the job; return whether that was done."""
+        path = self.window.document.path
+        return self.save_as() if path is None else self._save_to(path)
+
+    def save_as(self) -> bool:
+        """Choose a place and save the job there."""
+        document = self.window.document
+        start = str(Path(self.window.prefs.folder) / f"{document.job.title}{SUFFIX}")
+        name, _ = QFileDialog.getSaveFileName(self.window, "Save job", start, _PROJECTS)
+        if not name:
+            return False
+        path = Path(name)
+        path = path if path.suffix == SUFFIX else path.with_name(path.name + SUFFIX)
+        if document.job.title == "Untitled":
+            document.edit(replace(document.job, title=path.stem), "title")
+        return self._save_to(path)
+
+    def _save_to(self, path: Path) -> bool:
+        try:
+            self.window.document.save(path)
+        except HonestEdgeError as error:
+            self.window.say(str(error), tone="danger")
+            return False
+        self._remember_folder(path)
+        return True
+
+    def _remember_folder(self, path: Path) -> None:
+        self.window.set_prefs(replace(self.window.prefs, folder=str(path.parent)))
+
+    # -- art -----------------------------------------------------------------------------------------
+
+    def add_art(self) -> None:
+        """Choose pictures and add them."""
+        names, _ = QFileDialog.getOpenFileNames(self.window, "Add art", self.window.prefs.folder, _PICTURES)
+        self.take_files([Path(name) for name in names])
+
+    def take_files(self, paths: list[Path]) -> None:
+        """Open a dropped job, or add dropped pictures."""
+        if len(paths) == 1 and paths[0].suffix == SUFFIX:
+            if self.may_leave():
+                self.open_path(paths[0])
+            return
+        if not paths:
+            return
+        holder, job = self.window.document.holder, self.window.document.job
+
+        def work(*, report: Report, cancelled: IsCancelled) -> tuple[Job, list[Design], list[str]]:
+            grown, designs, refused = job, [], []
+            for index, path in enumerate(paths):
+                if cancelled():
+                    raise Cancelled
+                report(index / len(paths), f"Reading {path.name}")
+                try:
+                    design = design_from(holder, grown, read_bytes(path), path.name)
+                except HonestEdgeError as error:
+                    refused.append(str(error))
+                    continue
+                designs.append(design)
+                grown = with_designs(grown, [design])
+            return job, designs, refused
+
+        self.adding.submit(work)
+
+    def _on_added(self, read_for: Job, designs: list[Design], refused: list[str]) -> None:
+        window = self.window
+        if refused:
+            more = f" (and {len(refused) - 1} more)" if len(refused) > 1 else ""
+            window.say(refused[0] + more, tone="danger")
+        else:
+            window.bar.hide()
+        if not designs:
+            return
+        job = window.document.job
+        if job is not read_for:  # the job moved on meanwhile: its keys may be taken
+            designs = [
+                replace(design, key=with_designs(job, designs[:n]).free_key()) for n, design in enumerate(designs)
+            ]
+        words = f"add {designs[0].name}" if len(designs) == 1 else f"add {len(designs)} pictures"
+        window.document.edit(with_designs(job, designs), words)
+        window.take(designs[0].key)
+        window.go_to("art")
+
+    def _remove_current(self) -> None:
+        if self.window.desk.current is not None:
+            self.window.tray.removal_wanted.emit(self.window.desk.current)
+
+    # -- writing -------------------------------------------------------------------------------------
+
+    def choose_folder(self) -> str:
+        """Choose where files are written and remember it."""
+        window = self.window
+        folder = QFileDialog.getExistingDirectory(window, "Write files to", window.prefs.out_folder)
+        if folder:
+            window.set_prefs(replace(window.prefs, out_folder=folder))
+            cast(FilesPanel, window.panels["files"]).show_folder(folder)
+        return folder
+
+    def write(self) -> None:
+        """Prepare all files in the background, then write them together."""
+        window = self.window
+        window.go_to("files")
+        if window.desk.seen.plan is None:
+            window.say(f"Nothing can be written yet: {window.desk.seen.state('files')[1]}", tone="danger")
+            return
+        chosen = window.prefs.out_folder or self.choose_folder()
+        if not chosen:
+            return
+        folder, job, pipeline = Path(chosen), window.document.job, window.pipeline
+        taken = existing(folder, dict.fromkeys(output_names(window.desk.seen.plan), b""))
+        if taken and not self.ask_to_replace(window, folder, taken):
+            return
+
+        def work(*, report: Report, cancelled: IsCancelled) -> tuple[Path, int]:
+            contents = prepare(job, pipeline, report=report, cancelled=cancelled)
+            if cancelled():
+                raise Cancelled
+            write_set(folder, contents, replace=True)
+            return folder, len(contents)
+
+        cast(FilesPanel, window.panels["files"]).set_progress(0.0, "Preparing")
+        self.writing.submit(work)
+
+    @staticmethod
+    def ask_to_replace(window: MainWindow, folder: Path, taken: list[str]) -> bool:
+        """Ask before files are replaced."""
+        shown = ", ".join(taken[:4]) + (f" and {len(taken) - 4} more" if len(taken) > 4 else "")
+        answer = QMessageBox.question(window, "Replace files?", f"{folder} already holds {shown}. Replace them?")
+        return answer == QMessageBox.StandardButton.Yes
+
+    def _on_written(self, folder: Path, count: int) -> None:
+        cast(FilesPanel, self.window.panels["files"]).set_progress(None, "")
+        self.window.say(f"{count} files are in {folder}. Print at 100 %, never “fit to page”.", tone="fine")
+
+    def _on_write_failed(self, message: str) -> None:
+        cast(FilesPanel, self.window.panels["files"]).set_progress(None, "")
+        self.window.say(message, tone="danger")
+
+    def _cancel_writing(self) -> None:
+        self.writing.cancel()
+        cast(FilesPanel, self.window.panels["files"]).set_progress(None, "")
+        self.window.say("Writing was cancelled; no file was changed.")
+
+    # -- choices -------------------------------------------------------------------------------------
+
+    def _swap_unit(self) -> None:
+        unit = "in" if self.window.prefs.unit == "mm" else "mm"
+        self.units.setText(unit)
+        self.window.set_prefs(replace(self.window.prefs, unit=unit))  # type: ignore[arg-type]
+
+    def _swap_theme(self) -> None:
+        name: theme.ThemeName = "dark" if self.window.prefs.theme == "light" else "light"
+        application = QApplication.instance()
+        if isinstance(application, QApplication):
+            theme.apply(application, name)
+        self.window.set_prefs(replace(self.window.prefs, theme=name))
+
+    def stop(self) -> None:
+        """Call off what still runs."""
+        self.adding.cancel()
+        self.writing.cancel()

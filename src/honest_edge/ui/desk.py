@@ -1,0 +1,85 @@
+"""What all stations share: the document, what is known of it, the design in hand and the unit."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from honest_edge.app.overview import EMPTY, Change, Overview
+from honest_edge.app.pipeline import DesignResult
+from honest_edge.core.values.errors import HonestEdgeError
+from honest_edge.core.values.job import Design, Job
+from honest_edge.core.values.units import Unit, format_length
+from honest_edge.ui.document import Document
+
+
+class Desk(QObject):
+    """State of the window that is no part of the job."""
+
+    said = pyqtSignal(str)
+
+    def __init__(self, document: Document, unit: Unit) -> None:
+        super().__init__()
+        self.document, self.unit = document, unit
+        self.seen: Overview = EMPTY
+        self.current: str | None = None
+        self.change: Change | None = None
+        self.fresh: dict[str, DesignResult] = {}
+
+    @property
+    def job(self) -> Job:
+        """The present job."""
+        return self.document.job
+
+    @property
+    def design(self) -> Design | None:
+        """The design in hand."""
+        found = [design for design in self.job.designs if design.key == self.current]
+        return found[0] if found else None
+
+    @property
+    def result(self) -> DesignResult | None:
+        """The newest result of the design in hand; it may be a moment behind the job."""
+        return self.fresh.get(self.current or "") if self.design else None
+
+    @property
+    def error(self) -> str | None:
+        """Why the design in hand has no result."""
+        return self.seen.errors.get(self.current or "")
+
+    def length(self, length_mm: float, digits_mm: int = 1) -> str:
+        """Return a length in the user's unit."""
+        return format_length(length_mm, self.unit, digits=digits_mm if self.unit == "mm" else digits_mm + 1)
+
+    def edit_design(self, words: str, *, merge: int = -1, **changes: Any) -> bool:
+        """Change the design in hand; return whether the values were possible."""
+        design = self.design
+        if design is None:
+            return False
+        try:
+            job = self.job.with_design(replace(design, **changes))
+        except HonestEdgeError as error:
+            self.said.emit(str(error))
+            return False
+        self.document.edit(job, words, merge=merge)
+        return True
+
+    def edit_job(self, words: str, **changes: Any) -> bool:
+        """Change the job; return whether the values were possible."""
+        try:
+            job = replace(self.job, **changes)
+        except HonestEdgeError as error:
+            self.said.emit(str(error))
+            return False
+        self.document.edit(job, words)
+        return True
+
+    def build(self, make: Any) -> Any:
+        """Return ``make()``, or say why it is impossible and return None."""
+        try:
+            return make()
+        except HonestEdgeError as error:
+            self.said.emit(str(error))
+            return None

@@ -1,0 +1,234 @@
+"""The controls that cards are made of."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+from PyQt6.QtCore import QSignalBlocker, Qt, pyqtSignal
+from PyQt6.QtGui import QFontMetrics
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QSpinBox,
+    QVBoxLayout,
+    QWidget,
+)
+
+from honest_edge.core.values.errors import HonestEdgeError
+from honest_edge.core.values.units import Unit, format_length, parse_length
+
+
+def label(text: str = "", tone: str = "") -> QLabel:
+    """Return a wrapping label in one of the theme's tones."""
+    made = QLabel(text)
+    made.setWordWrap(True)
+    made.setTextFormat(Qt.TextFormat.PlainText)
+    set_tone(made, tone)
+    return made
+
+
+def set_tone(widget: QLabel, tone: str) -> None:
+    """Change a label's tone; the style sheet looks at the property again."""
+    if widget.property("tone") == tone:
+        return
+    widget.setProperty("tone", tone)
+    style = widget.style()
+    if style is not None:
+        style.unpolish(widget)
+        style.polish(widget)
+
+
+def button(text: str, act: Callable[[], object], *, filled: bool = False, link: bool = False) -> QPushButton:
+    """Return a button that calls ``act``."""
+    made = QPushButton(text)
+    made.setProperty("filled", filled)
+    made.setProperty("link", link)
+    made.clicked.connect(lambda _checked: act())
+    return made
+
+
+def card(kind: str = "plain") -> tuple[QFrame, QVBoxLayout]:
+    """Return an empty card and its layout."""
+    frame = QFrame()
+    frame.setProperty("card", kind)
+    layout = QVBoxLayout(frame)
+    layout.setContentsMargins(12, 10, 12, 10)
+    layout.setSpacing(6)
+    return frame, layout
+
+
+class ChoiceCard(QPushButton):
+    """One of several ways: its name, and under it what it does."""
+
+    def __init__(self, name: str, detail: str) -> None:
+        super().__init__()
+        self.setProperty("choice", True)
+        self.setCheckable(True)
+        self.setAccessibleName(name)
+        self.setAccessibleDescription(detail)
+        lines = QVBoxLayout(self)
+        lines.setContentsMargins(12, 5, 12, 5)
+        lines.setSpacing(0)
+        for line in (label(name, "heading"), label(detail, "soft")):
+            line.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+            lines.addWidget(line)
+
+
+class ElidedLabel(QLabel):
+    """Shortens long names in the middle; the whole stands in the tooltip."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._whole = ""
+        self.setMinimumWidth(40)
+
+    def set_whole(self, text: str) -> None:
+        """Show ``text`` as far as it fits."""
+        self._whole = text
+        self.setToolTip(text)
+        self._elide()
+
+    def resizeEvent(self, event: object) -> None:
+        super().resizeEvent(event)  # type: ignore[arg-type]
+        self._elide()
+
+    def _elide(self) -> None:
+        metrics = QFontMetrics(self.font())
+        self.setText(metrics.elidedText(self._whole, Qt.TextElideMode.ElideMiddle, max(self.width(), 40)))
+
+
+class LengthField(QLineEdit):
+    """A length typed in any unit and shown in the user's; a wrong one is refused in words."""
+
+    committed = pyqtSignal(float)
+    refused = pyqtSignal(str)
+
+    def __init__(self, name: str, *, digits_mm: int = 2, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setAccessibleName(name)
+        self._name, self._digits_mm = name, digits_mm
+        self._length_mm, self._unit, self._ppi = 0.0, "mm", 300.0
+        self.editingFinished.connect(self._commit)
+        self.textEdited.connect(lambda _text: self._mark(False))
+
+    def show_length(self, length_mm: float, unit: Unit, ppi: float = 300.0) -> None:
+        """Show a length without telling anyone."""
+        self._length_mm, self._unit, self._ppi = length_mm, unit, ppi
+        with QSignalBlocker(self):
+            self.setText(self._formatted())
+        self._mark(False)
+
+    def _formatted(self) -> str:
+        unit: Unit = "mm" if self._unit == "mm" else "in"
+        text = format_length(self._length_mm, unit, digits=self._digits_mm if unit == "mm" else 4)
+        number, name = text.split(" ")
+        return f"{number.rstrip('0').rstrip('.') if '.' in number else number} {name}"
+
+    def _commit(self) -> None:
+        if self.text() == self._formatted():
+            self._mark(False)
+            return
+        try:
+            length_mm = parse_length(self.text(), default_unit="mm" if self._unit == "mm" else "in", ppi=self._ppi)
+        except HonestEdgeError as error:
+            self.refuse(str(error))
+            return
+        self.committed.emit(length_mm)
+
+    def refuse(self, message: str) -> None:
+        """Mark the typed text as wrong and say why; the last good value stays in force."""
+        self._mark(True)
+        self.refused.emit(f"{self._name}: {message}")
+
+    def keyPressEvent(self, event: object) -> None:
+        if getattr(event, "key", lambda: 0)() == Qt.Key.Key_Escape:
+            self.show_length(self._length_mm, "mm" if self._unit == "mm" else "in", self._ppi)
+            return
+        super().keyPressEvent(event)  # type: ignore[arg-type]
+
+    def _mark(self, wrong: bool) -> None:
+        if self.property("wrong") == wrong:
+            return
+        self.setProperty("wrong", wrong)
+        style = self.style()
+        if style is not None:
+            style.unpolish(self)
+            style.polish(self)
+
+
+class Choice(QComboBox):
+    """One of a few named values."""
+
+    chosen = pyqtSignal(str)
+
+    def __init__(self, name: str, options: Sequence[tuple[str, str]]) -> None:
+        super().__init__()
+        self.setAccessibleName(name)
+        for value, words in options:
+            self.addItem(words, value)
+        self.activated.connect(lambda index: self.chosen.emit(self.itemData(index)))
+
+    def show_value(self, value: str) -> None:
+        """Select without telling anyone."""
+        with QSignalBlocker(self):
+            self.setCurrentIndex(self.findData(value))
+
+
+class Count(QSpinBox):
+    """A whole number, told once typing ends."""
+
+    committed = pyqtSignal(int)
+
+    def __init__(self, name: str, lowest: int, highest: int) -> None:
+        super().__init__()
+        self.setAccessibleName(name)
+        self.setRange(lowest, highest)
+        self.setKeyboardTracking(False)
+        self.valueChanged.connect(self.committed.emit)
+
+    def show_value(self, value: int) -> None:
+        """Show without telling anyone."""
+        with QSignalBlocker(self):
+            self.setValue(value)
+
+
+class Form(QWidget):
+    """Rows of a name and a control, aligned."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._grid = QGridLayout(self)
+        self._grid.setContentsMargins(0, 0, 0, 0)
+        self._grid.setHorizontalSpacing(8)
+        self._grid.setVerticalSpacing(8)
+        self._grid.setColumnStretch(0, 1)
+
+    def add(self, name: str, control: QWidget, tip: str = "") -> None:
+        """Add a row."""
+        row = self._grid.rowCount()
+        caption = QLabel(name)
+        caption.setBuddy(control)
+        caption.setToolTip(tip)
+        control.setToolTip(tip)
+        control.setFixedWidth(134)
+        self._grid.addWidget(caption, row, 0)
+        self._grid.addWidget(control, row, 1)
+
+
+def counted(number: int, noun: str) -> str:
+    """Return a number with its noun in the singular or plural."""
+    return f"{number} {noun}" if number == 1 else f"{number} {noun}s"
+
+
+def row(*widgets: QWidget) -> QHBoxLayout:
+    """Return widgets side by side."""
+    layout = QHBoxLayout()
+    layout.setSpacing(8)
+    for widget in widgets:
+        layout.addWidget(widget)
+    return layout

@@ -1,0 +1,57 @@
+"""Walks the real window through its main views and writes a picture of each."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtCore import QEventLoop, QTimer
+from PyQt6.QtWidgets import QApplication
+
+from honest_edge.app.overview import STATIONS
+from honest_edge.app.starting import demo_project
+from honest_edge.core.values.units import Unit
+from honest_edge.ui.theme import ThemeName
+from honest_edge.ui.window import MainWindow
+
+_PATIENCE_MS = 120_000
+_DESIGN_OF = {"art": "Bee", "outline": "Lavender", "edge": "Badge", "sheet": "Teapot", "files": "Teapot"}
+
+
+def take_pictures(window: MainWindow, folder: Path, theme: ThemeName, unit: Unit) -> int:
+    """Write one PNG a station, from the demo job at 1280 x 800, and return the exit code."""
+    folder.mkdir(parents=True, exist_ok=True)
+    window.resize(1280, 800)
+    window.show()
+    window.document.start(*demo_project(), None)
+    _settle(window)
+    names = {design.name: design.key for design in window.document.job.designs}
+    mark = ("" if theme == "light" else "-dark") + ("" if unit == "mm" else "-inch")
+    for station in STATIONS:
+        window.take(names[_DESIGN_OF[station]])
+        window.go_to(station)
+        _settle(window)
+        _grab(window, folder / f"{station}{mark}.png")
+    window.take(names["Teapot"])
+    window.go_to("edge")
+    _settle(window)
+    _grab(window, folder / f"edge-border{mark}.png")
+    window.prefs_file.forget()
+    window.pool.waitForDone()
+    return 0
+
+
+def _settle(window: MainWindow) -> None:
+    """Let the event loop run until nothing is computed any more."""
+    loop = QEventLoop()
+    poll = QTimer()
+    poll.setInterval(20)
+    poll.timeout.connect(lambda: None if window.looking.busy or window.mending.busy else loop.quit())
+    poll.start()
+    QTimer.singleShot(_PATIENCE_MS, loop.quit)
+    loop.exec()
+
+
+def _grab(window: MainWindow, path: Path) -> None:
+    QApplication.processEvents()
+    window.grab().save(str(path))
+    print(path)

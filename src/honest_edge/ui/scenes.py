@@ -1,0 +1,377 @@
+"""What the light table shows at each station, drawn from results."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPixmap, QTransform
+from PyQt6.QtWidgets import (
+    QGraphicsItem,
+    QGraphicsPathItem,
+    QGraphicsRectItem,
+    QGraphicsScene,
+    QGraphicsSimpleTextItem,
+    QStyleOptionGraphicsItem,
+    QWidget,
+)
+
+from honest_edge.app.pipeline import DesignResult
+from honest_edge.core.edge.profile import Spot
+from honest_edge.core.sheet.fit import Plan
+from honest_edge.core.sheet.media import Box
+from honest_edge.core.values.units import Unit, format_length
+from honest_edge.ui.drawing import line_pen, nodes_of, painter_path, qimage, transform
+from honest_edge.ui.theme import PAPER_TOKENS, Tokens, figures, words
+
+_SHADOW = QColor(0, 0, 0, 26)
+_WASTE_OPACITY = 0.42
+
+
+class NodesItem(QGraphicsItem):
+    """The nodes of curves, as small squares of constant size on the screen."""
+
+    def __init__(self, nodes: Sequence[QPointF], colour: str) -> None:
+        super().__init__()
+        self._nodes, self._colour = nodes, QColor(colour)
+        xs, ys = [n.x() for n in nodes], [n.y() for n in nodes]
+        self._bounds = QRectF(min(xs), min(ys), max(xs) - min(xs), max(ys) - min(ys)).adjusted(-5, -5, 5, 5)
+
+    def boundingRect(self) -> QRectF:
+        return self._bounds
+
+    def paint(
+        self, painter: QPainter | None, _option: QStyleOptionGraphicsItem | None, _widget: QWidget | None = None
+    ) -> None:
+        if painter is None:
+            return
+        scale = painter.worldTransform().m11()
+        half = 2.6 / scale
+        pen = QPen(self._colour, 1.2)
+        pen.setCosmetic(True)
+        painter.setPen(pen)
+        painter.setBrush(QColor("white"))
+        for node in self._nodes:
+            painter.drawRect(QRectF(node.x() - half, node.y() - half, 2 * half, 2 * half))
+
+
+class BeadItem(QGraphicsItem):
+    """The bead at a kiss cut's start."""
+
+    def __init__(self, at: QPointF, colour: str) -> None:
+        super().__init__()
+        self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
+        self.setPos(at)
+        self._colour = QColor(colour)
+
+    def boundingRect(self) -> QRectF:
+        return QRectF(-4, -4, 8, 8)
+
+    def paint(
+        self, painter: QPainter | None, _option: QStyleOptionGraphicsItem | None, _widget: QWidget | None = None
+    ) -> None:
+        if painter is not None:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(self._colour)
+            painter.drawEllipse(QPointF(0, 0), 3.0, 3.0)
+
+
+class PictureItem(QGraphicsItem):
+    """A picture that stays smooth when shown far smaller than it is: halves of it are kept."""
+
+    def __init__(self, levels: Sequence[QPixmap], left_mm: float, top_mm: float, pixel_mm: float) -> None:
+        super().__init__()
+        self._levels = levels
+        size = levels[0].size()
+        self._rect = QRectF(left_mm, top_mm, size.width() * pixel_mm, size.height() * pixel_mm)
+        self._pixel_mm = pixel_mm
+
+    def boundingRect(self) -> QRectF:
+        return self._rect
+
+    def paint(
+        self, painter: QPainter | None, _option: QStyleOptionGraphicsItem | None, _widget: QWidget | None = None
+    ) -> None:
+        if painter is None:
+            return
+        matrix = painter.worldTransform()
+        shown = math.hypot(matrix.m11(), matrix.m12()) * self._pixel_mm * painter.device().devicePixelRatioF()  # type: ignore[union-attr]
+        level = min(max(0, math.floor(-math.log2(max(shown, 1e-6)))), len(self._levels) - 1)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, shown < 4)
+        picture = self._levels[level]
+        painter.drawPixmap(self._rect, picture, QRectF(picture.rect()))
+
+
+class _Pixels:
+    """Pixels that can be looked up by who they are."""
+
+    def __init__(self, pixels: NDArray[np.uint8]) -> None:
+        self.pixels = pixels
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Pixels) and other.pixels is self.pixels
+
+    def __hash__(self) -> int:
+        return id(self.pixels)
+
+
+@lru_cache(maxsize=24)
+def _levels(source: _Pixels) -> tuple[QPixmap, ...]:
+    image = qimage(source.pixels)
+    found = [QPixmap.fromImage(image)]
+    while min(image.width(), image.height()) > 32:
+        image = image.scaled(
+            image.width() // 2,
+            image.height() // 2,
+            Qt.AspectRatioMode.IgnoreAspectRatio,
+            Qt.TransformationMode.SmoothTransformation,
+        )
+        found.append(QPixmap.fromImage(image))
+    return tuple(found)
+
+
+class Callout(QGraphicsItem):
+    """A ring round a place, and what is wrong there in words."""
+
+    def __init__(self, title: str, detail: str, tokens: Tokens, *, leftward: bool) -> None:
+        super().__init__()
+        self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
+        self._title, self._detail, self._tokens, self._leftward = title, detail, tokens, leftward
+
+    def boundingRect(self) -> QRectF:
+        return QRectF(-320, -74, 640, 92)
+
+    def paint(
+        self, painter: QPainter | None, _option: QStyleOptionGraphicsItem | None, _widget: QWidget | None = None
+    ) -> None:
+        if painter is None:
+            return
+        danger = QColor(self._tokens.danger)
+        painter.setPen(QPen(danger, 2))
+        painter.drawEllipse(QPointF(0, 0), 12, 12)
+        if not self._title:
+            return
+        painter.setFont(words(13))
+        title_width = painter.fontMetrics().horizontalAdvance(self._title)
+        detail_width = painter.fontMetrics().horizontalAdvance(self._detail)
+        width = max(title_width, detail_width) + 24
+        box = QRectF(-10 - width if self._leftward else 10, -66, width, 46)
+        painter.setPen(QPen(danger, 1))
+        painter.setBrush(QColor(self._tokens.panel))
+        painter.drawRoundedRect(box, 6, 6)
+        painter.setPen(danger)
+        painter.drawText(QPointF(box.left() + 12, box.top() + 19), self._title)
+        painter.setPen(QColor(self._tokens.ink))
+        painter.drawText(QPointF(box.left() + 12, box.top() + 37), self._detail)
+
+
+def draw_art(scene: QGraphicsScene, result: DesignResult, tokens: Tokens, unit: Unit) -> QRectF:
+    """The original at its finished size, with its measures."""
+    scene.clear()
+    width_mm, height_mm = result.design.width_mm, result.height_mm
+    _picture(scene, result)
+    _dimension(scene, 0, width_mm, height_mm, format_length(width_mm, unit), tokens, upright=False)
+    _dimension(scene, 0, height_mm, width_mm, format_length(height_mm, unit), tokens, upright=True)
+    return QRectF(0, 0, width_mm, height_mm)
+
+
+def draw_outline(scene: QGraphicsScene, result: DesignResult, tokens: Tokens, *, show_nodes: bool) -> QRectF:
+    """The art without its background and the outline round it."""
+    scene.clear()
+    _picture(scene, result, tag="before", visible=False)
+    _add(scene, PictureItem(_levels(_Pixels(result.subject.pixels)), 0, 0, result.outline.pixel_mm))
+    path = QGraphicsPathItem(painter_path(result.outline_curves))
+    path.setPen(line_pen("through", tokens))
+    _add(scene, path)
+    if show_nodes:
+        _add(scene, NodesItem(nodes_of(result.outline_curves), tokens.through))
+    return QRectF(0, 0, result.design.width_mm, result.height_mm)
+
+
+def draw_edge(scene: QGraphicsScene, result: DesignResult, spots: Sequence[Spot], tokens: Tokens, unit: Unit) -> QRectF:
+    """The sticker as cut, what is printed beyond the cut paler, and the places where drift would show."""
+    scene.clear()
+    left, top, right, bottom = result.cut.area.bounds
+    _picture(scene, result, tag="before", visible=False)
+    cut = painter_path(result.cut.curves)
+    shadow = QGraphicsPathItem(cut.translated(0.5, 0.9))
+    shadow.setBrush(_SHADOW)
+    shadow.setPen(QPen(Qt.PenStyle.NoPen))
+    _add(scene, shadow)
+    _ink(scene, result, opacity=_WASTE_OPACITY)
+    paper = QGraphicsPathItem(cut)
+    paper.setBrush(QColor("white"))
+    paper.setPen(QPen(Qt.PenStyle.NoPen))
+    paper.setFlag(QGraphicsItem.GraphicsItemFlag.ItemClipsChildrenToShape)
+    _add(scene, paper)
+    inner = _ink_item(result)
+    inner.setParentItem(paper)
+    _cut_line(scene, result, QTransform())
+    for index, spot in reversed(list(enumerate(spots))):
+        title, detail = spot_words(spot, unit) if index == 0 else ("", "")
+        mark = Callout(title, detail, tokens, leftward=spot.x_mm > (left + right) / 2)
+        mark.setPos(spot.x_mm, spot.y_mm)
+        _add(scene, mark)
+    return QRectF(left, top, right - left, bottom - top)
+
+
+def spot_words(spot: Spot, unit: Unit) -> tuple[str, str]:
+    """Return what would be seen at a spot and how little drift it takes."""
+    margin = format_length(spot.margin_mm, unit, digits=2 if unit == "mm" else 3)
+    if spot.trouble == "white":
+        return "White would show here", f"ink reaches only {margin} past the cut"
+    return "The art would be cut here", f"the border is only {margin} wide"
+
+
+def draw_sheet(
+    scene: QGraphicsScene, plan: Plan, page: int, results: Sequence[DesignResult], tokens: Tokens, rim_mm: float
+) -> QRectF:
+    """One sheet: paper, marks, keep-outs, copies and cut lines."""
+    scene.clear()
+    paper = QRectF(0, 0, plan.width_mm, plan.height_mm)
+    _box(scene, paper.translated(1.0, 1.6), brush=QBrush(_SHADOW))
+    _box(scene, paper, brush=QBrush(QColor("white")))
+    _keep_outs(scene, plan, rim_mm)
+    for mark in plan.marks:
+        for bar in mark.bars:
+            _box(scene, _rect(bar), brush=QBrush(QColor("black")))
+    for placement in plan.pages[page]:
+        result = results[placement.design]
+        matrix = transform(placement.matrix)
+        ink = _ink(scene, result)
+        ink.setTransform(ink.transform() * matrix)
+        _cut_line(scene, result, matrix)
+    return paper
+
+
+def _cut_line(scene: QGraphicsScene, result: DesignResult, matrix: QTransform) -> None:
+    line = QGraphicsPathItem(matrix.map(painter_path(result.cut.curves)))
+    line.setPen(line_pen(result.cut.line_kind, PAPER_TOKENS))
+    _add(scene, line)
+    if result.cut.line_kind == "kiss":
+        for curve in result.cut.curves:
+            _add(scene, BeadItem(matrix.map(nodes_of([curve])[0]), PAPER_TOKENS.kiss))
+
+
+def _keep_outs(scene: QGraphicsScene, plan: Plan, rim_mm: float) -> None:
+    stipple = QBrush(QColor("#B9AE98"), Qt.BrushStyle.Dense6Pattern)
+    paper = QPainterPath()
+    paper.addRect(QRectF(0, 0, plan.width_mm, plan.height_mm))
+    printable = QPainterPath()
+    printable.addRect(QRectF(rim_mm, rim_mm, plan.width_mm - 2 * rim_mm, plan.height_mm - 2 * rim_mm))
+    rim = QGraphicsPathItem(paper.subtracted(printable))
+    rim.setBrush(stipple)
+    rim.setPen(QPen(Qt.PenStyle.NoPen))
+    _add(scene, rim)
+    usable = QPen(QColor("#8C8471"), 1, Qt.PenStyle.DashLine)
+    usable.setCosmetic(True)
+    _box(scene, _rect(plan.usable), pen=usable)
+    for mark in plan.marks:
+        _box(scene, _rect(mark.keep_out), brush=stipple)
+        _caption(scene, "marks", _rect(mark.keep_out).center())
+    _caption(scene, "printer's rim", QPointF(plan.width_mm / 2, rim_mm / 2))
+
+
+def _caption(scene: QGraphicsScene, text: str, centre: QPointF) -> None:
+    item = QGraphicsSimpleTextItem(text)
+    item.setFont(words(11))
+    item.setBrush(QColor("#5C5F68"))
+    item.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
+    bounds = item.boundingRect()
+    item.setTransform(QTransform.fromTranslate(-bounds.width() / 2, -bounds.height() / 2))
+    item.setPos(centre)
+    _add(scene, item)
+
+
+def _rect(box: Box) -> QRectF:
+    return QRectF(box.left, box.top, box.width, box.height)
+
+
+def _box(scene: QGraphicsScene, rect: QRectF, *, brush: QBrush | None = None, pen: QPen | None = None) -> None:
+    item = QGraphicsRectItem(rect)
+    item.setPen(pen or QPen(Qt.PenStyle.NoPen))
+    if brush is not None:
+        item.setBrush(brush)
+    _add(scene, item)
+
+
+def _picture(scene: QGraphicsScene, result: DesignResult, *, tag: str = "", visible: bool = True) -> None:
+    item = PictureItem(_levels(_Pixels(result.artwork.pixels)), 0, 0, result.outline.pixel_mm)
+    item.setVisible(visible)
+    _add(scene, item, tag=tag or "always")
+
+
+def _ink_item(result: DesignResult) -> QGraphicsItem:
+    """The printed picture in the art's frame, clipped to its exact boundary where it has one."""
+    art = result.art
+    picture = PictureItem(_levels(_Pixels(art.pixels)), art.left_mm, art.top_mm, art.pixel_mm)
+    holder = QGraphicsPathItem()
+    holder.setPen(QPen(Qt.PenStyle.NoPen))
+    if art.ink_area is None:
+        left, top, right, bottom = art.bounds_mm
+        bounds = QPainterPath()
+        bounds.addRect(QRectF(left, top, right - left, bottom - top))
+        holder.setPath(bounds)
+    else:
+        holder.setPath(_area_path(result))
+        holder.setFlag(QGraphicsItem.GraphicsItemFlag.ItemClipsChildrenToShape)
+    picture.setParentItem(holder)
+    return holder
+
+
+def _area_path(result: DesignResult) -> QPainterPath:
+    path = QPainterPath()
+    path.setFillRule(Qt.FillRule.OddEvenFill)
+    if result.art.ink_area is None:
+        return path
+    for polygon in result.art.ink_area.geoms:
+        for ring in (polygon.exterior, *polygon.interiors):
+            points = list(ring.coords)
+            path.moveTo(*points[0][:2])
+            for point in points[1:]:
+                path.lineTo(*point[:2])
+            path.closeSubpath()
+    return path
+
+
+def _ink(scene: QGraphicsScene, result: DesignResult, *, opacity: float = 1.0) -> QGraphicsItem:
+    item = _ink_item(result)
+    item.setOpacity(opacity)
+    _add(scene, item)
+    return item
+
+
+def _dimension(
+    scene: QGraphicsScene, start: float, end: float, beside: float, text: str, tokens: Tokens, *, upright: bool
+) -> None:
+    """A measure line beside the art."""
+    away = max(end - start, beside) * 0.05
+    pen = QPen(QColor(tokens.ink), 1)
+    pen.setCosmetic(True)
+    at, jaw = beside + away, away * 0.35
+    path = QPainterPath()
+    for a, b in (((start, at), (end, at)), ((start, at - jaw), (start, at + jaw)), ((end, at - jaw), (end, at + jaw))):
+        path.moveTo(*(reversed(a) if upright else a))
+        path.lineTo(*(reversed(b) if upright else b))
+    line = QGraphicsPathItem(path)
+    line.setPen(pen)
+    _add(scene, line)
+    caption = QGraphicsSimpleTextItem(text)
+    caption.setFont(figures(13))
+    caption.setBrush(QColor(tokens.ink))
+    caption.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
+    bounds = caption.boundingRect()
+    shift = QPointF(8, -bounds.height() / 2) if upright else QPointF(-bounds.width() / 2, 6)
+    caption.setTransform(QTransform.fromTranslate(shift.x(), shift.y()))
+    middle = (start + end) / 2
+    caption.setPos(QPointF(at, middle) if upright else QPointF(middle, at))
+    _add(scene, caption)
+
+
+def _add(scene: QGraphicsScene, item: QGraphicsItem, *, tag: str = "after") -> None:
+    item.setData(0, tag)
+    scene.addItem(item)

@@ -1,0 +1,94 @@
+"""Files: what will be written, what still needs a look, and how to print it."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QProgressBar
+
+from honest_edge.app.prepare import output_names
+from honest_edge.ui.fields import ElidedLabel, button, card, label, row
+from honest_edge.ui.stations.panel import Panel
+
+
+class FilesPanel(Panel):
+    """Ready to write?"""
+
+    station = "files"
+    write_wanted = pyqtSignal()
+    folder_wanted = pyqtSignal()
+    cancel_wanted = pyqtSignal()
+
+    def build(self) -> None:
+        """Add the cards."""
+        self.folder = ElidedLabel()
+        self.choose = button("Choose…", self.folder_wanted.emit)
+        self.column.addLayout(row(self.folder, self.choose))
+        self.write = button("Write files", self.write_wanted.emit, filled=True)
+        self.column.addWidget(self.write)
+        self.progress = QProgressBar()
+        self.progress.setTextVisible(False)
+        self.progress_words = label("", "soft")
+        self.cancel = button("Cancel", self.cancel_wanted.emit)
+        for widget in (self.progress, self.progress_words, self.cancel):
+            self.column.addWidget(widget)
+        self.set_progress(None, "")
+        frame, inside = card()
+        inside.addWidget(label("What is written", "heading"))
+        self.names = label("", "figures")
+        inside.addWidget(self.names)
+        self.column.addWidget(frame)
+        self.look, inside = card("look")
+        inside.addWidget(label("Needs a look first", "look"))
+        self.findings = label()
+        inside.addWidget(self.findings)
+        self.column.addWidget(self.look)
+        frame, inside = card()
+        inside.addWidget(label("When printing", "heading"))
+        inside.addWidget(
+            label(
+                "Print at 100 %, never “fit to page”, on the paper chosen here, at best quality. "
+                "After that, change nothing: print and cut must match.",
+                "soft",
+            )
+        )
+        self.column.addWidget(frame)
+
+    def set_progress(self, share: float | None, words: str) -> None:
+        """Show how far writing is; None hides it."""
+        working = share is not None
+        self.progress.setVisible(working)
+        self.progress_words.setVisible(working)
+        self.cancel.setVisible(working)
+        self.write.setVisible(not working)
+        self.progress.setRange(0, 1000)
+        self.progress.setValue(round(1000 * (share or 0)))
+        self.progress_words.setText(words)
+
+    def show_folder(self, folder: str) -> None:
+        """Show where the files will go."""
+        self.folder.set_whole(folder or "no folder chosen yet")
+
+    def refresh(self) -> None:
+        """Show what would be written."""
+        plan, seen = self.desk.seen.plan, self.desk.seen
+        self.write.setEnabled(plan is not None)
+        findings = [
+            f"{result.design.name}: {finding.message}."
+            for result in seen.results.values()
+            for finding in result.findings
+        ]
+        self.look.setVisible(bool(findings))
+        self.findings.setText("\n\n".join(findings))
+        if plan is None:
+            self.answer.setText("–")
+            self.under.setText(seen.state("files")[1])
+            self.names.setText("")
+            self.write.setText("Write files")
+            return
+        names = output_names(plan)
+        self.answer.setText(f"{len(names)} files")
+        self.under.setText(
+            f"for {len(plan.pages)} sheet{'s' if len(plan.pages) != 1 else ''}, print and cut of one extent"
+        )
+        self.names.setText("\n".join(names if len(names) <= 12 else (*names[:11], f"… and {len(names) - 11} more")))
+        self.write.setText(f"Write {len(names)} files")

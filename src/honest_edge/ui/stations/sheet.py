@@ -1,0 +1,119 @@
+"""Sheet: paper, printer's rim, marks, gap, and how the copies fall."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QPushButton
+
+from honest_edge.core.values.specs import MOST_COPIES
+from honest_edge.ui.fields import Choice, Count, Form, LengthField, button, card, label, row
+from honest_edge.ui.stations.panel import Panel
+
+
+class SheetPanel(Panel):
+    """How do they fit?"""
+
+    station = "sheet"
+    page_changed = pyqtSignal()
+
+    def build(self) -> None:
+        """Add the cards."""
+        self.page = 0
+        self.before: QPushButton = button("‹", lambda: self._turn(-1))
+        self.after: QPushButton = button("›", lambda: self._turn(1))
+        self.before.setAccessibleName("Previous sheet")
+        self.after.setAccessibleName("Next sheet")
+        self.page_words = label("", "heading")
+        for turn in (self.before, self.after):
+            turn.setFixedWidth(36)
+        self.column.addLayout(row(self.before, self.page_words, self.after))
+        form = Form()
+        self.copies = Count("Copies of this design", 1, MOST_COPIES)
+        self.copies.committed.connect(lambda n: self.desk.edit_design("copies", copies=n))
+        self.paper = Choice("Paper", (("letter", "Letter"), ("a4", "A4")))
+        self.paper.chosen.connect(lambda value: self._edit("paper", paper=value))
+        self.gap = self._length("Least gap", "gap_mm")
+        self.rim = self._length("Printer's rim", "rim_mm")
+        form.add("Copies of this design", self.copies)
+        form.add("Paper", self.paper)
+        form.add("Least gap", self.gap, "Between neighbouring cuts; never less than both bleeds.")
+        form.add("Printer's rim", self.rim, "What the printer cannot print at the paper's edges.")
+        self.column.addWidget(form)
+        frame, inside = card()
+        inside.addWidget(label("Marks: three corner brackets", "heading"))
+        marks = Form()
+        self.mark_length = self._mark("Length", "length_mm")
+        self.mark_thickness = self._mark("Thickness", "thickness_mm")
+        self.mark_inset = self._mark("From the edge", "inset_mm")
+        self.mark_clear = self._mark("Clear space", "clear_mm")
+        marks.add("Length", self.mark_length, "15 to 20 mm reads reliably.")
+        marks.add("Thickness", self.mark_thickness)
+        marks.add("From the edge", self.mark_inset)
+        marks.add("Clear space", self.mark_clear)
+        for control in (self.mark_length, self.mark_thickness, self.mark_inset, self.mark_clear):
+            control.setFixedWidth(110)
+        inside.addWidget(marks)
+        self.column.addWidget(frame)
+
+    def _length(self, name: str, field: str) -> LengthField:
+        made = LengthField(name)
+        made.committed.connect(lambda value: self._edit(name.lower(), **{field: value}))
+        made.refused.connect(self.desk.said)
+        return made
+
+    def _mark(self, name: str, field: str) -> LengthField:
+        made = LengthField(f"Mark: {name.lower()}")
+
+        def commit(value: float) -> None:
+            marks = self.desk.build(lambda: replace(self.desk.job.sheet.marks, **{field: value}))
+            if marks is not None:
+                self._edit(f"marks: {name.lower()}", marks=marks)
+
+        made.committed.connect(commit)
+        made.refused.connect(self.desk.said)
+        return made
+
+    def _edit(self, words: str, **changes: object) -> None:
+        sheet = self.desk.build(lambda: replace(self.desk.job.sheet, **changes))  # type: ignore[arg-type]
+        if sheet is not None:
+            self.desk.edit_job(words, sheet=sheet)
+
+    def _turn(self, step: int) -> None:
+        self.page += step
+        self.refresh()
+        self.page_changed.emit()
+
+    def refresh(self) -> None:
+        """Show the sheet."""
+        job, plan, unit = self.desk.job, self.desk.seen.plan, self.desk.unit
+        sheet = job.sheet
+        self.paper.show_value(sheet.paper)
+        self.gap.show_length(sheet.gap_mm, unit)
+        self.rim.show_length(sheet.rim_mm, unit)
+        for control, value in (
+            (self.mark_length, sheet.marks.length_mm),
+            (self.mark_thickness, sheet.marks.thickness_mm),
+            (self.mark_inset, sheet.marks.inset_mm),
+            (self.mark_clear, sheet.marks.clear_mm),
+        ):
+            control.show_length(value, unit)
+        design = self.desk.design
+        self.copies.setEnabled(design is not None)
+        if design is not None:
+            self.copies.show_value(design.copies)
+        pages = len(plan.pages) if plan else 0
+        self.page = min(max(self.page, 0), max(pages - 1, 0))
+        self.before.setEnabled(self.page > 0)
+        self.after.setEnabled(self.page < pages - 1)
+        if plan is None:
+            self.answer.setText("–")
+            self.under.setText(self.desk.seen.state("sheet")[1])
+            self.page_words.setText("")
+            return
+        self.answer.setText(f"{pages} sheet{'s' if pages != 1 else ''}")
+        total = sum(len(page) for page in plan.pages)
+        usable = f"{self.desk.length(plan.usable.width)} × {self.desk.length(plan.usable.height)}"
+        self.under.setText(f"{total} stickers; {usable} between the marks")
+        self.page_words.setText(f"Sheet {self.page + 1} of {pages}: {len(plan.pages[self.page])} stickers")

@@ -1,0 +1,321 @@
+"""The light table: pan, zoom, rulers, caliper, before and after."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import (
+    QColor,
+    QKeyEvent,
+    QMouseEvent,
+    QNativeGestureEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QResizeEvent,
+    QWheelEvent,
+)
+from PyQt6.QtWidgets import QGraphicsScene, QGraphicsView, QWidget
+
+from honest_edge.core.values.units import MM_PER_INCH, Unit, format_length
+from honest_edge.ui.theme import Tokens, figures, words
+
+MOST_ZOOM, LEAST_ZOOM = 64.0, 0.05
+_RULER_PX = 22
+
+
+class Ruler(QWidget):
+    """Marks lengths along one side of the table."""
+
+    def __init__(self, table: LightTable, *, upright: bool) -> None:
+        super().__init__(table)
+        self._table, self._upright = table, upright
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        tokens = self._table.tokens
+        painter.fillRect(self.rect(), QColor(tokens.table))
+        painter.setPen(QPen(QColor(tokens.soft), 1))
+        painter.setFont(figures(11))
+        unit_mm = 1.0 if self._table.unit == "mm" else MM_PER_INCH
+        per_unit = self._table.pixels_per_mm * unit_mm
+        step, parts = _ruler_step(per_unit, self._table.unit)
+        origin = self._table.mapFromScene(QPointF(0, 0))
+        start = origin.y() if self._upright else origin.x()
+        length = self.height() if self._upright else self.width()
+        first = math.floor(-start / (step * per_unit))
+        for mark in range(first, math.ceil((length - start) / (step * per_unit)) + 1):
+            for part in range(parts):
+                at = start + (mark + part / parts) * step * per_unit
+                self._tick(painter, at, 10 if part == 0 else 4)
+            text = f"{mark * step:g}"
+            self._text(painter, start + mark * step * per_unit, text)
+
+    def _tick(self, painter: QPainter, at: float, size: int) -> None:
+        if self._upright:
+            painter.drawLine(QPointF(_RULER_PX - size, at), QPointF(_RULER_PX, at))
+        else:
+            painter.drawLine(QPointF(at, _RULER_PX - size), QPointF(at, _RULER_PX))
+
+    def _text(self, painter: QPainter, at: float, text: str) -> None:
+        if not self._upright:
+            painter.drawText(QPointF(at + 3, 11), text)
+            return
+        painter.save()
+        painter.translate(10, at - 3)
+        painter.rotate(-90)
+        painter.drawText(QPointF(0, 0), text)
+        painter.restore()
+
+
+def _ruler_step(pixels_per_unit: float, unit: Unit) -> tuple[float, int]:
+    """Return the numbered step, at least 56 px apart, and into how many parts it is divided."""
+    steps: Sequence[tuple[float, int]]
+    if unit == "in":
+        steps = (
+            (1 / 64, 2),
+            (1 / 32, 2),
+            (1 / 16, 4),
+            (1 / 8, 2),
+            (1 / 4, 4),
+            (1 / 2, 4),
+            (1.0, 8),
+            (2.0, 8),
+            (5.0, 5),
+        )
+    else:
+        steps = tuple((base * 10.0**power, 10 if base == 1 else 5) for power in range(-2, 4) for base in (1, 2, 5))
+    for step, parts in steps:
+        if step * pixels_per_unit >= 56:
+            return step, parts
+    return steps[-1]
+
+
+class LightTable(QGraphicsView):
+    """Shows the work at any scale; the scene's unit is the millimetre."""
+
+    view_changed = pyqtSignal()
+    measured = pyqtSignal(float)
+
+    def __init__(self, tokens: Tokens) -> None:
+        super().__init__()
+        self.tokens = tokens
+        self.unit: Unit = "mm"
+        self._scene = QGraphicsScene(self)
+        self._scene.setItemIndexMethod(QGraphicsScene.ItemIndexMethod.NoIndex)
+        self.setScene(self._scene)
+        self.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+        self.setDragMode(QGraphicsView.DragMode.ScrollHandDrag)
+        self.setTransformationAnchor(QGraphicsView.ViewportAnchor.AnchorUnderMouse)
+        self.setResizeAnchor(QGraphicsView.ViewportAnchor.AnchorViewCenter)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setViewportUpdateMode(QGraphicsView.ViewportUpdateMode.FullViewportUpdate)
+        self.setFrameShape(QGraphicsView.Shape.NoFrame)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Light table")
+        self.setViewportMargins(_RULER_PX, _RULER_PX, 0, 0)
+        self._across, self._down = Ruler(self, upright=False), Ruler(self, upright=True)
+        self._corner = QWidget(self)
+        self._content = QRectF(0, 0, 100, 100)
+        self._fitted, self._air = True, 0.12
+        self.caliper = False
+        self._caliper_ends: tuple[QPointF, QPointF] | None = None
+        self.caption = ""
+        self.set_tokens(tokens)
+
+    # -- what is shown -------------------------------------------------------------------------------
+
+    def drawing(self) -> QGraphicsScene:
+        """Return the scene to draw into."""
+        return self._scene
+
+    def set_tokens(self, tokens: Tokens) -> None:
+        """Change the theme."""
+        self.tokens = tokens
+        self.setBackgroundBrush(QColor(tokens.table))
+        self._corner.setStyleSheet(f"background: {tokens.table}")
+        self._refresh_rulers()
+
+    def set_unit(self, unit: Unit) -> None:
+        """Change the unit of rulers and caliper."""
+        self.unit = unit
+        self._refresh_rulers()
+
+    def set_content(self, content: QRectF, caption: str, *, refit: bool, air: float = 0.12) -> None:
+        """Say what the scene's content is; ``refit`` or a view never moved by hand shows it whole."""
+        self._content, self.caption, self._air = content, caption, air
+        wide = max(content.width(), content.height(), 1.0) * 4
+        self._scene.setSceneRect(content.adjusted(-wide, -wide, wide, wide))
+        if refit or self._fitted:
+            self.show_all()
+        self.viewport().update()  # type: ignore[union-attr]
+
+    def show_before(self, before: bool) -> None:
+        """Show the untouched picture while a key is held."""
+        for item in self._scene.items():
+            if item.data(0) == "before":
+                item.setVisible(before)
+            elif item.data(0) == "after":
+                item.setVisible(not before)
+
+    # -- scale ---------------------------------------------------------------------------------------
+
+    @property
+    def pixels_per_mm(self) -> float:
+        """Screen pixels per millimetre at the present scale."""
+        return self.transform().m11()
+
+    @property
+    def _real_size(self) -> float:
+        return self.logicalDpiX() / MM_PER_INCH
+
+    @property
+    def zoom(self) -> float:
+        """1.0 shows a millimetre as the screen's own millimetre."""
+        return self.pixels_per_mm / self._real_size
+
+    def set_zoom(self, zoom: float) -> None:
+        """Scale about the middle, or the pointer during a wheel turn."""
+        wanted = min(max(zoom, LEAST_ZOOM), MOST_ZOOM) * self._real_size
+        factor = wanted / self.pixels_per_mm
+        self._fitted = False
+        self.scale(factor, factor)
+        self._refresh_rulers()
+
+    def zoom_by(self, factor: float) -> None:
+        """Scale by a factor."""
+        self.set_zoom(self.zoom * factor)
+
+    def show_all(self) -> None:
+        """Show the whole content with some air."""
+        space = self.viewport().rect()  # type: ignore[union-attr]
+        room = 1 - 2 * self._air
+        scale = min(
+            space.width() * room / max(self._content.width(), 1e-6),
+            space.height() * room / max(self._content.height(), 1e-6),
+            MOST_ZOOM * self._real_size,
+        )
+        self.resetTransform()
+        self.scale(max(scale, 1e-3), max(scale, 1e-3))
+        self.centerOn(self._content.center())
+        self._fitted = True
+        self._refresh_rulers()
+
+    def go_to(self, x_mm: float, y_mm: float) -> None:
+        """Bring a place into the middle, close enough to judge half a millimetre."""
+        self.setTransformationAnchor(QGraphicsView.ViewportAnchor.NoAnchor)
+        self.set_zoom(max(self.zoom, 6.0))
+        self.setTransformationAnchor(QGraphicsView.ViewportAnchor.AnchorUnderMouse)
+        self.centerOn(QPointF(x_mm, y_mm))
+        self._refresh_rulers()
+
+    def _refresh_rulers(self) -> None:
+        self._across.update()
+        self._down.update()
+        self.view_changed.emit()
+
+    # -- events --------------------------------------------------------------------------------------
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._across.setGeometry(_RULER_PX, 0, self.width() - _RULER_PX, _RULER_PX)
+        self._down.setGeometry(0, _RULER_PX, _RULER_PX, self.height() - _RULER_PX)
+        self._corner.setGeometry(0, 0, _RULER_PX, _RULER_PX)
+        if self._fitted:
+            self.show_all()
+
+    def scrollContentsBy(self, dx: int, dy: int) -> None:
+        super().scrollContentsBy(dx, dy)
+        self._refresh_rulers()
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        if event is not None:
+            self.zoom_by(1.0015 ** event.angleDelta().y())
+
+    def viewportEvent(self, event: QEvent | None) -> bool:
+        if isinstance(event, QNativeGestureEvent) and event.gestureType() == Qt.NativeGestureType.ZoomNativeGesture:
+            self.zoom_by(1 + event.value())
+            return True
+        return super().viewportEvent(event)
+
+    def set_caliper(self, on: bool) -> None:
+        """Measure by dragging instead of moving the table."""
+        self.caliper, self._caliper_ends = on, None
+        self.setDragMode(QGraphicsView.DragMode.NoDrag if on else QGraphicsView.DragMode.ScrollHandDrag)
+        self.viewport().setCursor(Qt.CursorShape.CrossCursor if on else Qt.CursorShape.OpenHandCursor)  # type: ignore[union-attr]
+        self.viewport().update()  # type: ignore[union-attr]
+
+    @property
+    def caliper_mm(self) -> float | None:
+        """The distance between the caliper's ends."""
+        if self._caliper_ends is None:
+            return None
+        gap = self._caliper_ends[1] - self._caliper_ends[0]
+        return math.hypot(gap.x(), gap.y())
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None and self.caliper:
+            at = self.mapToScene(event.position().toPoint())
+            self._caliper_ends = (at, at)
+            return
+        self._fitted = False
+        super().mousePressEvent(event)
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None and self.caliper and self._caliper_ends and event.buttons():
+            self._caliper_ends = (self._caliper_ends[0], self.mapToScene(event.position().toPoint()))
+            self.measured.emit(self.caliper_mm or 0.0)
+            self.viewport().update()  # type: ignore[union-attr]
+            return
+        super().mouseMoveEvent(event)
+
+    def mouseDoubleClickEvent(self, _event: QMouseEvent | None) -> None:
+        self.show_all()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        steps = {Qt.Key.Key_Plus: 1.25, Qt.Key.Key_Equal: 1.25, Qt.Key.Key_Minus: 0.8}
+        if event is not None and event.key() in steps and not event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            self.setTransformationAnchor(QGraphicsView.ViewportAnchor.AnchorViewCenter)
+            self.zoom_by(steps[Qt.Key(event.key())])
+            self.setTransformationAnchor(QGraphicsView.ViewportAnchor.AnchorUnderMouse)
+            return
+        super().keyPressEvent(event)
+
+    def drawForeground(self, painter: QPainter | None, _rect: QRectF) -> None:
+        if painter is None:
+            return
+        painter.save()
+        painter.resetTransform()
+        painter.setPen(QColor(self.tokens.soft))
+        painter.setFont(words(12))
+        height, width = self.viewport().height(), self.viewport().width()  # type: ignore[union-attr]
+        painter.drawText(QPointF(14, height - 14), self.caption)
+        painter.setFont(figures(12))
+        percent = f"{self.zoom * 100:.0f} %"
+        painter.drawText(QRectF(width - 114, height - 28, 100, 20), Qt.AlignmentFlag.AlignRight, percent)
+        if self._caliper_ends is not None:
+            self._draw_caliper(painter, *(QPointF(self.mapFromScene(end)) for end in self._caliper_ends))
+        painter.restore()
+
+    def _draw_caliper(self, painter: QPainter, start: QPointF, end: QPointF) -> None:
+        painter.setPen(QPen(QColor(self.tokens.accent), 2))
+        painter.drawLine(start, end)
+        gap = end - start
+        length = math.hypot(gap.x(), gap.y())
+        if length > 0:
+            jaw = QPointF(-gap.y(), gap.x()) / length * 7
+            painter.drawLine(start - jaw, start + jaw)
+            painter.drawLine(end - jaw, end + jaw)
+        text = format_length(
+            self.caliper_mm or 0.0, "mm" if self.unit == "mm" else "in", digits=2 if self.unit == "mm" else 3
+        )
+        painter.setFont(figures(13))
+        box = QRectF(0, 0, painter.fontMetrics().horizontalAdvance(text) + 16, 22)
+        box.moveCenter((start + end) / 2 - QPointF(0, 20))
+        painter.setBrush(QColor(self.tokens.panel))
+        painter.drawRoundedRect(box, 6, 6)
+        painter.setPen(QColor(self.tokens.ink))
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)

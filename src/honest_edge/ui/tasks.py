@@ -1,0 +1,102 @@
+"""Work off the interface's thread: the newest request wins, older ones give way."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Callable
+from typing import Any
+
+from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
+
+from honest_edge.core.values.errors import Cancelled, HonestEdgeError
+
+Work = Callable[..., Any]
+"""Called with ``report(share, words)`` and ``cancelled()``; may raise Cancelled."""
+
+
+class _Signals(QObject):
+    progress = pyqtSignal(int, float, str)
+    done = pyqtSignal(int, object)
+    failed = pyqtSignal(int, str)
+    ended = pyqtSignal(int)
+
+
+class _Task(QRunnable):
+    def __init__(self, ticket: int, work: Work, signals: _Signals, stop: threading.Event) -> None:
+        super().__init__()
+        self._ticket, self._work, self._signals, self._stop = ticket, work, signals, stop
+
+    def run(self) -> None:
+        try:
+            result = self._work(report=self._report, cancelled=self._stop.is_set)
+        except Cancelled:
+            pass
+        except HonestEdgeError as error:
+            self._signals.failed.emit(self._ticket, str(error))
+        except MemoryError:
+            self._signals.failed.emit(self._ticket, "There is not enough memory for this: use smaller pictures")
+        except Exception as error:  # a fault of ours must not pass for success
+            self._signals.failed.emit(self._ticket, f"Something went wrong that should not ({error!r})")
+        else:
+            self._signals.done.emit(self._ticket, result)
+        finally:
+            self._signals.ended.emit(self._ticket)
+
+    def _report(self, share: float, words: str) -> None:
+        if not self._stop.is_set():
+            self._signals.progress.emit(self._ticket, share, words)
+
+
+class LatestOnly(QObject):
+    """Runs one kind of work; what an older request still reports is dropped."""
+
+    progress = pyqtSignal(float, str)
+    done = pyqtSignal(object)
+    failed = pyqtSignal(str)
+    ended = pyqtSignal()
+
+    def __init__(self, pool: QThreadPool, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._pool = pool
+        self._ticket = 0
+        self._stop = threading.Event()
+        self._running = 0
+        self._signals = _Signals(self)
+        self._signals.progress.connect(self._on_progress)
+        self._signals.done.connect(self._on_done)
+        self._signals.failed.connect(self._on_failed)
+        self._signals.ended.connect(self._on_ended)
+
+    @property
+    def busy(self) -> bool:
+        """Whether any request, old or new, is still at work."""
+        return self._running > 0
+
+    def submit(self, work: Work) -> None:
+        """Start ``work``; an earlier request is asked to stop."""
+        self.cancel()
+        self._stop = threading.Event()
+        self._running += 1
+        self._pool.start(_Task(self._ticket, work, self._signals, self._stop))
+
+    def cancel(self) -> None:
+        """Ask the present request to stop; nothing of it is reported any more."""
+        self._stop.set()
+        self._ticket += 1
+
+    def _on_progress(self, ticket: int, share: float, words: str) -> None:
+        if ticket == self._ticket:
+            self.progress.emit(share, words)
+
+    def _on_done(self, ticket: int, result: object) -> None:
+        if ticket == self._ticket:
+            self.done.emit(result)
+
+    def _on_failed(self, ticket: int, message: str) -> None:
+        if ticket == self._ticket:
+            self.failed.emit(message)
+
+    def _on_ended(self, _ticket: int) -> None:
+        self._running -= 1
+        if self._running == 0:
+            self.ended.emit()

@@ -1,0 +1,374 @@
+"""The window: path of stations, tray, light table, cards and strip around one document."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+from typing import cast
+
+from PyQt6.QtCore import QEvent, Qt, QThreadPool, pyqtSignal
+from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent
+from PyQt6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
+
+from honest_edge.app.overview import Change, Overview, Station, overview, smallest_change
+from honest_edge.app.pipeline import DesignResult, IsCancelled, Pipeline, Report
+from honest_edge.core.values.job import Job
+from honest_edge.ui import scenes
+from honest_edge.ui.actions import Actions
+from honest_edge.ui.calm_bar import CalmBar
+from honest_edge.ui.desk import Desk
+from honest_edge.ui.document import Document
+from honest_edge.ui.fields import ElidedLabel, label
+from honest_edge.ui.path_bar import PathBar
+from honest_edge.ui.prefs import Prefs, PrefsFile
+from honest_edge.ui.stations.art import ArtPanel
+from honest_edge.ui.stations.edge import EdgePanel
+from honest_edge.ui.stations.files import FilesPanel
+from honest_edge.ui.stations.outline import OutlinePanel
+from honest_edge.ui.stations.panel import Panel
+from honest_edge.ui.stations.sheet import SheetPanel
+from honest_edge.ui.strip import EdgeStrip
+from honest_edge.ui.table import LightTable
+from honest_edge.ui.tasks import LatestOnly
+from honest_edge.ui.theme import THEMES
+from honest_edge.ui.tray import Tray
+
+_KEYS_HINT = "hold B: before / after    M: caliper    ← →: next weak place    0: show all"
+
+
+class MainWindow(QMainWindow):
+    """Shows what the document holds and turns gestures into edits; computes nothing itself."""
+
+    _found = pyqtSignal(str, object)
+    settled = pyqtSignal()
+
+    def __init__(self, prefs_file: PrefsFile, recovery: Path) -> None:
+        super().__init__()
+        self.prefs_file, self.prefs = prefs_file, prefs_file.read()
+        self.tokens = THEMES[self.prefs.theme]
+        self.document = Document(recovery, self)
+        self.desk = Desk(self.document, self.prefs.unit)
+        self.pipeline = Pipeline(self.document.holder.assets)
+        self.pool = QThreadPool(self)
+        self.pool.setMaxThreadCount(2)
+        self.looking = LatestOnly(self.pool, self)
+        self.mending = LatestOnly(self.pool, self)
+        self.station: Station = "art"
+        self._shown: tuple[object, ...] = ()
+        self._build()
+        self.actions_ = Actions(self)
+        self._connect()
+        self.setAcceptDrops(True)
+        self.resize(1280, 800)
+        self.setMinimumSize(900, 600)
+        self._show_title()
+        self._refresh()
+        self.table.setFocus()
+
+    # -- building ------------------------------------------------------------------------------------
+
+    def _build(self) -> None:
+        self.path_bar = PathBar(self.tokens)
+        self.tray = Tray()
+        self.table = LightTable(self.tokens)
+        self.table.set_unit(self.prefs.unit)
+        self.strip = EdgeStrip(self.tokens)
+        self.bar = CalmBar()
+        self.panels: dict[Station, Panel] = {
+            "art": ArtPanel(self.desk),
+            "outline": OutlinePanel(self.desk),
+            "edge": EdgePanel(self.desk),
+            "sheet": SheetPanel(self.desk),
+            "files": FilesPanel(self.desk),
+        }
+        self.cards = QStackedWidget()
+        self.cards.setFixedWidth(300)
+        for panel in self.panels.values():
+            self.cards.addWidget(panel)
+        middle = QVBoxLayout()
+        middle.setSpacing(0)
+        middle.setContentsMargins(0, 0, 0, 0)
+        for widget in (self.bar, self.table, self.strip):
+            middle.addWidget(widget)
+        middle.setStretch(1, 1)
+        work = QHBoxLayout()
+        work.setSpacing(0)
+        work.addWidget(self.tray)
+        work.addLayout(middle, 1)
+        work.addWidget(self.cards)
+        whole = QVBoxLayout()
+        whole.setSpacing(0)
+        whole.setContentsMargins(0, 0, 0, 0)
+        self.top_bar = self._top_bar()
+        whole.addWidget(self.top_bar)
+        whole.addLayout(work, 1)
+        body = QWidget()
+        body.setLayout(whole)
+        self.setCentralWidget(body)
+
+    def _top_bar(self) -> QWidget:
+        bar = QWidget()
+        bar.setObjectName("topBar")
+        bar.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        bar.setFixedHeight(72)
+        layout = QHBoxLayout(bar)
+        layout.setContentsMargins(18, 8, 14, 8)
+        titles = QVBoxLayout()
+        titles.setSpacing(2)
+        self.title = ElidedLabel()
+        self.title.setObjectName("jobTitle")
+        self.subtitle = label("", "soft")
+        self.subtitle.setWordWrap(False)
+        titles.addStretch(1)
+        titles.addWidget(self.title)
+        titles.addWidget(self.subtitle)
+        titles.addStretch(1)
+        holder = QWidget()
+        holder.setLayout(titles)
+        holder.setFixedWidth(200)
+        layout.addWidget(holder)
+        layout.addWidget(self.path_bar, 1)
+        self.top_tools = QHBoxLayout()
+        self.top_tools.setSpacing(6)
+        layout.addLayout(self.top_tools)
+        return bar
+
+    def _connect(self) -> None:
+        self.document.changed.connect(self._on_job)
+        self.document.file_changed.connect(self._show_title)
+        self.desk.said.connect(lambda text: self.say(text, tone="danger"))
+        self.looking.done.connect(lambda seen: self._on_overview(cast(Overview, seen)))
+        self.looking.failed.connect(lambda text: self.say(text, tone="danger"))
+        self.mending.done.connect(lambda change: self._on_change(cast("Change | None", change)))
+        self._found.connect(self._on_found)
+        self.path_bar.chosen.connect(lambda name: self.go_to(cast(Station, name)))
+        self.tray.selected.connect(self.take)
+        self.tray.removal_wanted.connect(self._remove)
+        self.strip.place_chosen.connect(self.table.go_to)
+        outline = cast(OutlinePanel, self.panels["outline"])
+        outline.nodes.toggled.connect(lambda _on: self._draw(force=True))
+        cast(SheetPanel, self.panels["sheet"]).page_changed.connect(lambda: self._draw(force=True))
+
+    # -- what is in hand -----------------------------------------------------------------------------
+
+    def go_to(self, station: Station) -> None:
+        """Visit a station."""
+        self.station = station
+        self.path_bar.buttons[station].setChecked(True)
+        self.cards.setCurrentWidget(self.panels[station])
+        self._refresh(refit=True)
+
+    def take(self, key: str) -> None:
+        """Take a design in hand."""
+        if key == self.desk.current:
+            return
+        self.desk.current, self.desk.change = key, None
+        self._refresh(refit=True)
+        self._mend()
+
+    def say(self, text: str, *, tone: str = "", actions: Sequence[tuple[str, object]] = ()) -> None:
+        """Show one calm line."""
+        self.bar.say(text, tone=tone, actions=actions)  # type: ignore[arg-type]
+
+    def _remove(self, key: str) -> None:
+        name = self.document.job.design(key).name
+        self.document.edit(self.document.job.without(key), f"remove {name}")
+        self.say(f"“{name}” was removed.", actions=[("Undo", self.document.undo_stack.undo)])
+
+    # -- computing -----------------------------------------------------------------------------------
+
+    def _on_job(self) -> None:
+        job = self.document.job
+        keys = [design.key for design in job.designs]
+        if self.desk.current not in keys:
+            self.desk.current = keys[0] if keys else None
+        self.desk.fresh = {key: result for key, result in self.desk.fresh.items() if key in keys}
+        self.desk.change = None
+        self.mending.cancel()
+        self._show_title()
+        self._refresh()
+        self._look(job)
+
+    def _look(self, job: Job) -> None:
+        if not job.designs:
+            self.looking.cancel()
+            self._on_overview(Overview(job=job, results={}, errors={}, plan=None, plan_error=None))
+            return
+        first, pipeline = self.desk.current, self.pipeline
+
+        def work(*, report: Report, cancelled: IsCancelled) -> Overview:
+            def found(key: str, result: DesignResult) -> None:
+                if not cancelled():
+                    self._found.emit(key, result)
+
+            return overview(job, pipeline, first=first, found=found, report=report, cancelled=cancelled)
+
+        self.looking.submit(work)
+
+    def _on_found(self, key: str, result: DesignResult) -> None:
+        self.desk.fresh[key] = result
+        self.tray.show_result(key, result)
+        if key == self.desk.current:
+            self._refresh()
+
+    def _on_overview(self, seen: Overview) -> None:
+        self.desk.seen = seen
+        self.desk.fresh = dict(seen.results)
+        self.tray.show_overview(seen)
+        self.path_bar.show_overview(seen)
+        self._refresh()
+        self._mend()
+        if not self.mending.busy:
+            self.settled.emit()
+
+    def _mend(self) -> None:
+        design, result, drift_mm, pipeline = (
+            self.desk.design,
+            self.desk.result,
+            self.document.job.drift_mm,
+            self.pipeline,
+        )
+        if design is None or result is None or result.design != design:
+            return
+
+        def work(*, report: Report, cancelled: IsCancelled) -> Change | None:
+            return smallest_change(design, result, drift_mm, pipeline, cancelled=cancelled)
+
+        self.mending.submit(work)
+
+    def _on_change(self, change: Change | None) -> None:
+        self.desk.change = change
+        self.panels["edge"].refresh()
+        self.settled.emit()
+
+    # -- showing -------------------------------------------------------------------------------------
+
+    def _show_title(self) -> None:
+        title = self.document.job.title
+        star = "" if self.document.is_saved else "*"
+        self.setWindowTitle(f"{star}{title} – Honest Edge")
+        self.title.set_whole(title + star)
+        path = self.document.path
+        self.subtitle.setText(("unsaved changes" if star else "saved") if path else "not saved yet")
+        self.subtitle.setToolTip(str(path or ""))
+
+    def _refresh(self, *, refit: bool = False) -> None:
+        self.tray.show_job(self.document.job, self.desk.current)
+        self.panels[self.station].refresh()
+        self.strip.setVisible(self.station == "edge")
+        result = self.desk.result
+        self.strip.show_edge(result.edge if result else None, self.document.job.drift_mm, self.desk.unit)
+        self._draw(refit=refit)
+
+    def _draw(self, *, refit: bool = False, force: bool = False) -> None:
+        result, seen, station = self.desk.result, self.desk.seen, self.station
+        page = cast(SheetPanel, self.panels["sheet"]).page
+        state: tuple[object, ...] = (
+            station,
+            result,
+            seen.plan if station in ("sheet", "files") else None,
+            page,
+            self.tokens,
+            self.desk.unit,
+        )
+        state = (*state, self.document.job.drift_mm)
+        if state == self._shown and not refit and not force:
+            return
+        refit = refit or self._shown[:1] != (station,) or not self._shown[1:2] or self._shown[1] is None
+        self._shown = state
+        scene = self.table.drawing()
+        if station in ("sheet", "files"):
+            self._draw_sheet(page, refit)
+            return
+        if result is None:
+            scene.clear()
+            self.table.caption = self._empty_words()
+            self.table.viewport().update()  # type: ignore[union-attr]
+            return
+        if station == "art":
+            content = scenes.draw_art(scene, result, self.tokens, self.desk.unit)
+        elif station == "outline":
+            nodes = cast(OutlinePanel, self.panels["outline"]).nodes.isChecked()
+            content = scenes.draw_outline(scene, result, self.tokens, show_nodes=nodes)
+        else:
+            content = scenes.draw_edge(scene, result, self.strip.spots, self.tokens, self.desk.unit)
+        self.table.set_content(content, _KEYS_HINT, refit=refit)
+
+    def _draw_sheet(self, page: int, refit: bool) -> None:
+        seen, scene = self.desk.seen, self.table.drawing()
+        if seen.plan is None or not seen.plan.pages:
+            scene.clear()
+            self.table.caption = seen.state("sheet")[1] if seen.job.designs else self._empty_words()
+            self.table.viewport().update()  # type: ignore[union-attr]
+            return
+        results = [seen.results[design.key] for design in seen.job.designs]
+        page = min(page, len(seen.plan.pages) - 1)
+        rim_mm = seen.job.sheet.rim_mm
+        content = scenes.draw_sheet(scene, seen.plan, page, results, self.tokens, rim_mm)
+        caption = f"sheet {page + 1} of {len(seen.plan.pages)}    M: caliper    0: show all"
+        self.table.set_content(content, caption, refit=refit, air=0.05)
+
+    def _empty_words(self) -> str:
+        if not self.document.job.designs:
+            return "Drop a picture here, or press Ctrl+I. Help → Open the demo job shows a finished one."
+        return self.desk.error or "Tracing …"
+
+    # -- choices of this user ------------------------------------------------------------------------
+
+    def set_prefs(self, prefs: Prefs) -> None:
+        """Take and remember choices."""
+        self.prefs = prefs
+        self.prefs_file.write(prefs)
+        self.desk.unit = prefs.unit
+        self.table.set_unit(prefs.unit)
+        self.tokens = THEMES[prefs.theme]
+        self.table.set_tokens(self.tokens)
+        self.path_bar.set_tokens(self.tokens)
+        self.strip.tokens = self.tokens
+        self.strip.update()
+        self._refresh()
+
+    # -- events --------------------------------------------------------------------------------------
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and not event.isAutoRepeat():
+            if event.key() == Qt.Key.Key_B:
+                self.table.show_before(True)
+            elif event.key() == Qt.Key.Key_0:
+                self.table.show_all()
+            elif event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right) and self.station == "edge":
+                self.strip.next_spot(1 if event.key() == Qt.Key.Key_Right else -1)
+        super().keyPressEvent(event)
+
+    def keyReleaseEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() == Qt.Key.Key_B and not event.isAutoRepeat():
+            self.table.show_before(False)
+        super().keyReleaseEvent(event)
+
+    def changeEvent(self, event: QEvent | None) -> None:
+        if event is not None and event.type() == QEvent.Type.ActivationChange and not self.isActiveWindow():
+            self.table.show_before(False)  # the key may be let go elsewhere
+        super().changeEvent(event)
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        mime = event.mimeData() if event else None
+        if event is not None and mime is not None and mime.hasUrls():
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        mime = event.mimeData() if event else None
+        if mime is not None:
+            self.actions_.take_files([Path(url.toLocalFile()) for url in mime.urls() if url.isLocalFile()])
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        if event is None:
+            return
+        if not self.actions_.may_leave():
+            event.ignore()
+            return
+        self.looking.cancel()
+        self.mending.cancel()
+        self.actions_.stop()
+        self.pool.waitForDone(5000)
+        self.document.drop_recovery()
+        event.accept()
