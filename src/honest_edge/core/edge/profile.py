@@ -23,6 +23,9 @@ ACROSS_STEP_MM = 0.05
 REACH_MM = 4.0
 """How far across the profile looks, on either side."""
 
+RESOLUTION_MM = 0.02
+"""Differences below this are the fit's and the sampling's own, and finer than any blade."""
+
 _TOUCHING_MM = 0.15  # ink that ends this close to the cut is meant to reach it
 _VISIBLE_CONTRAST = 40.0  # RGB distance from the stock below which a missing colour is not seen
 _MERGE_MM = 2.0
@@ -79,7 +82,7 @@ class EdgeProfile:
 
     def spots(self, drift_mm: float) -> tuple[Spot, ...]:
         """Return the stretches that do not stand ``drift_mm``, weakest first."""
-        weak = np.flatnonzero(self.margin_mm < drift_mm)
+        weak = np.flatnonzero(self._is_weak(drift_mm))
         if len(weak) == 0:
             return ()
         breaks = np.flatnonzero(np.diff(self.along_mm[weak]) > _MERGE_MM) + 1
@@ -88,7 +91,10 @@ class EdgeProfile:
 
     def share_at_risk(self, drift_mm: float) -> float:
         """Return the share of the cut's length that does not stand ``drift_mm``."""
-        return float((self.margin_mm < drift_mm).mean())
+        return float(self._is_weak(drift_mm).mean())
+
+    def _is_weak(self, drift_mm: float) -> NDArray[np.bool_]:
+        return np.asarray(self.margin_mm < drift_mm - RESOLUTION_MM)
 
     def _spot(self, run: NDArray[np.intp]) -> Spot:
         worst = int(run[np.argmin(self.margin_mm[run])])

@@ -10,6 +10,7 @@ from honest_edge.core.geometry.paths import as_multipolygon
 from honest_edge.core.values.specs import Corners
 
 _MITRE_LIMIT = 5.0  # keeps tips down to 23 degrees, cuts off needles
+_SLIVER_MM2 = 0.02  # a square of 0.14 mm: smaller than any blade cuts
 
 
 def offset_area(
@@ -32,7 +33,21 @@ def offset_area(
         join_style=corners,
         mitre_limit=_MITRE_LIMIT,
     )
-    return as_multipolygon(moved)
+    return _without_slivers(as_multipolygon(moved))
+
+
+def _without_slivers(area: shapely.MultiPolygon) -> shapely.MultiPolygon:
+    """Drop the needle-fine rings that GEOS leaves where a boundary moved past its own centre."""
+    parts = [
+        shapely.Polygon(part.exterior, [hole for hole in part.interiors if _ring_area(hole) >= _SLIVER_MM2])
+        for part in area.geoms
+        if _ring_area(part.exterior) >= _SLIVER_MM2
+    ]
+    return shapely.MultiPolygon(parts)
+
+
+def _ring_area(ring: shapely.LinearRing) -> float:
+    return float(shapely.Polygon(ring).area)
 
 
 def _quadrant_segments(radius_mm: float, tolerance_mm: float) -> int:

@@ -168,7 +168,7 @@ def _surely_art(inside: NDArray[np.bool_], distance: Coverage) -> NDArray[np.boo
     """Two pixels inside the edge, or, in strokes thinner than that, as far from the background as any near."""
     deep = ~_grown(~inside, 2)
     strongest = cv2.dilate(distance, np.ones((5, 5), np.uint8))
-    return np.asarray(deep | (distance >= 0.92 * strongest))
+    return np.asarray(deep | (distance >= 0.98 * strongest))
 
 
 def _grown(mask: NDArray[np.bool_], pixels: int) -> NDArray[np.bool_]:
