@@ -15,7 +15,7 @@ from pathlib import Path
 
 import msgspec
 
-from honest_edge.core.values.errors import FileError
+from honest_edge.core.values.errors import FileError, UsageError
 from honest_edge.core.values.job import Job
 from honest_edge.files.report import schema_of
 from honest_edge.files.whole import write_set
@@ -118,6 +118,8 @@ def _job(text: bytes, name: str) -> Job:
         return msgspec.json.decode(text, type=Envelope).job
     except (msgspec.DecodeError, UnicodeDecodeError) as error:
         raise FileError(f"{name} holds a job that cannot be read: {error}") from None
+    except UsageError as error:
+        raise FileError(f"{name} holds a job that cannot be used: {error}") from None
 
 
 class _VersionOnly(msgspec.Struct):

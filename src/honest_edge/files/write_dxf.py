@@ -27,11 +27,14 @@ def cut_dxf(page: SheetPage) -> bytes:
     try:
         document = ezdxf.new("R2000", units=4)  # $INSUNITS 4: millimetres
         document.header["$MEASUREMENT"] = 1
-        document.header["$EXTMIN"], document.header["$EXTMAX"] = (0, 0, 0), (page.width_mm, page.height_mm, 0)
-        document.header["$LIMMIN"], document.header["$LIMMAX"] = (0, 0), (page.width_mm, page.height_mm)
         for name, colour in _COLOUR_INDEX.items():
             document.layers.add(name, color=colour)
         space = document.modelspace()
+        corner = (page.width_mm, page.height_mm, 0)
+        space.dxf.extmin, space.dxf.extmax = (0, 0, 0), corner
+        # ezdxf copies the extents into the header only where they do not start at the origin
+        document.header["$EXTMIN"], document.header["$EXTMAX"] = (0, 0, 0), corner
+        space.dxf.limmin, space.dxf.limmax = (0, 0), (page.width_mm, page.height_mm)
         for kind, rings in page.cuts.items():
             for ring in rings:
                 space.add_lwpolyline(_vertices(ring, page.height_mm), "xyb", close=True, dxfattribs={"layer": kind})

@@ -16,8 +16,11 @@ from pictures import PIXEL_UM, coverage, disc, on_background, square, star, turn
 
 
 def fitted(cover):
-    (ring,) = fit_area(trace_pixels(cover.astype(np.float32)), pixel_mm=1.0)
-    return ring
+    """The fitted ring in pixels of a picture at 300 ppi."""
+    pixel_mm = PIXEL_UM / 1000
+    outline = outline_of(trace_pixels(cover.astype(np.float32)), pixel_mm=pixel_mm, recipe=OutlineRecipe())
+    (ring,) = fit_area(outline.area, pixel_mm=pixel_mm)
+    return ring.placed(np.array([[1 / pixel_mm, 0, 0], [0, 1 / pixel_mm, 0]]))
 
 
 @pytest.mark.parametrize("radius", [12, 20, 60, 180])

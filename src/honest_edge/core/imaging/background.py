@@ -83,7 +83,7 @@ def _with_alpha(pixels: Bytes, coverage: Coverage) -> Bytes:
 
 
 def _flooded(artwork: Artwork, recipe: OutlineRecipe) -> Subject:
-    rgb = artwork.pixels[..., :3]
+    rgb = _on_white(artwork.pixels)
     tolerance = recipe.tolerance or (TOLERANCE_LOSSY if artwork.lossy else TOLERANCE)
     background = border_colour(rgb, tolerance)
     if background is None:
@@ -102,6 +102,14 @@ def _flooded(artwork: Artwork, recipe: OutlineRecipe) -> Subject:
         background_rgb=(int(background[0]), int(background[1]), int(background[2])),
         tolerance=tolerance,
     )
+
+
+def _on_white(pixels: Bytes) -> Bytes:
+    """Return the colours seen on white paper."""
+    if (pixels[..., 3] == 255).all():
+        return pixels[..., :3]
+    share = pixels[..., 3:].astype(np.float32) / 255
+    return np.asarray(np.rint(pixels[..., :3] * share + 255 * (1 - share)), np.uint8)
 
 
 def border_colour(rgb: Bytes, tolerance: float) -> NDArray[np.float32] | None:

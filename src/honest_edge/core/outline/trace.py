@@ -22,6 +22,8 @@ BLUR_PX = 0.5
 
 _TOTAL_BLUR_PX = float(np.hypot(BLUR_PX, np.sqrt(1 / 12)))  # with the pixel's own area
 FIT_TOLERANCE_PX = 0.3
+FIT_TOLERANCE_MM = (0.012, 0.025)
+"""The fit follows the picture to a share of its pixel, within what a blade can follow and a crafter can see."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -117,8 +119,9 @@ def _with_large_holes(part: shapely.Polygon, least_mm2: float) -> shapely.Polygo
 
 def fit_area(area: shapely.MultiPolygon, *, pixel_mm: float) -> tuple[CurveRing, ...]:
     """Return the few-noded curves round an area; the one and only fit, made last."""
-    tolerance = FIT_TOLERANCE_PX * pixel_mm
-    return tuple(fit_ring(ring, tolerance_mm=tolerance, pixel_mm=pixel_mm) for ring in rings_of(area))
+    least, most = FIT_TOLERANCE_MM
+    tolerance_mm = min(max(FIT_TOLERANCE_PX * pixel_mm, least), most)
+    return tuple(fit_ring(ring, tolerance_mm=tolerance_mm, pixel_mm=pixel_mm) for ring in rings_of(area))
 
 
 def greatest_deviation_mm(curves: tuple[CurveRing, ...], area: shapely.MultiPolygon) -> float:

@@ -1,0 +1,146 @@
+import io
+import json
+import os
+import stat
+import zipfile
+from dataclasses import replace
+
+import pytest
+from jsonschema import Draft202012Validator
+
+from honest_edge.app.holder import JobHolder
+from honest_edge.app.starting import demo_project, design_from, with_designs
+from honest_edge.core.values.errors import FileError
+from honest_edge.core.values.job import Job
+from honest_edge.core.values.specs import EdgeRecipe
+from honest_edge.files import whole
+from honest_edge.files.project import load_project, parse_project, project_bytes, project_schema, save_project
+from honest_edge.files.whole import write_set
+from pictures import disc_png
+
+
+@pytest.fixture
+def job_and_assets():
+    holder, job = JobHolder(), Job(title="Tëa ☕")
+    design = design_from(holder, job, disc_png(), "disc.png")
+    design = replace(design, width_mm=33.3, edge=EdgeRecipe(school="inside", offset_mm=0.7))
+    return with_designs(job, [design]), holder.assets
+
+
+def test_a_job_comes_back_as_it_was(job_and_assets, tmp_path):
+    save_project(tmp_path / "a.hedge", *job_and_assets)
+    assert load_project(tmp_path / "a.hedge") == job_and_assets
+
+
+def test_the_original_bytes_are_kept_untouched(job_and_assets):
+    data = project_bytes(*job_and_assets)
+    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        assert archive.namelist()[0] == "mimetype"
+        (name,) = [n for n in archive.namelist() if n.startswith("assets/")]
+        assert archive.read(name) == disc_png()
+        Draft202012Validator(json.loads(project_schema())).validate(json.loads(archive.read("job.json")))
+
+
+def test_equal_jobs_give_equal_files(job_and_assets):
+    assert project_bytes(*job_and_assets) == project_bytes(*job_and_assets)
+
+
+def rebuilt(data, change):
+    out = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(data)) as old, zipfile.ZipFile(out, "w") as new:
+        entries = {new_name: content for name in old.namelist() for new_name, content in change(name, old.read(name))}
+        for name, content in entries.items():
+            new.writestr(name, content)
+    return out.getvalue()
+
+
+def with_text(old, new):
+    return lambda name, data: [(name, data.replace(old, new) if name == "job.json" else data)]
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        (lambda n, d: [(n, d[:-3] + b"xxx" if n.startswith("assets/") else d)], "is damaged"),
+        (lambda n, d: [] if n.startswith("assets/") else [(n, d)], "no whole Honest Edge project"),
+        (lambda n, d: [] if n == "job.json" else [(n, d)], "no whole Honest Edge project"),
+        (lambda n, d: [(n, b"something")] if n == "mimetype" else [(n, d)], "no Honest Edge project"),
+        (lambda n, d: [(n, d), ("../outside.txt", b"x")], "entries that no project has"),
+        (with_text(b'"version": 1', b'"version": 99'), "newer Honest Edge"),
+        (with_text(b"33.3", b"-33.3"), "finished width must be"),
+        (with_text(b'"inside"', b'"sideways"'), "cannot be read"),
+    ],
+)
+def test_a_damaged_project_is_refused_in_one_line(job_and_assets, change, words):
+    damaged = rebuilt(project_bytes(*job_and_assets), change)
+    with pytest.raises(FileError, match=words) as caught:
+        parse_project(damaged, "a.hedge")
+    assert "\n" not in str(caught.value)
+
+
+@pytest.mark.parametrize("keep", [0, 10, 500])
+def test_a_project_cut_short_is_refused(job_and_assets, keep):
+    with pytest.raises(FileError):
+        parse_project(project_bytes(*job_and_assets)[:keep], "a.hedge")
+
+
+def test_a_project_with_two_designs_of_one_key_is_refused(job_and_assets):
+    job, assets = job_and_assets
+    data = project_bytes(job, assets)
+
+    def doubled(name, content):
+        if name != "job.json":
+            return [(name, content)]
+        value = json.loads(content)
+        value["job"]["designs"] *= 2
+        return [(name, json.dumps(value).encode())]
+
+    with pytest.raises(FileError, match="share one key"):
+        parse_project(rebuilt(data, doubled), "a.hedge")
+
+
+def test_files_appear_whole_or_not_at_all(tmp_path, monkeypatch):
+    (tmp_path / "a.txt").write_bytes(b"old")
+    wrote = []
+
+    def full(handle):
+        wrote.append(handle)
+        if len(wrote) == 2:
+            raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr(whole.os, "fsync", full)
+    with pytest.raises(FileError, match="disk is full"):
+        write_set(tmp_path, {"a.txt": b"new", "b.txt": b"new"}, replace=True)
+    assert [p.name for p in tmp_path.iterdir()] == ["a.txt"]
+    assert (tmp_path / "a.txt").read_bytes() == b"old"
+
+
+def test_an_existing_file_is_refused_by_name(tmp_path):
+    (tmp_path / "a.txt").write_bytes(b"old")
+    with pytest.raises(FileError, match=r"already holds a\.txt"):
+        write_set(tmp_path, {"a.txt": b"new", "b.txt": b"new"}, replace=False)
+    assert not (tmp_path / "b.txt").exists()
+
+
+def test_the_mode_of_a_replaced_file_stays(tmp_path):
+    place = tmp_path / "a.txt"
+    place.write_bytes(b"old")
+    place.chmod(0o640)
+    write_set(tmp_path, {"a.txt": b"new"}, replace=True)
+    assert stat.S_IMODE(place.stat().st_mode) == 0o640
+    write_set(tmp_path, {"b.txt": b"new"}, replace=True)
+    mask = os.umask(0)
+    os.umask(mask)
+    assert stat.S_IMODE((tmp_path / "b.txt").stat().st_mode) == 0o666 & ~mask
+
+
+def test_a_file_where_a_folder_should_be_is_said(tmp_path):
+    (tmp_path / "place").write_bytes(b"")
+    with pytest.raises(FileError, match="is a file, not a folder"):
+        write_set(tmp_path / "place", {"a.txt": b"new"}, replace=True)
+
+
+def test_the_demo_holds_the_art_that_its_scripts_drew(root):
+    _, assets = demo_project()
+    drawn = {path.read_bytes() for path in (root / "demo" / "art").iterdir()}
+    assert set(assets.values()) == drawn

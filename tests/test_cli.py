@@ -1,0 +1,222 @@
+"""The command line: what it writes, what it says, how it ends."""
+
+import io
+import json
+import os
+import struct
+import subprocess
+import sys
+import zlib
+
+import numpy as np
+import pytest
+import svgelements
+from PIL import Image
+
+from honest_edge import cli
+from honest_edge.core.outline import trace
+from honest_edge.files import whole
+from pictures import coverage, disc, disc_png, on_background, png, rgba
+
+
+@pytest.fixture
+def art(tmp_path):
+    path = tmp_path / "disc.png"
+    path.write_bytes(disc_png())
+    return path
+
+
+def run(*arguments):
+    return cli.main([str(argument) for argument in arguments])
+
+
+def test_outline_writes_the_ring_in_the_arts_own_frame(art, tmp_path, capsys):
+    svg, numbers = tmp_path / "o.svg", tmp_path / "o.json"
+    assert run("outline", art, "--width", "48mm", "--svg", svg, "--json", numbers) == 0
+    text = svg.read_text()
+    assert 'width="48mm" height="48mm" viewBox="0 0 48 48"' in text
+    assert text.count("<path") == 1
+    document = svgelements.SVG.parse(io.BytesIO(svg.read_bytes()), ppi=25.4)
+    (path,) = document.select(lambda e: isinstance(e, svgelements.Path))
+    points = np.array([(p.x, p.y) for p in (path.point(t) for t in np.linspace(0, 1, 300))])
+    assert np.abs(np.hypot(*(points - 24).T) - 20).max() <= 0.03
+    found = json.loads(numbers.read_text())
+    assert (found["parts"], found["holes"], found["background"]) == (1, 0, "alpha")
+    assert found["ppi"] == pytest.approx(240 / (48 / 25.4))
+    assert found["greatest_deviation_mm"] <= 0.35 * 48 / 240
+    assert "48.0 mm × 48.0 mm at 127 ppi" in capsys.readouterr().out
+
+
+def test_prepare_writes_a_whole_set_and_says_what(art, tmp_path, capsys):
+    out = tmp_path / "out"
+    arguments = ("prepare", art, "--width", "2in", "--school", "bleed", "--copies", 3, "--out", out, "--units", "in")
+    assert run(*arguments) == 0
+    assert sorted(p.name for p in out.iterdir()) == ["cut-1.dxf", "cut-1.svg", "print.pdf", "report.json"]
+    said = capsys.readouterr().out
+    assert "3 of 2.000 in × 2.000 in at 120 ppi" in said
+    assert "will look soft" in said
+    assert run(*arguments) == 2
+    assert "already holds print.pdf" in capsys.readouterr().err
+    assert run(*arguments, "--force") == 0
+
+
+def test_every_option_of_the_edge_reaches_the_report(art, tmp_path):
+    out = tmp_path / "out"
+    options = ["--school", "border", "--offset", "1/8in", "--bleed", "1mm", "--corners", "mitre", "--cut", "through"]
+    more = ["--paper", "a4", "--gap", "4mm", "--mark-inset", "15mm", "--rim", "6mm", "--drift", "0.3mm"]
+    assert run("prepare", art, "--width", "30mm", *options, *more, "--out", out) == 0
+    report = json.loads((out / "report.json").read_text())
+    (design,) = report["designs"]
+    assert design["school"] == "border"
+    assert design["corners"] == "mitre"
+    assert design["line_kind"] == "through"
+    assert (design["offset_mm"], design["bleed_mm"]) == (3.175, 1.0)
+    assert (report["paper"], report["gap_mm"], report["assumed_drift_mm"]) == ("a4", 4.0, 0.3)
+    assert report["usable_mm"][0] == 15
+
+
+def huge_png():
+    data = bytearray(disc_png())
+    data[16:24] = struct.pack(">II", 90_000, 90_000)
+    data[29:33] = struct.pack(">I", zlib.crc32(bytes(data[12:29])))
+    return bytes(data)
+
+
+def kinds_of_bad_art(folder):
+    """Every bad picture by name, with the exit code and the words that must be said."""
+    noise = np.random.default_rng(1).integers(0, 255, (80, 80, 3), dtype=np.uint8)
+    one = np.zeros((1, 1, 4), np.uint8)
+    files = {
+        "text.png": (b"no picture at all" * 20, 2, "no picture that can be read"),
+        "truncated.png": (png(noise)[:4000], 2, "damaged or cut short"),
+        "empty.png": (b"", 2, "is empty"),
+        "clear.png": (png(rgba(np.zeros((40, 40)))), 1, "wholly transparent"),
+        "pixel.png": (png(one), 2, "only 1 × 1 px"),
+        "huge.png": (huge_png(), 2, "more than 120 million"),
+        "blank.png": (png(np.full((60, 60, 3), 255, np.uint8)), 1, "looks like background"),
+        "missing.png": (None, 2, "does not exist"),
+    }
+    for name, (data, code, words) in files.items():
+        if data is not None:
+            (folder / name).write_bytes(data)
+        yield name, code, words
+    (folder / "folder.png").mkdir()
+    yield "folder.png", 2, "is a folder"
+
+
+def test_bad_art_gives_one_line_and_leaves_nothing(tmp_path, capsys):
+    for name, code, words in kinds_of_bad_art(tmp_path):
+        for command in ("outline", "prepare"):
+            out = ["--out", tmp_path / "out"] if command == "prepare" else ["--svg", tmp_path / "out" / "o.svg"]
+            assert run(command, tmp_path / name, "--width", "50mm", *out) == code, name
+            said = capsys.readouterr()
+            assert words in said.err, name
+            assert said.err.count("\n") == 1, name
+            assert not (tmp_path / "out").exists(), name
+
+
+def usual_art_of_every_kind(folder):
+    picture = Image.fromarray(on_background(coverage(disc(70, 100, 100), 200, 200), (200, 60, 30), (255, 255, 255)))
+    for mode in ("1", "L", "P", "CMYK"):
+        path = folder / f"{mode}.tif"
+        picture.convert(mode).save(path)
+        yield path
+    deep = np.where(np.asarray(picture.convert("L")) > 128, 65535, 9000).astype(np.uint16)
+    Image.fromarray(deep).save(folder / "deep.png")
+    yield folder / "deep.png"
+    frames = [picture, picture.rotate(20)]
+    frames[0].save(folder / "moving.webp", save_all=True, append_images=frames[1:])
+    yield folder / "moving.webp"
+    picture.save(folder / "wrong.jpg", "PNG")
+    yield folder / "wrong.jpg"
+
+
+def test_unusual_art_is_prepared(tmp_path):
+    for number, path in enumerate(usual_art_of_every_kind(tmp_path)):
+        out = tmp_path / f"out{number}"
+        assert run("prepare", path, "--width", "40mm", "--school", "bleed", "--out", out) == 0, path.name
+        (design,) = json.loads((out / "report.json").read_text())["designs"]
+        assert design["art_area_mm2"] == pytest.approx(np.pi * 14**2, rel=0.02), path.name
+
+
+@pytest.mark.parametrize(
+    ("options", "code", "words"),
+    [
+        (["--width", "0mm"], 2, "finished width must be 1 to 2000 mm, not 0"),
+        (["--width", "5m"], 2, "not 5000"),
+        (["--width", "60"], 2, "has no unit"),
+        (["--width", "sixty"], 2, "is no length"),
+        (["--width", "400mm"], 1, "make it smaller"),
+        (["--width", "40mm", "--copies", "0"], 2, "copies must be 1 to 2000, not 0"),
+        (["--width", "40mm", "--copies", "10000"], 2, "copies must be 1 to 2000, not 10000"),
+        (["--width", "40mm", "--copies", "many"], 2, "invalid int value"),
+        (["--width", "40mm", "--offset=-1mm"], 2, "offset must be"),
+        (["--width", "40mm", "--bleed", "80mm"], 2, "bleed must be 0 to 50 mm, not 80"),
+        (["--width", "40mm", "--school", "inside", "--offset", "30mm"], 1, "leaves nothing to cut"),
+        (["--width", "40mm", "--school", "sideways"], 2, "invalid choice"),
+        (["--width", "40mm", "--mark-inset", "2mm"], 1, "printer cannot print"),
+        (["--width", "40mm", "--mark-length", "200mm"], 2, "mark length must be"),
+        (["--width", "40mm", "--background", "flood"], 0, ""),
+        ([], 2, "--width"),
+    ],
+)
+def test_bad_choices_give_one_line(art, tmp_path, capsys, options, code, words):
+    assert run("prepare", art, *options, "--out", tmp_path / "out") == code
+    said = capsys.readouterr()
+    assert words in said.err
+    assert said.err.count("\n") == (code != 0)
+    assert (tmp_path / "out").exists() == (code == 0)
+
+
+def test_a_full_disk_leaves_nothing_half_written(art, tmp_path, capsys, monkeypatch):
+    def full(_handle):
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr(whole.os, "fsync", full)
+    assert run("prepare", art, "--width", "40mm", "--out", tmp_path / "out") == 2
+    assert "the disk is full" in capsys.readouterr().err
+    assert not list((tmp_path / "out").iterdir())
+
+
+@pytest.mark.skipif(os.geteuid() != 0, reason="drops root's rights to meet a folder it may not write")
+def test_a_folder_that_may_not_be_written_is_said(art, tmp_path):
+    closed = tmp_path / "closed"
+    closed.mkdir(mode=0o555)
+    for folder in (tmp_path, *tmp_path.parents):
+        if folder.name.startswith(("pytest", "test_")):
+            folder.chmod(0o755)
+    # everything is imported before the rights go: the interpreter itself may lie in root's home
+    script = (
+        "import os\n"
+        "import honest_edge.app.starting, honest_edge.app.prepare, ezdxf, PIL.PngImagePlugin\n"
+        "from honest_edge import cli\n"
+        f"cli.main(['prepare', {str(art)!r}, '--width', '40mm', '--out', {str(tmp_path / 'open')!r}])\n"
+        f"os.chmod({str(tmp_path)!r}, 0o777)\n"
+        "os.seteuid(65534)\n"
+        f"print(cli.main(['prepare', {str(art)!r}, '--width', '40mm', '--out', {str(closed / 'out')!r}]))\n"
+        "os.seteuid(0)\n"
+        f"os.chmod({str(art)!r}, 0)\n"
+        "os.seteuid(65534)\n"
+        f"print(cli.main(['outline', {str(art)!r}, '--width', '40mm']))\n"
+    )
+    done = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, check=False)
+    assert done.stdout.split()[-2:] == ["2", "2"], done.stderr
+    assert "the folder may not be written" in done.stderr
+    assert f"{art} may not be read" in done.stderr
+
+
+def test_a_lack_of_memory_is_said(art, tmp_path, capsys, monkeypatch):
+    def too_much(*_arguments, **_options):
+        raise MemoryError
+
+    monkeypatch.setattr(trace.cv2, "GaussianBlur", too_much)
+    assert run("prepare", art, "--width", "40mm", "--out", tmp_path / "out") == 2
+    assert "not enough memory" in capsys.readouterr().err
+
+
+@pytest.mark.parametrize("command", ["outline", "prepare"])
+def test_help_reads_like_a_manual_page(command, capsys):
+    assert run(command, "--help") == 0
+    text = capsys.readouterr().out
+    for part in ("usage: honest-edge", "example", "Exit codes: 0 done", "--width", "60mm"):
+        assert part in text
