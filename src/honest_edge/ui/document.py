@@ -51,7 +51,7 @@ class Document(QObject):
         self.holder = JobHolder()
         self.holder.listen(lambda _job: self._on_job())
         self.undo_stack = QUndoStack(self)
-        self.undo_stack.cleanChanged.connect(lambda _clean: self.file_changed.emit())
+        self.undo_stack.cleanChanged.connect(self.file_changed)
         self.path: Path | None = None
         self.recovery = recovery
         self._recovery_timer = QTimer(self)

@@ -142,8 +142,12 @@ class LengthField(QLineEdit):
 
     def refuse(self, message: str) -> None:
         """Mark the typed text as wrong and say why; the last good value stays in force."""
-        self._mark(True)
+        self.mark_wrong()
         self.refused.emit(f"{self._name}: {message}")
+
+    def mark_wrong(self) -> None:
+        """Show that the typed length is not the one in force."""
+        self._mark(True)
 
     def keyPressEvent(self, event: object) -> None:
         if getattr(event, "key", lambda: 0)() == Qt.Key.Key_Escape:
@@ -215,7 +219,7 @@ class Form(QWidget):
         caption.setBuddy(control)
         caption.setToolTip(tip)
         control.setToolTip(tip)
-        control.setFixedWidth(134)
+        control.setFixedWidth(126)
         self._grid.addWidget(caption, row, 0)
         self._grid.addWidget(control, row, 1)
 

@@ -23,7 +23,7 @@ ACROSS_STEP_MM = 0.05
 REACH_MM = 4.0
 """How far across the profile looks, on either side."""
 
-RESOLUTION_MM = 0.02
+RESOLUTION_MM = 0.03
 """Differences below this are the fit's and the sampling's own, and finer than any blade."""
 
 _TOUCHING_MM = 0.15  # ink that ends this close to the cut is meant to reach it

@@ -99,7 +99,7 @@ class ArtPanel(Panel):
 
     def _set_width(self, width_mm: float) -> None:
         if not self.desk.edit_design("finished width", width_mm=width_mm):
-            self.width_field.refuse(f"{self.desk.length(width_mm)} is not possible; 1 mm to 2 m is")
+            self.width_field.mark_wrong()
 
     def _set_height(self, height_mm: float) -> None:
         result = self.desk.result

@@ -1,0 +1,109 @@
+"""Starting: the launcher, what it says where it cannot start, the pictures."""
+
+import os
+import shutil
+import subprocess
+import sys
+
+import pytest
+from PIL import Image
+
+from honest_edge.ui.display import DEBIAN_PACKAGE, missing_library, obstacle
+
+
+def launcher(tmp_path, root, environment):
+    for name in ("honest-edge", "tools", "requirements"):
+        source = root / name
+        (shutil.copytree if source.is_dir() else shutil.copy)(source, tmp_path / name)
+    return subprocess.run(
+        [tmp_path / "honest-edge"], env=environment, capture_output=True, text=True, check=False, timeout=60
+    )
+
+
+def stub(folder, text):
+    folder.mkdir(exist_ok=True)
+    place = folder / "python3"
+    place.write_text(f"#!/bin/sh\n{text}\n")
+    place.chmod(0o755)
+    return folder
+
+
+def tools_only(folder):
+    """A PATH with what the launcher itself calls and no Python."""
+    folder.mkdir(exist_ok=True)
+    for name in ("sh", "dirname", "readlink", "cmp", "rm", "cp"):
+        (folder / name).symlink_to(shutil.which(name))
+    return folder
+
+
+def test_no_python_is_one_line(tmp_path, root):
+    (tmp_path / "app").mkdir()
+    done = launcher(tmp_path / "app", root, {"PATH": str(tools_only(tmp_path / "bin"))})
+    assert done.returncode == 2
+    assert done.stderr.count("\n") == 1
+    assert "apt install python3 python3-venv" in done.stderr
+
+
+def test_no_venv_module_is_one_line(tmp_path, root):
+    (tmp_path / "app").mkdir()
+    path = tools_only(tmp_path / "bin")
+    stub(path, 'case "$2" in *venv*) exit 1;; *) exit 0;; esac')
+    done = launcher(tmp_path / "app", root, {"PATH": str(path)})
+    assert done.returncode == 2
+    assert done.stderr.count("\n") == 1
+    assert "apt install python3-venv" in done.stderr
+    assert not (tmp_path / "app" / ".venv").exists()
+
+
+def run_module(arguments, **environment):
+    base = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
+    return subprocess.run(
+        [sys.executable, "-m", "honest_edge", *arguments],
+        env={**base, **environment},
+        capture_output=True,
+        text=True,
+        check=False,
+        timeout=120,
+    )
+
+
+@pytest.mark.parametrize("environment", [{}, {"DISPLAY": ":987"}])
+def test_no_display_is_one_line(environment):
+    done = run_module([], **environment)
+    assert done.returncode == 2
+    assert done.stderr.count("\n") == 1
+    assert "display" in done.stderr.lower() or "apt install" in done.stderr
+    assert "Traceback" not in done.stderr
+
+
+def test_a_missing_library_is_named_with_its_package():
+    error = "libEGL.so.1: cannot open shared object file: No such file or directory"
+    assert missing_library(error).endswith("apt install libegl1")
+    assert "libnew.so.7" in missing_library("libnew.so.7: cannot open shared object file")
+    assert missing_library("something else") is None
+    assert all(name.startswith("lib") and ".so" in name for name in DEBIAN_PACKAGE)
+
+
+def test_a_platform_that_was_chosen_is_left_alone(tmp_path):
+    assert obstacle({"QT_QPA_PLATFORM": "offscreen"}, tmp_path) is None
+    assert obstacle({"WAYLAND_DISPLAY": "wayland-0"}, tmp_path) is None
+
+
+def test_pictures_of_every_view_are_taken(tmp_path):
+    done = run_module(["--demo", "--pictures", str(tmp_path / "pictures"), "--theme", "dark"])
+    assert done.returncode == 0, done.stderr
+    taken = sorted((tmp_path / "pictures").iterdir())
+    assert [p.name for p in taken] == [
+        f"{n}-dark.png" for n in ("art", "edge-border", "edge", "files", "outline", "sheet")
+    ]
+    for path in taken:
+        with Image.open(path) as picture:
+            assert picture.size == (1280, 800)
+            assert len(picture.convert("RGB").getcolors(1 << 24)) > 500
+
+
+def test_help_and_wrong_usage():
+    done = run_module(["--help"])
+    assert done.returncode == 0
+    assert "honest-edge prepare ART" in done.stdout
+    assert run_module(["--nonsense"]).returncode == 2

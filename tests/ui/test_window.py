@@ -1,0 +1,509 @@
+"""The real window, driven as a user drives it."""
+
+import json
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import QEvent, QMimeData, QPoint, QPointF, Qt, QUrl
+from PyQt6.QtGui import QColor, QDropEvent, QMouseEvent, QWheelEvent
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QLineEdit, QMessageBox, QSpinBox
+
+from bad_art import kinds_of_bad_art
+from honest_edge.app.overview import STATIONS
+from honest_edge.files import whole
+from honest_edge.ui.actions import Actions
+from honest_edge.ui.theme import DARK, LIGHT
+
+RADIUS_MM = 100 / 300 * 25.4
+
+
+def type_into(field, text):
+    field.setFocus()
+    field.selectAll()
+    QTest.keyClick(field, Qt.Key.Key_Delete)
+    QTest.keyClicks(field, text)
+    QTest.keyClick(field, Qt.Key.Key_Return)
+
+
+def click(widget):
+    QTest.mouseClick(widget, Qt.MouseButton.LeftButton)
+
+
+def visit(window, station):
+    click(window.path_bar.buttons[station])
+    assert window.station == station
+
+
+def drop(window, paths):
+    mime = QMimeData()
+    mime.setUrls([QUrl.fromLocalFile(str(path)) for path in paths])
+    event = QDropEvent(
+        QPointF(600, 400),
+        Qt.DropAction.CopyAction,
+        mime,
+        Qt.MouseButton.LeftButton,
+        Qt.KeyboardModifier.NoModifier,
+    )
+    window.dropEvent(event)
+
+
+def test_an_empty_window_says_how_to_begin(window):
+    assert "Ctrl+I" in window.table.caption
+    assert {button.state for button in window.path_bar.buttons.values()} == {"empty"}
+    assert "Add a picture" in window.panels["art"].under.text()
+
+
+def test_the_demo_fills_tray_and_stations(with_demo):
+    window = with_demo
+    assert window.tray.shelf.count() == 6
+    assert all(not window.tray.shelf.item(row).icon().isNull() for row in range(6))
+    states = {station: window.path_bar.buttons[station].state for station in STATIONS}
+    assert states == {"art": "look", "outline": "done", "edge": "look", "sheet": "done", "files": "done"}
+    assert "Bee: 222 ppi" in window.path_bar.buttons["art"].toolTip()
+    for station in STATIONS:
+        visit(window, station)
+        assert window.panels[station].answer.text() not in ("", "–")
+        assert window.table.drawing().items()
+
+
+def test_a_dropped_picture_becomes_a_design(window, settle, disc_file):
+    drop(window, [disc_file])
+    settle(window)
+    (design,) = window.document.job.designs
+    assert design.name == "Disc"
+    assert design.width_mm == pytest.approx(240 / 300 * 25.4, abs=1e-3)
+    assert window.desk.result.ppi == pytest.approx(300, abs=0.1)
+    assert "300 ppi" in window.panels["art"].answer.text()
+
+
+def test_several_pictures_and_one_bad_one(window, settle, disc_file, tmp_path):
+    (tmp_path / "broken.png").write_bytes(b"not a picture")
+    other = tmp_path / "other_disc.png"
+    other.write_bytes(disc_file.read_bytes())
+    drop(window, [disc_file, tmp_path / "broken.png", other])
+    settle(window)
+    assert [d.name for d in window.document.job.designs] == ["Disc", "Other disc"]
+    assert "broken.png is no picture" in window.bar.message.text()
+    QTest.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert window.document.job.designs == ()
+
+
+def test_a_width_is_typed_in_any_unit_and_undone(with_disc, settle):
+    window = with_disc
+    field = window.panels["art"].width_field
+    before = window.document.job.designs[0].width_mm
+    type_into(field, "1 1/2 in")
+    assert window.document.job.designs[0].width_mm == pytest.approx(38.1)
+    settle(window)
+    assert field.text() == "38.1 mm"
+    assert "160 ppi" in window.panels["art"].answer.text()
+    assert "soft" in window.panels["art"].sharp.text()
+    window.document.undo_stack.undo()
+    assert window.document.job.designs[0].width_mm == before
+    window.document.undo_stack.redo()
+    assert window.document.job.designs[0].width_mm == pytest.approx(38.1)
+
+
+def test_a_typed_height_keeps_the_proportions(with_disc, settle):
+    type_into(with_disc.panels["art"].height_field, "50 mm")
+    assert with_disc.document.job.designs[0].width_mm == pytest.approx(50)
+
+
+@pytest.mark.parametrize(("text", "words"), [("0", "must be 1 to 2000 mm, not 0"), ("5 m", "not 5000"), ("wide", "is no length")])
+def test_a_wrong_width_is_said_and_changes_nothing(with_disc, text, words):
+    window = with_disc
+    before = window.document.job
+    type_into(window.panels["art"].width_field, text)
+    assert window.document.job is before
+    assert words in window.bar.message.text()
+    assert window.panels["art"].width_field.property("wrong") is True
+    QTest.keyClick(window.panels["art"].width_field, Qt.Key.Key_Escape)
+    assert window.panels["art"].width_field.property("wrong") is False
+
+
+def test_a_field_does_not_round_the_job(with_disc):
+    window = with_disc
+    field = window.panels["art"].width_field
+    exact = window.document.job.designs[0].width_mm
+    field.setFocus()
+    QTest.keyClick(field, Qt.Key.Key_Return)
+    assert window.document.job.designs[0].width_mm == exact
+    assert not window.document.undo_stack.canUndo() or window.document.undo_stack.count() == 1
+
+
+def test_choosing_a_school_moves_the_cut(with_disc, settle):
+    window = with_disc
+    visit(window, "edge")
+    areas = {}
+    for school in ("border", "bleed", "inside", "bare"):
+        click(window.panels["edge"].schools[school])
+        settle(window)
+        areas[school] = window.desk.result.cut.area.area
+    assert areas["border"] > areas["bleed"] == areas["bare"] > areas["inside"]
+    assert window.panels["edge"].schools["bare"].isChecked()
+
+
+def test_the_offered_change_mends_what_the_strip_shows(with_disc, settle):
+    window = with_disc
+    visit(window, "edge")
+    click(window.panels["edge"].schools["bleed"])
+    type_into(window.panels["edge"].bleed, "0.2 mm")
+    settle(window)
+    assert window.strip.spots
+    assert window.path_bar.buttons["edge"].state == "look"
+    assert "drift shows" in window.strip.sentence()
+    assert window.panels["edge"].mend.isVisible()
+    click(window.panels["edge"].mend_button)
+    settle(window)
+    assert window.strip.spots == ()
+    assert window.document.job.designs[0].edge.bleed_mm == 0.5
+    assert not window.panels["edge"].mend.isVisible()
+
+
+def test_the_assumed_drift_is_labelled_and_editable(with_disc, settle):
+    window = with_disc
+    visit(window, "edge")
+    click(window.panels["edge"].schools["bleed"])
+    settle(window)
+    assert window.strip.spots == ()
+    type_into(window.panels["edge"].drift, "1.5mm")
+    settle(window)
+    assert window.document.job.drift_mm == 1.5
+    assert window.strip.spots[0].trouble == "white"
+
+
+def test_a_click_on_the_strip_moves_the_table_there(with_disc, settle):
+    window = with_disc
+    visit(window, "edge")
+    click(window.panels["edge"].schools["bare"])
+    settle(window)
+    plot = window.strip._plot()
+    QTest.mouseClick(window.strip, Qt.MouseButton.LeftButton, pos=plot.center().toPoint())
+    spot = window.strip.spots[0]
+    middle = window.table.mapToScene(window.table.viewport().rect().center())
+    assert (middle.x(), middle.y()) == pytest.approx((spot.x_mm, spot.y_mm), abs=0.2)
+    assert window.table.zoom >= 6
+    QTest.keyClick(window.strip, Qt.Key.Key_Right)
+    assert window.strip.current >= 0
+    assert window.strip.readout(10).startswith("at 1.00 mm: ink ")
+
+
+def test_the_cut_line_is_drawn_where_it_is_at_two_scales(with_disc, settle):
+    window = with_disc
+    visit(window, "edge")
+    settle(window)
+    cut_radius = RADIUS_MM + 2.0
+    centre = 120 / 300 * 25.4
+    for zoom in (3.0, 9.0):
+        window.table.set_zoom(zoom)
+        window.table.centerOn(QPointF(centre + cut_radius, centre))
+        QApplication.processEvents()
+        picture = window.table.viewport().grab().toImage()
+        at = window.table.mapFromScene(QPointF(centre + cut_radius, centre))
+        near = [QColor(picture.pixel(at.x() + dx, at.y())) for dx in range(-4, 5)]
+        kiss = QColor(LIGHT.kiss)
+        closest = min(abs(c.red() - kiss.red()) + abs(c.green() - kiss.green()) for c in near)
+        assert closest < 60
+
+
+def test_zoom_stays_within_its_limits(with_disc):
+    table = with_disc.table
+    for turn, limit in ((1200, 64.0), (-1200, 0.05)):
+        for _ in range(40):
+            middle = QPointF(table.viewport().rect().center())
+            wheel = QWheelEvent(
+                middle,
+                table.viewport().mapToGlobal(middle),
+                QPoint(),
+                QPoint(0, turn),
+                Qt.MouseButton.NoButton,
+                Qt.KeyboardModifier.NoModifier,
+                Qt.ScrollPhase.NoScrollPhase,
+                False,
+            )
+            table.wheelEvent(wheel)
+        assert table.zoom == pytest.approx(limit)
+    QTest.keyClick(with_disc, Qt.Key.Key_0, Qt.KeyboardModifier.ControlModifier)
+    assert 0.5 < table.zoom < 64
+
+
+def test_the_caliper_measures_millimetres(with_disc):
+    window, table = with_disc, with_disc.table
+    QTest.keyClick(window, Qt.Key.Key_M)
+    assert table.caliper
+    start, end = table.mapFromScene(QPointF(2, 3)), table.mapFromScene(QPointF(12, 3))
+    QTest.mousePress(table.viewport(), Qt.MouseButton.LeftButton, pos=start)
+    QTest.mouseMove(table.viewport(), end)
+    move = QMouseEvent(
+        QEvent.Type.MouseMove,
+        QPointF(end),
+        Qt.MouseButton.NoButton,
+        Qt.MouseButton.LeftButton,
+        Qt.KeyboardModifier.NoModifier,
+    )
+    table.mouseMoveEvent(move)
+    assert table.caliper_mm == pytest.approx(10, abs=2 / table.pixels_per_mm)
+
+
+def test_holding_b_shows_the_untouched_picture(with_disc):
+    window = with_disc
+    visit(window, "edge")
+
+    def shown(tag):
+        return any(item.isVisible() for item in window.table.drawing().items() if item.data(0) == tag)
+
+    QTest.keyPress(window, Qt.Key.Key_B)
+    assert shown("before")
+    assert not shown("after")
+    QTest.keyRelease(window, Qt.Key.Key_B)
+    assert shown("after")
+    assert not shown("before")
+
+
+def test_units_and_theme_are_remembered(window, make_window):
+    QTest.keyClick(window, Qt.Key.Key_U, Qt.KeyboardModifier.ControlModifier)
+    QTest.keyClick(window, Qt.Key.Key_T, Qt.KeyboardModifier.ControlModifier)
+    visit(window, "sheet")
+    assert window.panels["sheet"].gap.text() == "0.0984 in"
+    again = make_window()
+    assert (again.prefs.unit, again.prefs.theme) == ("in", "dark")
+    assert QColor(again.table.grab().toImage().pixel(400, 300)).name().upper() == DARK.table
+    assert again.actions_.units.text() == "in"
+
+
+def test_a_job_is_saved_opened_and_asked_about(with_disc, settle, make_window, tmp_path, monkeypatch):
+    window = with_disc
+    place = tmp_path / "my job"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a: (str(place), ""))
+    assert window.windowTitle().startswith("*")
+    QTest.keyClick(window, Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
+    saved = place.with_name("my job.hedge")
+    assert saved.exists()
+    assert window.windowTitle() == "my job – Honest Edge"
+    other = make_window()
+    drop(other, [saved])
+    settle(other)
+    assert other.document.job == window.document.job
+    type_into(other.panels["art"].width_field, "30 mm")
+    asked = []
+    monkeypatch.setattr(
+        Actions, "ask_to_save", staticmethod(lambda *_a: asked.append(1) or QMessageBox.StandardButton.Cancel)
+    )
+    assert not other.close()
+    assert asked
+    assert other.isVisible()
+
+
+def test_a_job_that_cannot_be_opened_leaves_the_present_one(with_disc, tmp_path):
+    window = with_disc
+    before = window.document.job
+    window.document.undo_stack.setClean()
+    (tmp_path / "bad.hedge").write_bytes(b"PK\x03\x04 nothing")
+    drop(window, [tmp_path / "bad.hedge"])
+    assert "no whole Honest Edge project" in window.bar.message.text()
+    assert window.document.job is before
+
+
+def test_unsaved_work_is_offered_after_a_crash(with_disc, make_window, settle):
+    window = with_disc
+    window.document.write_recovery()
+    again = make_window()
+    again.actions_.offer_recovery()
+    assert "Disc" not in again.bar.message.text()
+    assert "Unsaved work" in again.bar.message.text()
+    click(again.bar._actions[0])
+    settle(again)
+    assert again.document.job == window.document.job
+    assert not again.document.is_saved
+
+
+def test_files_are_written_and_replaced_only_when_asked(with_demo, settle, tmp_path, monkeypatch):
+    window, out = with_demo, tmp_path / "out"
+    out.mkdir()
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_a: str(out))
+    visit(window, "files")
+    click(window.panels["files"].write)
+    settle(window)
+    names = sorted(path.name for path in out.iterdir())
+    assert names == ["cut-1.dxf", "cut-1.svg", "cut-2.dxf", "cut-2.svg", "print.pdf", "report.json"]
+    assert "6 files are in" in window.bar.message.text()
+    assert len(json.loads((out / "report.json").read_text())["designs"]) == 6
+    (out / "print.pdf").write_bytes(b"mine")
+    asked = []
+    monkeypatch.setattr(Actions, "ask_to_replace", staticmethod(lambda _w, _f, taken: asked.append(taken) or False))
+    click(window.panels["files"].write)
+    settle(window)
+    assert "print.pdf" in asked[0]
+    assert (out / "print.pdf").read_bytes() == b"mine"
+
+
+def test_a_full_disk_is_said_calmly_and_nothing_is_lost(with_disc, settle, tmp_path, monkeypatch):
+    window, out = with_disc, tmp_path / "out"
+
+    def full(_handle):
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr(whole.os, "fsync", full)
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_a: str(out))
+    visit(window, "files")
+    click(window.panels["files"].write)
+    settle(window)
+    assert "disk is full" in window.bar.message.text()
+    assert not list(out.iterdir())
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a: (str(tmp_path / "job.hedge"), ""))
+    assert not window.actions_.save()
+    assert not window.document.is_saved
+
+
+def test_writing_can_be_cancelled(with_demo, settle, tmp_path, monkeypatch):
+    window, out = with_demo, tmp_path / "out"
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_a: str(out))
+    visit(window, "files")
+    click(window.panels["files"].write)
+    click(window.panels["files"].cancel)
+    settle(window)
+    assert "cancelled" in window.bar.message.text()
+    assert not out.exists()
+
+
+def test_bad_art_is_said_in_one_calm_line(window, settle, tmp_path):
+    for name, code, words in kinds_of_bad_art(tmp_path):
+        drop(window, [tmp_path / name])
+        settle(window)
+        if code == 2:  # the file itself: it never becomes a design
+            said = window.bar.message.text()
+            assert not window.document.job.designs, name
+        else:  # the art: the design stays, so that it can be mended
+            said = window.panels["art"].under.text()
+            assert window.path_bar.buttons["outline"].state == "blocked", name
+            window.document.undo_stack.undo()
+        assert words in said, name
+        assert "\n" not in said, name
+
+
+def test_a_design_too_large_blocks_the_sheet_and_nothing_else(with_disc, settle):
+    window = with_disc
+    type_into(window.panels["art"].width_field, "40 cm")
+    settle(window)
+    assert window.path_bar.buttons["sheet"].state == "blocked"
+    assert window.path_bar.buttons["outline"].state == "done"
+    visit(window, "sheet")
+    assert "make it smaller" in window.panels["sheet"].under.text()
+    visit(window, "files")
+    assert not window.panels["files"].write.isEnabled()
+
+
+def test_copies_stay_within_their_range(with_disc):
+    count = with_disc.panels["art"].copies
+    assert (count.minimum(), count.maximum()) == (1, 2000)
+    count.setFocus()
+    count.selectAll()
+    QTest.keyClicks(count, "10000")
+    QTest.keyClick(count, Qt.Key.Key_Return)
+    assert with_disc.document.job.designs[0].copies <= 2000
+    count.selectAll()
+    QTest.keyClicks(count, "0")
+    QTest.keyClick(count, Qt.Key.Key_Return)
+    assert with_disc.document.job.designs[0].copies >= 1
+
+
+def test_marks_that_cannot_be_printed_are_refused_in_words(with_disc, settle):
+    window = with_disc
+    visit(window, "sheet")
+    type_into(window.panels["sheet"].mark_inset, "1 mm")
+    settle(window)
+    assert "printer cannot print" in window.panels["sheet"].under.text()
+    type_into(window.panels["sheet"].mark_inset, "14 mm")
+    settle(window)
+    assert "1 sheet" in window.panels["sheet"].answer.text()
+    type_into(window.panels["sheet"].mark_length, "2 m")
+    assert "mark length must be" in window.bar.message.text()
+
+
+def test_sheets_are_leafed_through(with_demo):
+    window = with_demo
+    visit(window, "sheet")
+    panel = window.panels["sheet"]
+    assert panel.page_words.text().startswith("Sheet 1 of 2")
+    click(panel.after)
+    assert panel.page_words.text().startswith("Sheet 2 of 2")
+    assert not panel.after.isEnabled()
+    panel.paper.setCurrentIndex(1)
+    panel.paper.activated.emit(1)
+    assert window.document.job.sheet.paper == "a4"
+
+
+def test_outline_settings_reach_the_result(with_demo, settle):
+    window = with_demo
+    window.take(next(d.key for d in window.document.job.designs if d.name == "Teapot"))
+    visit(window, "outline")
+    assert window.desk.result.outline.hole_count == 1
+    panel = window.panels["outline"]
+    type_into(panel.hole, "")
+    settle(window)
+    assert window.desk.result.outline.hole_count == 0
+    panel.nodes.click()
+    assert any(type(item).__name__ == "NodesItem" for item in window.table.drawing().items())
+    type_into(panel.tolerance, "loose")
+    assert "is no number" in window.bar.message.text()
+    type_into(panel.speck, "-3")
+    assert "smallest part must be" in window.bar.message.text()
+
+
+def test_a_design_is_removed_and_brought_back(with_demo):
+    window = with_demo
+    window.tray.shelf.setFocus()
+    QTest.keyClick(window.tray.shelf, Qt.Key.Key_Delete)
+    assert window.tray.shelf.count() == 5
+    click(window.bar._actions[0])
+    assert window.tray.shelf.count() == 6
+
+
+def test_an_edit_while_older_work_runs_shows_the_newest(with_disc, settle):
+    window = with_disc
+    visit(window, "edge")
+    for offset in ("3 mm", "1 mm", "4 mm", "2.5 mm"):
+        type_into(window.panels["edge"].offset, offset)
+    settle(window)
+    left, _, right, _ = window.desk.result.cut.area.bounds
+    assert right - left == pytest.approx(2 * (RADIUS_MM + 2.5), abs=0.05)
+
+
+@pytest.mark.parametrize("size", [(1024, 640), (1280, 800), (1920, 1080)])
+def test_nothing_sticks_out_of_the_window(with_demo, size):
+    window = with_demo
+    window.resize(*size)
+    QApplication.processEvents()
+    assert window.width() == size[0]
+    for station in STATIONS:
+        visit(window, station)
+        button = window.path_bar.buttons[station]
+        corner = button.mapTo(window, button.rect().bottomRight())
+        assert corner.x() < window.width()
+        panel = window.panels[station]
+        assert panel.widget().minimumSizeHint().width() <= panel.viewport().width() + 1, station
+
+
+def test_long_names_are_shortened_in_the_middle(with_disc):
+    window = with_disc
+    long_name = "A very long name of a design that never ends " * 3
+    type_into(window.panels["art"].name, long_name)
+    assert window.document.job.designs[0].name == long_name.strip()
+    window.title.set_whole(long_name)
+    assert "…" in window.title.text()
+    assert window.title.toolTip() == long_name
+
+
+def test_every_control_has_a_name_for_screen_readers(with_demo):
+    for panel in with_demo.panels.values():
+        for kind in (QLineEdit, QComboBox, QSpinBox):
+            for control in panel.findChildren(kind):
+                if control.objectName() != "qt_spinbox_lineedit":
+                    assert control.accessibleName(), f"{panel.station}: {control}"
+
+
+def test_docs_show_every_view(root: Path):
+    shots = {path.name for path in (root / "docs" / "screenshots").iterdir()}
+    assert {f"{station}.png" for station in STATIONS} <= shots
+    assert len(shots) < 20
