@@ -15,8 +15,8 @@ from pathlib import Path
 import resvg_py
 from PIL import Image, ImageFilter
 
-from honest_edge.app.holder import JobHolder
-from honest_edge.app.starting import design_from, with_designs
+from honest_edge.app.holder import JobHolder, with_designs
+from honest_edge.app.starting import design_from
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.specs import EdgeRecipe, OutlineRecipe, with_school
 from honest_edge.files.project import save_project

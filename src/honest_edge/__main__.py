@@ -4,13 +4,16 @@ from __future__ import annotations
 
 import sys
 
-from honest_edge import cli
+COMMANDS = ("outline", "prepare")
+"""What needs no window; the window in turn does not load what they need."""
 
 
 def main() -> int:
     """Run what the command line asks for and return the exit code."""
     arguments = sys.argv[1:]
-    if arguments and arguments[0] in cli.COMMANDS:
+    if arguments and arguments[0] in COMMANDS:
+        from honest_edge import cli
+
         return cli.main(arguments)
     from honest_edge.ui.start import main as window_main
 

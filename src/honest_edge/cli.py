@@ -24,7 +24,6 @@ from honest_edge.core.values.specs import (
 from honest_edge.core.values.units import format_length, parse_length
 
 DONE, BLOCKED, WRONG = 0, 1, 2
-COMMANDS = ("outline", "prepare")
 
 _LENGTH_HELP = "Lengths take a unit: 60mm, 2.5in, 3/16in, 1cm."
 _EXITS = "Exit codes: 0 done; 1 blocked by what the art or the job is; 2 wrong usage or unreadable input."
@@ -216,10 +215,10 @@ def _say_notes(name: str, notes: Sequence[str]) -> None:
 
 
 def _prepare(options: argparse.Namespace) -> None:
-    from honest_edge.app.holder import JobHolder
+    from honest_edge.app.holder import JobHolder, with_designs
     from honest_edge.app.pipeline import Pipeline
     from honest_edge.app.prepare import prepare
-    from honest_edge.app.starting import design_from, with_designs
+    from honest_edge.app.starting import design_from
     from honest_edge.core.values.job import ASSUMED_DRIFT_MM, Job
     from honest_edge.files.read_art import read_bytes
     from honest_edge.files.whole import write_set

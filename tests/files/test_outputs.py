@@ -16,10 +16,10 @@ import svgelements
 from jsonschema import Draft202012Validator
 from skimage.measure import label, regionprops
 
-from honest_edge.app.holder import JobHolder
+from honest_edge.app.holder import JobHolder, with_designs
 from honest_edge.app.pipeline import Pipeline
 from honest_edge.app.prepare import prepare
-from honest_edge.app.starting import design_from, with_designs
+from honest_edge.app.starting import design_from
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.specs import SCHOOL_DEFAULTS, EdgeRecipe, SheetSpec
 from honest_edge.files.report import report_schema

@@ -8,8 +8,8 @@ from dataclasses import replace
 import pytest
 from jsonschema import Draft202012Validator
 
-from honest_edge.app.holder import JobHolder
-from honest_edge.app.starting import demo_project, design_from, with_designs
+from honest_edge.app.holder import JobHolder, with_designs
+from honest_edge.app.starting import demo_project, design_from
 from honest_edge.core.values.errors import FileError
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.specs import EdgeRecipe

@@ -14,7 +14,7 @@ def make_window(qtbot, tmp_path):
 
     def make():
         application = QApplication.instance()
-        file = PrefsFile(tmp_path / "settings" / "settings.ini")
+        file = PrefsFile(tmp_path / "settings" / "settings.json")
         theme.load_fonts()
         theme.apply(application, file.read().theme)
         window = MainWindow(file, tmp_path / "state" / "recovery.hedge")

@@ -110,7 +110,9 @@ def test_a_typed_height_keeps_the_proportions(with_disc, settle):
     assert with_disc.document.job.designs[0].width_mm == pytest.approx(50)
 
 
-@pytest.mark.parametrize(("text", "words"), [("0", "must be 1 to 2000 mm, not 0"), ("5 m", "not 5000"), ("wide", "is no length")])
+@pytest.mark.parametrize(
+    ("text", "words"), [("0", "must be 1 to 2000 mm, not 0"), ("5 m", "not 5000"), ("wide", "is no length")]
+)
 def test_a_wrong_width_is_said_and_changes_nothing(with_disc, text, words):
     window = with_disc
     before = window.document.job

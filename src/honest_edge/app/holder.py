@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-import hashlib
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import PurePath
 
 from honest_edge.core.values.job import Design, Job
@@ -36,6 +36,8 @@ class JobHolder:
 
     def add_asset(self, data: bytes) -> str:
         """Keep an original and return its SHA-256; kept as long as the holder, so that undo finds it."""
+        import hashlib  # loaded with the first original, not with the window
+
         asset = hashlib.sha256(data).hexdigest()
         self.assets[asset] = data
         return asset
@@ -50,3 +52,8 @@ def new_design(job: Job, asset: str, file_name: str, width_mm: float) -> Design:
     while name in taken:
         name, number = f"{wanted} {number}", number + 1
     return Design(key=job.free_key(), name=name, asset=asset, file_name=file_name, width_mm=width_mm)
+
+
+def with_designs(job: Job, designs: list[Design]) -> Job:
+    """Return the job with designs added at its end."""
+    return replace(job, designs=(*job.designs, *designs))

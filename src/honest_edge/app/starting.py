@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from importlib import resources
 from pathlib import PurePath
 
@@ -27,11 +26,6 @@ def design_from(holder: JobHolder, job: Job, data: bytes, file_name: str) -> Des
     """
     artwork = read_art(data, PurePath(file_name).name)
     return new_design(job, holder.add_asset(data), PurePath(file_name).name, starting_width_mm(artwork))
-
-
-def with_designs(job: Job, designs: list[Design]) -> Job:
-    """Return the job with designs added at its end."""
-    return replace(job, designs=(*job.designs, *designs))
 
 
 def demo_project() -> tuple[Job, dict[str, bytes]]:

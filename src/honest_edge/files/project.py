@@ -21,7 +21,6 @@ from honest_edge.files.report import schema_of
 from honest_edge.files.whole import write_set
 
 MIMETYPE = b"application/vnd.honest-edge.job+zip"
-SUFFIX = ".hedge"
 VERSION = 1
 
 _MOST_BYTES = 2_000_000_000

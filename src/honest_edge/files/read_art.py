@@ -12,9 +12,9 @@ from PIL import ExifTags, Image, ImageCms, ImageOps, UnidentifiedImageError
 
 from honest_edge.core.values.artwork import Artwork, SizeSource
 from honest_edge.core.values.errors import ArtError
+from honest_edge.files.kinds import PICTURE_SUFFIXES
 
 FORMATS = ("PNG", "JPEG", "WEBP", "TIFF", "BMP")
-SUFFIXES = (".png", ".jpg", ".jpeg", ".webp", ".tif", ".tiff", ".bmp")
 MOST_PIXELS = 120_000_000
 LEAST_SIDE_PX = 8
 ASSUMED_PPI = 300.0
@@ -103,7 +103,7 @@ def _artwork(image: Image.Image, name: str) -> Artwork:
     notes: list[str] = []
     kind = image.format or ""
     suffix = Path(name).suffix.lower()
-    if suffix in SUFFIXES and suffix not in _SUFFIXES_OF.get(kind, {suffix}):
+    if suffix in PICTURE_SUFFIXES and suffix not in _SUFFIXES_OF.get(kind, {suffix}):
         notes.append(f"The file is a {kind} in spite of its name.")
     if getattr(image, "n_frames", 1) > 1:
         notes.append(f"Only the first of its {image.n_frames} pictures is used.")  # type: ignore[attr-defined]

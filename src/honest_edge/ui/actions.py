@@ -10,23 +10,19 @@ from typing import TYPE_CHECKING, cast
 from PyQt6.QtGui import QAction, QKeySequence
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMenu, QMessageBox, QToolButton
 
-from honest_edge.app.pipeline import IsCancelled, Report
-from honest_edge.app.prepare import output_names, prepare
-from honest_edge.app.starting import demo_project, design_from, with_designs
+from honest_edge.app.holder import with_designs
 from honest_edge.core.values.errors import Cancelled, HonestEdgeError
 from honest_edge.core.values.job import Design, Job
-from honest_edge.files.project import SUFFIX
-from honest_edge.files.read_art import SUFFIXES, read_bytes
-from honest_edge.files.whole import existing, write_set
+from honest_edge.files.kinds import PICTURE_SUFFIXES, PROJECT_SUFFIX
 from honest_edge.ui import theme
-from honest_edge.ui.stations.files import FilesPanel
 from honest_edge.ui.tasks import LatestOnly
 
 if TYPE_CHECKING:
+    from honest_edge.app.pipeline import IsCancelled, Report
     from honest_edge.ui.window import MainWindow
 
-_PICTURES = "Pictures (" + " ".join(f"*{suffix}" for suffix in SUFFIXES) + ")"
-_PROJECTS = f"Honest Edge jobs (*{SUFFIX})"
+_PICTURES = "Pictures (" + " ".join(f"*{suffix}" for suffix in PICTURE_SUFFIXES) + ")"
+_PROJECTS = f"Honest Edge jobs (*{PROJECT_SUFFIX})"
 
 
 class Actions:
@@ -62,7 +58,7 @@ class Actions:
         self.caliper.toggled.connect(window.table.set_caliper)
         self._action(menu, "Light or dark", "Ctrl+T", self._swap_theme)
         menu.addSeparator()
-        self._action(menu, "Quit", "Ctrl+Q", window.close)
+        self._action(menu, "Quit", "Ctrl+Q", self._quit)
         undo = undo_stack.createUndoAction(window, "Undo")
         redo = undo_stack.createRedoAction(window, "Redo")
         for action, key in ((undo, QKeySequence.StandardKey.Undo), (redo, QKeySequence.StandardKey.Redo)):
@@ -115,19 +111,22 @@ class Actions:
     def _connect(self) -> None:
         window = self.window
         window.tray.add_wanted.connect(self.add_art)
-        files = cast(FilesPanel, window.panels["files"])
-        files.write_wanted.connect(self.write)
-        files.folder_wanted.connect(self.choose_folder)
-        files.cancel_wanted.connect(self._cancel_writing)
-        files.show_folder(window.prefs.out_folder)
+        window.desk.write_wanted.connect(self.write)
+        window.desk.folder_wanted.connect(self.choose_folder)
+        window.desk.cancel_wanted.connect(self._cancel_writing)
         self.adding.done.connect(lambda found: self._on_added(*cast("tuple[Job, list[Design], list[str]]", found)))
         self.adding.failed.connect(lambda text: window.say(text, tone="danger"))
         self.adding.progress.connect(lambda _share, text: window.say(text, actions=[("Cancel", self.adding.cancel)]))
-        self.writing.progress.connect(files.set_progress)
+        self.writing.progress.connect(lambda share, text: window.panels.files.set_progress(share, text))
         self.writing.done.connect(lambda found: self._on_written(*cast("tuple[Path, int]", found)))
         self.writing.failed.connect(self._on_write_failed)
 
     # -- jobs ----------------------------------------------------------------------------------------
+
+    def _quit(self) -> None:
+        top = self.window.window()
+        if top is not None:
+            top.close()
 
     def may_leave(self) -> bool:
         """Ask about unsaved work; return whether it may be left."""
@@ -176,8 +175,9 @@ class Actions:
     def open_demo(self) -> None:
         """Open the job that ships with the application."""
         if self.may_leave():
-            job, assets = demo_project()
-            self.window.document.start(job, assets, None)
+            from honest_edge.app.starting import demo_project
+
+            self.window.document.start(*demo_project(), None)
 
     def offer_recovery(self) -> None:
         """Offer what a session that ended badly left behind."""
@@ -202,12 +202,12 @@ class Actions:
     def save_as(self) -> bool:
         """Choose a place and save the job there."""
         document = self.window.document
-        start = str(Path(self.window.prefs.folder) / f"{document.job.title}{SUFFIX}")
+        start = str(Path(self.window.prefs.folder) / f"{document.job.title}{PROJECT_SUFFIX}")
         name, _ = QFileDialog.getSaveFileName(self.window, "Save job", start, _PROJECTS)
         if not name:
             return False
         path = Path(name)
-        path = path if path.suffix == SUFFIX else path.with_name(path.name + SUFFIX)
+        path = path if path.suffix == PROJECT_SUFFIX else path.with_name(path.name + PROJECT_SUFFIX)
         if document.job.title == "Untitled":
             document.edit(replace(document.job, title=path.stem), "title")
         return self._save_to(path)
@@ -233,7 +233,7 @@ class Actions:
 
     def take_files(self, paths: list[Path]) -> None:
         """Open a dropped job, or add dropped pictures."""
-        if len(paths) == 1 and paths[0].suffix == SUFFIX:
+        if len(paths) == 1 and paths[0].suffix == PROJECT_SUFFIX:
             if self.may_leave():
                 self.open_path(paths[0])
             return
@@ -242,6 +242,9 @@ class Actions:
         holder, job = self.window.document.holder, self.window.document.job
 
         def work(*, report: Report, cancelled: IsCancelled) -> tuple[Job, list[Design], list[str]]:
+            from honest_edge.app.starting import design_from
+            from honest_edge.files.read_art import read_bytes
+
             grown, designs, refused = job, [], []
             for index, path in enumerate(paths):
                 if cancelled():
@@ -289,7 +292,6 @@ class Actions:
         folder = QFileDialog.getExistingDirectory(window, "Write files to", window.prefs.out_folder)
         if folder:
             window.set_prefs(replace(window.prefs, out_folder=folder))
-            cast(FilesPanel, window.panels["files"]).show_folder(folder)
         return folder
 
     def write(self) -> None:
@@ -302,7 +304,10 @@ class Actions:
         chosen = window.prefs.out_folder or self.choose_folder()
         if not chosen:
             return
-        folder, job, pipeline = Path(chosen), window.document.job, window.pipeline
+        from honest_edge.app.prepare import output_names, prepare  # loaded by now: there is a plan
+        from honest_edge.files.whole import existing, write_set
+
+        folder, job, pipeline = Path(chosen), window.document.job, window.pipeline()
         taken = existing(folder, dict.fromkeys(output_names(window.desk.seen.plan), b""))
         if taken and not self.ask_to_replace(window, folder, taken):
             return
@@ -314,7 +319,7 @@ class Actions:
             write_set(folder, contents, replace=True)
             return folder, len(contents)
 
-        cast(FilesPanel, window.panels["files"]).set_progress(0.0, "Preparing")
+        window.panels.files.set_progress(0.0, "Preparing")
         self.writing.submit(work)
 
     @staticmethod
@@ -325,16 +330,16 @@ class Actions:
         return answer == QMessageBox.StandardButton.Yes
 
     def _on_written(self, folder: Path, count: int) -> None:
-        cast(FilesPanel, self.window.panels["files"]).set_progress(None, "")
+        self.window.panels.files.set_progress(None, "")
         self.window.say(f"{count} files are in {folder}. Print at 100 %, never “fit to page”.", tone="fine")
 
     def _on_write_failed(self, message: str) -> None:
-        cast(FilesPanel, self.window.panels["files"]).set_progress(None, "")
+        self.window.panels.files.set_progress(None, "")
         self.window.say(message, tone="danger")
 
     def _cancel_writing(self) -> None:
         self.writing.cancel()
-        cast(FilesPanel, self.window.panels["files"]).set_progress(None, "")
+        self.window.panels.files.set_progress(None, "")
         self.window.say("Writing was cancelled; no file was changed.")
 
     # -- choices -------------------------------------------------------------------------------------

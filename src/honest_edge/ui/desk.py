@@ -3,22 +3,28 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from honest_edge.app.overview import EMPTY, Change, Overview
-from honest_edge.app.pipeline import DesignResult
 from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.units import Unit, format_length
 from honest_edge.ui.document import Document
+
+if TYPE_CHECKING:
+    from honest_edge.app.pipeline import DesignResult
 
 
 class Desk(QObject):
     """State of the window that is no part of the job."""
 
     said = pyqtSignal(str)
+    redraw_wanted = pyqtSignal()
+    write_wanted = pyqtSignal()
+    folder_wanted = pyqtSignal()
+    cancel_wanted = pyqtSignal()
 
     def __init__(self, document: Document, unit: Unit) -> None:
         super().__init__()
@@ -26,6 +32,9 @@ class Desk(QObject):
         self.seen: Overview = EMPTY
         self.current: str | None = None
         self.change: Change | None = None
+        self.page = 0
+        self.show_nodes = False
+        self.out_folder = ""
         self.fresh: dict[str, DesignResult] = {}
 
     @property

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import ctypes
 import os
 import re
 from pathlib import Path
@@ -71,6 +70,8 @@ def obstacle(environment: dict[str, str], plugins: Path) -> str | None:
 def _missing_for(plugin: Path) -> str | None:
     if not plugin.exists():
         return None
+    import ctypes
+
     try:
         ctypes.CDLL(str(plugin))
     except OSError as error:
@@ -79,6 +80,8 @@ def _missing_for(plugin: Path) -> str | None:
 
 
 def _unreachable(display: str) -> str | None:
+    import ctypes
+
     try:
         xcb = ctypes.CDLL("libxcb.so.1")
     except OSError as error:

@@ -11,7 +11,6 @@ from PyQt6.QtGui import QUndoCommand, QUndoStack
 from honest_edge.app.holder import JobHolder
 from honest_edge.core.values.errors import FileError, HonestEdgeError
 from honest_edge.core.values.job import Job
-from honest_edge.files.project import load_project, save_project
 
 _RECOVERY_DELAY_MS = 1500
 
@@ -90,8 +89,9 @@ class Document(QObject):
         Raises:
             FileError: it cannot be read; the present job stays.
         """
-        job, assets = load_project(path)
-        self.start(job, assets, path)
+        from honest_edge.files.project import load_project
+
+        self.start(*load_project(path), path)
 
     def save(self, path: Path) -> None:
         """Save the job.
@@ -99,6 +99,8 @@ class Document(QObject):
         Raises:
             FileError: it cannot be written; nothing is lost.
         """
+        from honest_edge.files.project import save_project
+
         save_project(path, self.job, self.holder.assets)
         self.path = path
         self.undo_stack.setClean()
@@ -113,6 +115,8 @@ class Document(QObject):
         """Keep a copy of unsaved work where a crash does not reach it."""
         if self.is_saved or not self.job.designs:
             return
+        from honest_edge.files.project import save_project
+
         # a copy that cannot be written must not disturb the work it is a copy of
         with contextlib.suppress(FileError):
             save_project(self.recovery, self.job, self.holder.assets)
@@ -126,6 +130,8 @@ class Document(QObject):
         """Return the job of a recovery copy left by a session that ended badly."""
         if not self.recovery.exists():
             return None
+        from honest_edge.files.project import load_project
+
         try:
             return load_project(self.recovery)
         except HonestEdgeError:

@@ -3,16 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from typing import TYPE_CHECKING
 
-import numpy as np
-from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QTransform
 
-from honest_edge.app.pipeline import DesignResult
-from honest_edge.core.geometry.paths import CurveRing, Floats
 from honest_edge.core.values.specs import LineKind
 from honest_edge.ui.theme import Tokens
+
+if TYPE_CHECKING:
+    import numpy as np
+    from numpy.typing import NDArray
+
+    from honest_edge.app.pipeline import DesignResult
+    from honest_edge.core.geometry.paths import CurveRing, Floats
 
 
 class PathSink:
@@ -50,9 +54,8 @@ def nodes_of(curves: Iterable[CurveRing]) -> list[QPointF]:
 
 def qimage(pixels: NDArray[np.uint8]) -> QImage:
     """Return a copy of (h, w, 4) straight RGBA pixels."""
-    data = np.ascontiguousarray(pixels)
-    height, width = data.shape[:2]
-    return QImage(data.tobytes(), width, height, 4 * width, QImage.Format.Format_RGBA8888).copy()
+    height, width = pixels.shape[:2]
+    return QImage(pixels.tobytes(), width, height, 4 * width, QImage.Format.Format_RGBA8888).copy()
 
 
 def transform(matrix: Floats) -> QTransform:

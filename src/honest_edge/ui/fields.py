@@ -28,7 +28,7 @@ def label(text: str = "", tone: str = "") -> QLabel:
     made = QLabel(text)
     made.setWordWrap(True)
     made.setTextFormat(Qt.TextFormat.PlainText)
-    set_tone(made, tone)
+    made.setProperty("tone", tone)
     return made
 
 

@@ -1,25 +1,24 @@
-"""Remembered choices of this user, in one INI file."""
+"""Remembered choices of this user, in one JSON file."""
 
 from __future__ import annotations
 
-from dataclasses import asdict, dataclass
+import json
+from dataclasses import asdict, dataclass, replace
 from pathlib import Path
-from typing import cast
+from typing import Literal
 
-from PyQt6.QtCore import QSettings
-
-from honest_edge.core.values.units import Unit
-from honest_edge.ui.theme import ThemeName
+from honest_edge.core.values.errors import HonestEdgeError
 
 _SCHEMA = 1
+_KNOWN = {"unit": ("mm", "in"), "theme": ("light", "dark")}
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True)
 class Prefs:
     """What is remembered from one session to the next."""
 
-    unit: Unit = "mm"
-    theme: ThemeName = "light"
+    unit: Literal["mm", "in"] = "mm"
+    theme: Literal["light", "dark"] = "light"
     folder: str = ""
     out_folder: str = ""
 
@@ -28,29 +27,33 @@ class PrefsFile:
     """Reads and writes the preferences."""
 
     def __init__(self, path: Path) -> None:
-        self._settings = QSettings(str(path), QSettings.Format.IniFormat)
+        self._path = path
 
     def read(self) -> Prefs:
         """Return the remembered choices; what is missing or nonsense is the default."""
-        default = Prefs()
-        values = {name: str(self._settings.value(name, value, type=str)) for name, value in asdict(default).items()}
-        unit = values["unit"] if values["unit"] in ("mm", "in") else default.unit
-        theme = values["theme"] if values["theme"] in ("light", "dark") else default.theme
-        return Prefs(
-            unit=cast(Unit, unit),
-            theme=cast(ThemeName, theme),
-            folder=values["folder"],
-            out_folder=values["out_folder"],
-        )
+        try:
+            stored = json.loads(self._path.read_text("utf-8"))
+        except (OSError, ValueError):
+            return Prefs()
+        if not isinstance(stored, dict):
+            return Prefs()
+        good = {
+            name: value
+            for name, value in stored.items()
+            if name in asdict(Prefs()) and isinstance(value, str) and value in _KNOWN.get(name, (value,))
+        }
+        return replace(Prefs(), **good)  # type: ignore[arg-type]  # checked by name just above
 
     def write(self, prefs: Prefs) -> None:
-        """Remember the choices."""
-        self._settings.setValue("schema", _SCHEMA)
-        for name, value in asdict(prefs).items():
-            self._settings.setValue(name, value)
-        self._settings.sync()
+        """Remember the choices; where that is impossible the session goes on without."""
+        from honest_edge.files.whole import write_set
+
+        text = json.dumps({"schema": _SCHEMA, **asdict(prefs)}, indent=1)
+        try:
+            write_set(self._path.parent, {self._path.name: text.encode()}, replace=True)
+        except HonestEdgeError:
+            return
 
     def forget(self) -> None:
         """Remove the file."""
-        self._settings.sync()
-        Path(self._settings.fileName()).unlink(missing_ok=True)
+        self._path.unlink(missing_ok=True)

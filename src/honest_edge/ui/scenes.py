@@ -5,9 +5,8 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from functools import lru_cache
+from typing import TYPE_CHECKING
 
-import numpy as np
-from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPixmap, QTransform
 from PyQt6.QtWidgets import (
@@ -20,13 +19,18 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from honest_edge.app.pipeline import DesignResult
-from honest_edge.core.edge.profile import Spot
-from honest_edge.core.sheet.fit import Plan
-from honest_edge.core.sheet.media import Box
 from honest_edge.core.values.units import Unit, format_length
 from honest_edge.ui.drawing import line_pen, nodes_of, painter_path, qimage, transform
 from honest_edge.ui.theme import PAPER_TOKENS, Tokens, figures, words
+
+if TYPE_CHECKING:
+    import numpy as np
+    from numpy.typing import NDArray
+
+    from honest_edge.app.pipeline import DesignResult
+    from honest_edge.core.edge.profile import Spot
+    from honest_edge.core.sheet.fit import Plan
+    from honest_edge.core.sheet.media import Box
 
 _SHADOW = QColor(0, 0, 0, 26)
 _WASTE_OPACITY = 0.42

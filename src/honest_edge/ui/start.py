@@ -10,10 +10,14 @@ from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
 from types import TracebackType
+from typing import TYPE_CHECKING
 
 import platformdirs
 
 from honest_edge.ui.display import check
+
+if TYPE_CHECKING:
+    from honest_edge.ui.window import MainWindow
 
 _WRONG = 2
 
@@ -50,36 +54,48 @@ def main(arguments: Sequence[str]) -> int:
 def _run(options: argparse.Namespace) -> int:
     from PyQt6.QtWidgets import QApplication
 
-    from honest_edge.ui import theme
+    from honest_edge.ui.frame import GROUND, Frame
     from honest_edge.ui.prefs import PrefsFile
-    from honest_edge.ui.window import MainWindow
 
     application = QApplication(["honest-edge"])
     application.setApplicationName("Honest Edge")
     application.setDesktopFileName("honest-edge")
     sys.excepthook = _excepthook
-    theme.load_fonts()
     taking = options.pictures is not None
     folder = options.pictures if taking else Path(platformdirs.user_config_dir("honest-edge"))
     state = options.pictures if taking else Path(platformdirs.user_state_dir("honest-edge"))
-    file = PrefsFile(folder / (".pictures.ini" if taking else "settings.ini"))
+    file = PrefsFile(folder / (".pictures.json" if taking else "settings.json"))
     prefs = file.read()
-    prefs = replace(prefs, theme=options.theme or prefs.theme, unit=options.units or prefs.unit)
-    file.write(prefs)
-    theme.apply(application, prefs.theme)
-    window = MainWindow(file, state / "recovery.hedge")
+    chosen = replace(prefs, theme=options.theme or prefs.theme, unit=options.units or prefs.unit)
+    if chosen != prefs:
+        file.write(chosen)
+
+    def make() -> MainWindow:
+        from honest_edge.ui import theme
+        from honest_edge.ui.window import MainWindow
+
+        theme.load_fonts()
+        window = MainWindow(file, state / "recovery.hedge")
+        theme.apply(application, chosen.theme)  # dressed once it is whole: each reparenting would dress it again
+        return window
+
     if taking:
         from honest_edge.ui.pictures import take_pictures
 
-        return take_pictures(window, options.pictures, prefs.theme, prefs.unit)
-    window.show()
+        return take_pictures(make(), options.pictures, chosen.theme, chosen.unit)
+    frame = Frame(GROUND[chosen.theme])
+    frame.show()
+    frame.fill(make, lambda window: _begin(window, options))
+    return application.exec()
+
+
+def _begin(window: MainWindow, options: argparse.Namespace) -> None:
     if options.demo:
         window.actions_.open_demo()
     elif options.files:
         window.actions_.take_files([path.absolute() for path in options.files])
     else:
         window.actions_.offer_recovery()
-    return application.exec()
 
 
 def _excepthook(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:

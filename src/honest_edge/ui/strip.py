@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
-import numpy as np
+from typing import TYPE_CHECKING
+
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
-from honest_edge.core.edge.profile import REACH_MM, EdgeProfile, Spot
 from honest_edge.core.values.units import MM_PER_INCH, Unit, format_length
 from honest_edge.ui.drawing import qimage
 from honest_edge.ui.fields import counted
 from honest_edge.ui.theme import PAPER_TOKENS, Tokens, figures, words
+
+if TYPE_CHECKING:
+    from honest_edge.core.edge.profile import EdgeProfile, Spot
 
 HEIGHT_PX = 172
 _LEFT, _TOP, _RIGHT, _BOTTOM = 58, 34, 16, 22
@@ -98,7 +101,7 @@ class EdgeStrip(QWidget):
         if self._edge is None or not plot.left() <= x <= plot.right():
             return None
         along_mm = (x - plot.left()) / plot.width() * self._edge.length_mm
-        return int(np.clip(np.searchsorted(self._edge.along_mm, along_mm), 0, len(self._edge.along_mm) - 1))
+        return min(int(self._edge.along_mm.searchsorted(along_mm)), len(self._edge.along_mm) - 1)
 
     # -- events --------------------------------------------------------------------------------------
 
@@ -128,8 +131,9 @@ class EdgeStrip(QWidget):
             return ""
         outward = float(self._edge.outward_mm[sample])
         at = f"at {self._length(float(self._edge.along_mm[sample]))}: "
-        if abs(outward) >= REACH_MM - 1e-6:
-            return at + (f"ink reaches over {REACH_MM:g} mm past the cut" if outward > 0 else "no ink near the cut")
+        if abs(outward) >= self._edge.reach_mm - 1e-6:
+            far = f"ink reaches over {self._edge.reach_mm:g} mm past the cut"
+            return at + (far if outward > 0 else "no ink near the cut")
         if outward >= 0:
             return at + f"ink reaches {self._length(outward)} past the cut"
         return at + f"ink ends {self._length(-outward)} inside the cut"
@@ -228,11 +232,11 @@ class EdgeStrip(QWidget):
 
 def _shown_mm(edge: EdgeProfile) -> float:
     """Return how far across to show, so that a border's far side is in sight."""
-    return min(REACH_MM, max(_LEAST_SHOWN_MM, float(np.median(-edge.outward_mm)) + 1.0))
+    return min(edge.reach_mm, max(_LEAST_SHOWN_MM, 1.0 - edge.typical_outward_mm))
 
 
 def _shown(edge: EdgeProfile, shown_mm: float) -> QImage:
     """Return the middle rows of the profile's picture."""
     rows = edge.strip.shape[0]
-    half = round(rows / 2 * shown_mm / REACH_MM)
+    half = round(rows / 2 * shown_mm / edge.reach_mm)
     return qimage(edge.strip[rows // 2 - half : rows // 2 + half + 1])

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from importlib import resources
+from pathlib import Path
 from typing import Literal
 
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
@@ -77,9 +77,8 @@ PAPER_TOKENS = LIGHT
 
 def load_fonts() -> None:
     """Make the fonts that ship with the application known to Qt."""
-    for entry in resources.files("honest_edge.ui").joinpath("fonts").iterdir():
-        if entry.name.endswith(".ttf"):
-            QFontDatabase.addApplicationFontFromData(entry.read_bytes())
+    for file in sorted(Path(__file__).with_name("fonts").glob("*.ttf")):
+        QFontDatabase.addApplicationFont(str(file))
 
 
 def figures(size: float, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:

@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PyQt6.QtCore import QSignalBlocker, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QIcon, QKeyEvent, QPixmap
 from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from honest_edge.app.overview import Overview
-from honest_edge.app.pipeline import DesignResult
 from honest_edge.core.values.job import Job
 from honest_edge.ui.drawing import sticker_picture
 from honest_edge.ui.fields import button
+
+if TYPE_CHECKING:
+    from honest_edge.app.pipeline import DesignResult
 
 _PICTURE_PX = 62
 _WIDTH_PX = 118

@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Sequence
 from pathlib import Path
-from typing import cast
+from typing import TYPE_CHECKING, cast
 
 from PyQt6.QtCore import QEvent, Qt, QThreadPool, pyqtSignal
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
-from honest_edge.app.overview import Change, Overview, Station, overview, smallest_change
-from honest_edge.app.pipeline import DesignResult, IsCancelled, Pipeline, Report
+from honest_edge.app.overview import Change, Overview, Station
 from honest_edge.core.values.job import Job
-from honest_edge.ui import scenes
 from honest_edge.ui.actions import Actions
 from honest_edge.ui.calm_bar import CalmBar
 from honest_edge.ui.desk import Desk
@@ -21,17 +20,15 @@ from honest_edge.ui.document import Document
 from honest_edge.ui.fields import ElidedLabel, label
 from honest_edge.ui.path_bar import PathBar
 from honest_edge.ui.prefs import Prefs, PrefsFile
-from honest_edge.ui.stations.art import ArtPanel
-from honest_edge.ui.stations.edge import EdgePanel
-from honest_edge.ui.stations.files import FilesPanel
-from honest_edge.ui.stations.outline import OutlinePanel
-from honest_edge.ui.stations.panel import Panel
-from honest_edge.ui.stations.sheet import SheetPanel
+from honest_edge.ui.stations.panels import Panels
 from honest_edge.ui.strip import EdgeStrip
 from honest_edge.ui.table import LightTable
 from honest_edge.ui.tasks import LatestOnly
 from honest_edge.ui.theme import THEMES
 from honest_edge.ui.tray import Tray
+
+if TYPE_CHECKING:
+    from honest_edge.app.pipeline import DesignResult, IsCancelled, Pipeline, Report
 
 _KEYS_HINT = "hold B: before / after    M: caliper    ← →: next weak place    0: show all"
 
@@ -48,7 +45,9 @@ class MainWindow(QMainWindow):
         self.tokens = THEMES[self.prefs.theme]
         self.document = Document(recovery, self)
         self.desk = Desk(self.document, self.prefs.unit)
-        self.pipeline = Pipeline(self.document.holder.assets)
+        self.desk.out_folder = self.prefs.out_folder
+        self._pipeline: Pipeline | None = None
+        self._pipeline_lock = threading.Lock()
         self.pool = QThreadPool(self)
         self.pool.setMaxThreadCount(2)
         self.looking = LatestOnly(self.pool, self)
@@ -74,17 +73,9 @@ class MainWindow(QMainWindow):
         self.table.set_unit(self.prefs.unit)
         self.strip = EdgeStrip(self.tokens)
         self.bar = CalmBar()
-        self.panels: dict[Station, Panel] = {
-            "art": ArtPanel(self.desk),
-            "outline": OutlinePanel(self.desk),
-            "edge": EdgePanel(self.desk),
-            "sheet": SheetPanel(self.desk),
-            "files": FilesPanel(self.desk),
-        }
         self.cards = QStackedWidget()
         self.cards.setFixedWidth(300)
-        for panel in self.panels.values():
-            self.cards.addWidget(panel)
+        self.panels = Panels(self.desk, self.cards.addWidget)
         middle = QVBoxLayout()
         middle.setSpacing(0)
         middle.setContentsMargins(0, 0, 0, 0)
@@ -145,9 +136,7 @@ class MainWindow(QMainWindow):
         self.tray.selected.connect(self.take)
         self.tray.removal_wanted.connect(self._remove)
         self.strip.place_chosen.connect(self.table.go_to)
-        outline = cast(OutlinePanel, self.panels["outline"])
-        outline.nodes.toggled.connect(lambda _on: self._draw(force=True))
-        cast(SheetPanel, self.panels["sheet"]).page_changed.connect(lambda: self._draw(force=True))
+        self.desk.redraw_wanted.connect(lambda: self._draw(force=True))
 
     # -- what is in hand -----------------------------------------------------------------------------
 
@@ -189,6 +178,15 @@ class MainWindow(QMainWindow):
         self._refresh()
         self._look(job)
 
+    def pipeline(self) -> Pipeline:
+        """Return what computes; loading it takes longer than showing the window, so that is done last."""
+        with self._pipeline_lock:
+            if self._pipeline is None:
+                from honest_edge.app.pipeline import Pipeline
+
+                self._pipeline = Pipeline(self.document.holder.assets)
+            return self._pipeline
+
     def _look(self, job: Job) -> None:
         if not job.designs:
             self.looking.cancel()
@@ -197,11 +195,13 @@ class MainWindow(QMainWindow):
         first, pipeline = self.desk.current, self.pipeline
 
         def work(*, report: Report, cancelled: IsCancelled) -> Overview:
+            from honest_edge.app.looking import overview
+
             def found(key: str, result: DesignResult) -> None:
                 if not cancelled():
                     self._found.emit(key, result)
 
-            return overview(job, pipeline, first=first, found=found, report=report, cancelled=cancelled)
+            return overview(job, pipeline(), first=first, found=found, report=report, cancelled=cancelled)
 
         self.looking.submit(work)
 
@@ -232,13 +232,16 @@ class MainWindow(QMainWindow):
             return
 
         def work(*, report: Report, cancelled: IsCancelled) -> Change | None:
-            return smallest_change(design, result, drift_mm, pipeline, cancelled=cancelled)
+            from honest_edge.app.looking import smallest_change
+
+            return smallest_change(design, result, drift_mm, pipeline(), cancelled=cancelled)
 
         self.mending.submit(work)
 
     def _on_change(self, change: Change | None) -> None:
         self.desk.change = change
-        self.panels["edge"].refresh()
+        if self.station == "edge":
+            self.panels.edge.refresh()
         self.settled.emit()
 
     # -- showing -------------------------------------------------------------------------------------
@@ -262,7 +265,7 @@ class MainWindow(QMainWindow):
 
     def _draw(self, *, refit: bool = False, force: bool = False) -> None:
         result, seen, station = self.desk.result, self.desk.seen, self.station
-        page = cast(SheetPanel, self.panels["sheet"]).page
+        page = self.desk.page
         state: tuple[object, ...] = (
             station,
             result,
@@ -285,11 +288,12 @@ class MainWindow(QMainWindow):
             self.table.caption = self._empty_words()
             self.table.viewport().update()  # type: ignore[union-attr]
             return
+        from honest_edge.ui import scenes  # its items take as long to load as the window, and none shows before
+
         if station == "art":
             content = scenes.draw_art(scene, result, self.tokens, self.desk.unit)
         elif station == "outline":
-            nodes = cast(OutlinePanel, self.panels["outline"]).nodes.isChecked()
-            content = scenes.draw_outline(scene, result, self.tokens, show_nodes=nodes)
+            content = scenes.draw_outline(scene, result, self.tokens, show_nodes=self.desk.show_nodes)
         else:
             content = scenes.draw_edge(scene, result, self.strip.spots, self.tokens, self.desk.unit)
         self.table.set_content(content, _KEYS_HINT, refit=refit)
@@ -301,6 +305,8 @@ class MainWindow(QMainWindow):
             self.table.caption = seen.state("sheet")[1] if seen.job.designs else self._empty_words()
             self.table.viewport().update()  # type: ignore[union-attr]
             return
+        from honest_edge.ui import scenes
+
         results = [seen.results[design.key] for design in seen.job.designs]
         page = min(page, len(seen.plan.pages) - 1)
         rim_mm = seen.job.sheet.rim_mm
@@ -319,7 +325,7 @@ class MainWindow(QMainWindow):
         """Take and remember choices."""
         self.prefs = prefs
         self.prefs_file.write(prefs)
-        self.desk.unit = prefs.unit
+        self.desk.unit, self.desk.out_folder = prefs.unit, prefs.out_folder
         self.table.set_unit(prefs.unit)
         self.tokens = THEMES[prefs.theme]
         self.table.set_tokens(self.tokens)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Any
 
 import cv2
 import numpy as np
@@ -21,6 +22,7 @@ CORE_DEPTH_MM = 0.17
 
 _SOFTEN_SHARE = 0.5  # standard deviation of the softening, as a share of the distance from the art
 _SOFTEN_MOST_PX = 8
+_ENOUGH_WEIGHT = 64  # below a quarter, 8-bit rounding tints the colour
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -74,7 +76,7 @@ def carry_colour(subject: Subject, outline: Outline, cut: CutLines, recipe: Edge
     rim = _joined_to(~core, rasterised(outline.area, shape, origin_mm, pixel_mm) == 0)
     # two pixels beyond the exact boundary, which clips the picture where it is drawn
     wanted = rim & (rasterised(offset_area(ink, 2 * pixel_mm), shape, origin_mm, pixel_mm) > 0)
-    pixels[wanted, :3] = carried(pixels[..., :3], core, wanted)[wanted]
+    pixels[wanted, :3] = carried(np.ascontiguousarray(pixels[..., :3]), core, wanted)
     pixels[rim, 3] = 0
     pixels[wanted, 3] = 255
     return PrintArt(pixels=pixels, left_mm=origin_mm[0], top_mm=origin_mm[1], pixel_mm=pixel_mm, ink_area=ink)
@@ -124,22 +126,64 @@ def _as_is(pixels: Bytes, pixel_mm: float) -> PrintArt:
 
 
 def carried(colours: Bytes, core: NDArray[np.bool_], wanted: NDArray[np.bool_]) -> Bytes:
-    """Return (h, w, 3) colours in which the ``wanted`` pixels take the colour of the nearest of ``core``.
+    """Return (n, 3) colours for the ``wanted`` pixels, each that of the nearest pixel of ``core``.
 
     The carried colour is softened the more the farther it is carried, so that streaks do not show.
     """
-    index, distance = nearest(core)
-    filled = np.ascontiguousarray(colours).reshape(-1, 3)[index]
-    sigma = 1.0
+    # the nearest pixel of an area lies on its rim, and a rim has few pixels to look up
+    rim = core & (cv2.erode(core.astype(np.uint8), np.ones((3, 3), np.uint8)) == 0)
+    places = np.flatnonzero(wanted).astype(np.int32)
+    index, distance = nearest(rim, places)
+    sharp = colours.reshape(-1, 3)[index]
+    known = (core | wanted).view(np.uint8) * np.uint8(255)
+    filled = cv2.bitwise_and(colours, colours, mask=known)
+    filled.reshape(-1, 3)[places] = sharp
+    return _softened(sharp, distance, places, filled, known)
+
+
+def _softened(
+    sharp: Bytes, distance: NDArray[np.float32], places: NDArray[np.int32], filled: NDArray[Any], known: NDArray[Any]
+) -> Bytes:
+    """Mix in ever coarser pictures with the distance.
+
+    A picture halved k times and read bilinearly is blurred by about 2^(k-1) px, the box of its pixels and
+    the tent of the reading together. ``filled`` is black where nothing is ``known``, so that has no weight.
+    """
+    height, width = known.shape[:2]
+    mixed = np.ascontiguousarray(sharp.T, np.float32)  # channel by channel: long rows are what NumPy is fast at
+    sigma = 2.0
     while sigma <= _SOFTEN_MOST_PX:
+        shrink = 2 * int(sigma)
+        size = (-(-width // shrink), -(-height // shrink))
+        filled = cv2.resize(filled, size, interpolation=cv2.INTER_AREA)
+        known = cv2.resize(known, size, interpolation=cv2.INTER_AREA)
+        level = cv2.merge([*cv2.split(filled), known])
         from_px = sigma / _SOFTEN_SHARE
-        far = wanted & (distance > from_px)
-        if not far.any():
+        far = np.flatnonzero(distance > from_px)
+        if len(far) == 0:
             break
-        weight = np.clip((distance[far] - from_px) / from_px, 0, 1)[:, None]
-        filled[far] = np.rint(filled[far] * (1 - weight) + _blurred(filled, sigma)[far] * weight)
+        rows, columns = np.divmod(places[far], width)
+        x, y = columns.astype(np.float32), rows.astype(np.float32)
+        x = (x + 0.5) * np.float32(size[0] / width) - 0.5
+        y = (y + 0.5) * np.float32(size[1] / height) - 0.5
+        seen = _sampled(level, x, y)
+        alpha = seen[3]
+        colour = seen[:3] * (np.float32(255) / np.maximum(alpha, 1))
+        weight = np.minimum(distance[far] / np.float32(from_px) - 1, 1) * (alpha >= _ENOUGH_WEIGHT)
+        before = mixed[:, far]
+        mixed[:, far] = before + (colour - before) * weight
         sigma *= 2
-    return filled
+    return np.ascontiguousarray(np.rint(np.clip(mixed, 0, 255)).T, np.uint8)
+
+
+def _sampled(picture: NDArray[Any], x: NDArray[np.float32], y: NDArray[np.float32]) -> NDArray[np.float32]:
+    """Return (4, n) bilinear samples at places given in the picture's pixels."""
+    width = 1024  # OpenCV takes no side over 32767
+    full = np.zeros((2, -(-len(x) // width) * width), np.float32)
+    full[:, : len(x)] = x, y
+    grid = full.reshape(2, -1, width)
+    seen = cv2.remap(picture, grid[0], grid[1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    return np.ascontiguousarray(seen.reshape(-1, 4)[: len(x)].T, np.float32)
 
 
 def trusted_core(alpha: Bytes, depth_px: float) -> NDArray[np.bool_]:
@@ -154,18 +198,6 @@ def trusted_core(alpha: Bytes, depth_px: float) -> NDArray[np.bool_]:
     deepest = cv2.dilate(depth, np.ones((reach, reach), np.uint8))
     thin = (depth > 0) & (depth >= deepest - 0.5) & (deepest <= depth_px + 0.5)
     return np.asarray(deep | thin)
-
-
-def _blurred(image: Bytes, sigma: float) -> Bytes:
-    """A Gaussian, taken on a smaller picture where the blur is wide enough not to show it."""
-    shrink = max(1, int(sigma / 2))
-    if shrink == 1:
-        return np.asarray(cv2.GaussianBlur(image, (0, 0), sigma))
-    height, width = image.shape[:2]
-    size = (max(1, width // shrink), max(1, height // shrink))
-    small = cv2.resize(image, size, interpolation=cv2.INTER_AREA)
-    small = cv2.GaussianBlur(small, (0, 0), sigma / shrink)
-    return np.asarray(cv2.resize(small, (width, height), interpolation=cv2.INTER_LINEAR))
 
 
 def rasterised(

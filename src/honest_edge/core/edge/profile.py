@@ -76,6 +76,16 @@ class EdgeProfile:
     length_mm: float
 
     @property
+    def reach_mm(self) -> float:
+        """How far across the samples look."""
+        return REACH_MM
+
+    @property
+    def typical_outward_mm(self) -> float:
+        """The median of ``outward_mm``: the bleed, or minus the border."""
+        return float(np.median(self.outward_mm))
+
+    @property
     def narrowest_mm(self) -> float:
         """The smallest drift at which anything shows."""
         return float(self.margin_mm.min())

@@ -8,9 +8,7 @@ from dataclasses import dataclass
 from honest_edge.core.edge.contour import CutLines
 from honest_edge.core.edge.profile import EdgeProfile
 from honest_edge.core.values.job import Design
-
-CRISP_PPI = 300.0
-"""Floor for a crisp print at the finished size; common practice, no published source."""
+from honest_edge.core.values.specs import CRISP_PPI
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

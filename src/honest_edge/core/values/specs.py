@@ -15,6 +15,8 @@ PaperName = Literal["letter", "a4"]
 
 SMALLEST_WIDTH_MM, LARGEST_WIDTH_MM = 1.0, 2000.0
 MOST_COPIES = 2000
+CRISP_PPI = 300.0
+"""Floor for a crisp print at the finished size; common practice, no published source."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QLineEdit
 
-from honest_edge.core.proof.checks import CRISP_PPI
-from honest_edge.core.values.specs import MOST_COPIES
+from honest_edge.core.values.specs import CRISP_PPI, MOST_COPIES
 from honest_edge.ui.fields import Count, Form, LengthField, card, label, set_tone
 from honest_edge.ui.stations.panel import Panel
 

@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QProgressBar
 
-from honest_edge.app.prepare import output_names
 from honest_edge.ui.fields import ElidedLabel, button, card, label, row
 from honest_edge.ui.stations.panel import Panel
 
@@ -14,21 +12,18 @@ class FilesPanel(Panel):
     """Ready to write?"""
 
     station = "files"
-    write_wanted = pyqtSignal()
-    folder_wanted = pyqtSignal()
-    cancel_wanted = pyqtSignal()
 
     def build(self) -> None:
         """Add the cards."""
         self.folder = ElidedLabel()
-        self.choose = button("Choose…", self.folder_wanted.emit)
+        self.choose = button("Choose…", self.desk.folder_wanted.emit)
         self.column.addLayout(row(self.folder, self.choose))
-        self.write = button("Write files", self.write_wanted.emit, filled=True)
+        self.write = button("Write files", self.desk.write_wanted.emit, filled=True)
         self.column.addWidget(self.write)
         self.progress = QProgressBar()
         self.progress.setTextVisible(False)
         self.progress_words = label("", "soft")
-        self.cancel = button("Cancel", self.cancel_wanted.emit)
+        self.cancel = button("Cancel", self.desk.cancel_wanted.emit)
         for widget in (self.progress, self.progress_words, self.cancel):
             self.column.addWidget(widget)
         self.set_progress(None, "")
@@ -64,13 +59,10 @@ class FilesPanel(Panel):
         self.progress.setValue(round(1000 * (share or 0)))
         self.progress_words.setText(words)
 
-    def show_folder(self, folder: str) -> None:
-        """Show where the files will go."""
-        self.folder.set_whole(folder or "no folder chosen yet")
-
     def refresh(self) -> None:
         """Show what would be written."""
         plan, seen = self.desk.seen.plan, self.desk.seen
+        self.folder.set_whole(self.desk.out_folder or "no folder chosen yet")
         self.write.setEnabled(plan is not None)
         findings = [
             f"{result.design.name}: {finding.message}."
@@ -85,6 +77,8 @@ class FilesPanel(Panel):
             self.names.setText("")
             self.write.setText("Write files")
             return
+        from honest_edge.app.prepare import output_names  # loaded by now: there is a plan
+
         names = output_names(plan)
         self.answer.setText(f"{len(names)} files")
         self.under.setText(

@@ -49,6 +49,7 @@ class OutlinePanel(Panel):
         form.add("Smallest hole, mm²", self.hole, "Holes of at least this area are cut out; empty fills every hole.")
         self.column.addWidget(form)
         self.nodes = QCheckBox("Show nodes")
+        self.nodes.toggled.connect(self._show_nodes)
         self.column.addWidget(self.nodes)
         frame, inside = card()
         inside.addWidget(label("What was found", "heading"))
@@ -56,6 +57,10 @@ class OutlinePanel(Panel):
         for line in (self.method, self.parts, self.curve):
             inside.addWidget(line)
         self.column.addWidget(frame)
+
+    def _show_nodes(self, on: bool) -> None:
+        self.desk.show_nodes = on
+        self.desk.redraw_wanted.emit()
 
     def _number(self, name: str, field: str, *, allow_empty: bool = False) -> NumberField:
         made = NumberField()

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QPushButton
 
 from honest_edge.core.values.specs import MOST_COPIES
@@ -16,11 +15,9 @@ class SheetPanel(Panel):
     """How do they fit?"""
 
     station = "sheet"
-    page_changed = pyqtSignal()
 
     def build(self) -> None:
         """Add the cards."""
-        self.page = 0
         self.before: QPushButton = button("‹", lambda: self._turn(-1))
         self.after: QPushButton = button("›", lambda: self._turn(1))
         self.before.setAccessibleName("Previous sheet")
@@ -81,9 +78,9 @@ class SheetPanel(Panel):
             self.desk.edit_job(words, sheet=sheet)
 
     def _turn(self, step: int) -> None:
-        self.page += step
+        self.desk.page += step
         self.refresh()
-        self.page_changed.emit()
+        self.desk.redraw_wanted.emit()
 
     def refresh(self) -> None:
         """Show the sheet."""
@@ -104,9 +101,9 @@ class SheetPanel(Panel):
         if design is not None:
             self.copies.show_value(design.copies)
         pages = len(plan.pages) if plan else 0
-        self.page = min(max(self.page, 0), max(pages - 1, 0))
-        self.before.setEnabled(self.page > 0)
-        self.after.setEnabled(self.page < pages - 1)
+        self.desk.page = min(max(self.desk.page, 0), max(pages - 1, 0))
+        self.before.setEnabled(self.desk.page > 0)
+        self.after.setEnabled(self.desk.page < pages - 1)
         if plan is None:
             self.answer.setText("–")
             self.under.setText(self.desk.seen.state("sheet")[1])
@@ -116,4 +113,4 @@ class SheetPanel(Panel):
         total = sum(len(page) for page in plan.pages)
         usable = f"{self.desk.length(plan.usable.width)} × {self.desk.length(plan.usable.height)}"
         self.under.setText(f"{total} stickers; {usable} between the marks")
-        self.page_words.setText(f"Sheet {self.page + 1} of {pages}: {len(plan.pages[self.page])} stickers")
+        self.page_words.setText(f"Sheet {self.desk.page + 1} of {pages}: {len(plan.pages[self.desk.page])} stickers")
