@@ -75,8 +75,9 @@ def _run(options: argparse.Namespace) -> int:
         from honest_edge.ui.window import MainWindow
 
         theme.load_fonts()
+        theme.prepare(application, chosen.theme)
         window = MainWindow(file, state / "recovery.hedge")
-        theme.apply(application, chosen.theme)  # dressed once it is whole: each reparenting would dress it again
+        theme.dress(application, chosen.theme)
         return window
 
     if taking:

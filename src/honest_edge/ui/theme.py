@@ -97,8 +97,19 @@ def words(size: float, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
     return font
 
 
-def apply(application: QApplication, name: ThemeName) -> Tokens:
-    """Dress the whole application."""
+def apply(application: QApplication, name: ThemeName) -> None:
+    """Give the whole application a theme."""
+    prepare(application, name)
+    dress(application, name)
+
+
+def dress(application: QApplication, name: ThemeName) -> None:
+    """Set the style sheet; done once a window is whole, since every reparenting would dress its widgets again."""
+    application.setStyleSheet(_style_sheet(THEMES[name]))
+
+
+def prepare(application: QApplication, name: ThemeName) -> None:
+    """Set style, font and palette, which new widgets take over as they are made."""
     tokens = THEMES[name]
     application.setStyle("Fusion")
     application.setFont(words(13))
@@ -120,8 +131,6 @@ def apply(application: QApplication, name: ThemeName) -> Tokens:
     ):
         palette.setColor(role, QColor(colour))
     application.setPalette(palette)
-    application.setStyleSheet(_style_sheet(tokens))
-    return tokens
 
 
 def _style_sheet(t: Tokens) -> str:
