@@ -9,7 +9,6 @@ from pathlib import Path
 DEBIAN_PACKAGE = {
     "libEGL.so.1": "libegl1",
     "libGL.so.1": "libgl1",
-    "libOpenGL.so.0": "libopengl0",
     "libX11-xcb.so.1": "libx11-xcb1",
     "libX11.so.6": "libx11-6",
     "libdbus-1.so.3": "libdbus-1-3",
@@ -26,7 +25,6 @@ DEBIAN_PACKAGE = {
     "libxcb-shape.so.0": "libxcb-shape0",
     "libxcb-shm.so.0": "libxcb-shm0",
     "libxcb-sync.so.1": "libxcb-sync1",
-    "libxcb-util.so.1": "libxcb-util1",
     "libxcb-xfixes.so.0": "libxcb-xfixes0",
     "libxcb-xkb.so.1": "libxcb-xkb1",
     "libxcb.so.1": "libxcb1",
@@ -37,14 +35,30 @@ DEBIAN_PACKAGE = {
 
 
 def missing_library(error: str) -> str | None:
-    """Return one line for a loader's message about a missing system library, or None for another message."""
+    """Return one line for a loader's message about a missing system library, or None for another message.
+
+    The loader stops at the first; the line names every other library of the list that is missing too, so
+    that one install is enough.
+    """
     found = re.search(r"(lib[\w.+-]+\.so[\w.]*): cannot open shared object", error)
     if found is None:
         return None
     library = found[1]
-    package = DEBIAN_PACKAGE.get(library)
-    way = f"On Debian: apt install {package}" if package else "Install the package that holds it"
-    return f"The system library {library}, which Qt needs, is missing. {way}"
+    if library not in DEBIAN_PACKAGE:
+        return f"The system library {library}, which Qt needs, is missing: install the package that holds it"
+    missing = {library, *(name for name in DEBIAN_PACKAGE if not _loads(name))}
+    packages = " ".join(sorted(DEBIAN_PACKAGE[name] for name in missing))
+    return f"The system library {library}, which Qt needs, is missing. On Debian: apt install {packages}"
+
+
+def _loads(library: str) -> bool:
+    import ctypes
+
+    try:
+        ctypes.CDLL(library)
+    except OSError:
+        return False
+    return True
 
 
 def obstacle(environment: dict[str, str], plugins: Path) -> str | None:

@@ -316,7 +316,7 @@ class MainWindow(QMainWindow):
 
     def _empty_words(self) -> str:
         if not self.document.job.designs:
-            return "Drop a picture here, or press Ctrl+I. Help → Open the demo job shows a finished one."
+            return "Drop a picture here, or press Ctrl+I. Menu → Open the demo job shows a finished one."
         return self.desk.error or "Tracing …"
 
     # -- choices of this user ------------------------------------------------------------------------
