@@ -163,10 +163,16 @@ def test_the_frame_takes_the_windows_title_and_asks_it_before_closing(qtbot, tmp
     frame.fill(lambda: MainWindow(*files), held.append)
     qtbot.waitUntil(lambda: bool(held))
     window = held[0]
+    window.actions_.may_leave = lambda: True  # a failure below must not end in a question nobody answers
     assert frame.centralWidget() is window
     window.actions_.take_files([disc_file])
     settle(window)
     assert frame.windowTitle() == "*Untitled – Honest Edge"
+    QTest.keyClick(frame, Qt.Key.Key_3, Qt.KeyboardModifier.ControlModifier)
+    qtbot.waitUntil(lambda: window.station == "edge", timeout=2000)  # a button's key works like a slow click
+    QTest.keyClick(frame, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert frame.windowTitle() == "Untitled – Honest Edge"
+    window.document.undo_stack.redo()
     window.actions_.may_leave = lambda: False
     assert not frame.close()
     window.actions_.may_leave = lambda: True
