@@ -289,16 +289,32 @@ class LightTable(QGraphicsView):
             return
         painter.save()
         painter.resetTransform()
-        painter.setPen(QColor(self.tokens.soft))
-        painter.setFont(words(12))
         height, width = self.viewport().height(), self.viewport().width()  # type: ignore[union-attr]
-        painter.drawText(QPointF(14, height - 14), self.caption)
-        painter.setFont(figures(12))
-        percent = f"{self.zoom * 100:.0f} %"
-        painter.drawText(QRectF(width - 114, height - 28, 100, 20), Qt.AlignmentFlag.AlignRight, percent)
+        if self.scene() is not None and not self.drawing().items():
+            painter.setFont(words(15))
+            painter.setPen(QColor(self.tokens.ink))
+            painter.drawText(
+                QRectF(40, 0, width - 80, height),
+                Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap,
+                self.caption,
+            )
+        else:
+            painter.setFont(words(12))
+            room = painter.fontMetrics().horizontalAdvance(self.caption) + 16
+            self._draw_note(painter, QRectF(8, height - 30, room, 22), self.caption)
+            painter.setFont(figures(12))
+            self._draw_note(painter, QRectF(width - 82, height - 30, 74, 22), f"{self.zoom * 100:.0f} %")
         if self._caliper_ends is not None:
             self._draw_caliper(painter, *(QPointF(self.mapFromScene(end)) for end in self._caliper_ends))
         painter.restore()
+
+    def _draw_note(self, painter: QPainter, box: QRectF, text: str) -> None:
+        """Words on a ground of their own, so that they can be read over any art."""
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(self.tokens.table))
+        painter.drawRoundedRect(box, 6, 6)
+        painter.setPen(QColor(self.tokens.soft))
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
 
     def _draw_caliper(self, painter: QPainter, start: QPointF, end: QPointF) -> None:
         painter.setPen(QPen(QColor(self.tokens.accent), 2))

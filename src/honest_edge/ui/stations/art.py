@@ -35,7 +35,7 @@ class ArtPanel(Panel):
         self.column.addWidget(form)
         self.sharp = label("", "fine")
         self.column.addWidget(self.sharp)
-        frame, inside = card()
+        self.stated_card, inside = card()
         inside.addWidget(label("What the file says", "heading"))
         self.file_name, self.pixels, self.stated, self.notes = (
             label(),
@@ -45,7 +45,7 @@ class ArtPanel(Panel):
         )
         for line in (self.file_name, self.pixels, self.stated, self.notes):
             inside.addWidget(line)
-        self.column.addWidget(frame)
+        self.column.addWidget(self.stated_card)
         self.sand, inside = card("sand")
         inside.addWidget(label("Assumed, not stated", "look"))
         inside.addWidget(
@@ -58,6 +58,7 @@ class ArtPanel(Panel):
         design, result = self.desk.design, self.desk.result
         self.setEnabled(design is not None)
         self.sand.setVisible(False)
+        self.stated_card.setVisible(result is not None)
         if design is not None:
             if not self.name.hasFocus():
                 self.name.setText(design.name)
