@@ -33,10 +33,15 @@ def label(text: str = "", tone: str = "") -> QLabel:
 
 
 def set_tone(widget: QLabel, tone: str) -> None:
-    """Change a label's tone; the style sheet looks at the property again."""
-    if widget.property("tone") == tone:
+    """Change a label's tone."""
+    _restyle(widget, "tone", tone)
+
+
+def _restyle(widget: QWidget, name: str, value: object) -> None:
+    """Set a property and make the style sheet look at it again."""
+    if widget.property(name) == value:
         return
-    widget.setProperty("tone", tone)
+    widget.setProperty(name, value)
     style = widget.style()
     if style is not None:
         style.unpolish(widget)
@@ -156,13 +161,7 @@ class LengthField(QLineEdit):
         super().keyPressEvent(event)  # type: ignore[arg-type]
 
     def _mark(self, wrong: bool) -> None:
-        if self.property("wrong") == wrong:
-            return
-        self.setProperty("wrong", wrong)
-        style = self.style()
-        if style is not None:
-            style.unpolish(self)
-            style.polish(self)
+        _restyle(self, "wrong", wrong)
 
 
 class Choice(QComboBox):

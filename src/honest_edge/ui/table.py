@@ -97,7 +97,6 @@ class LightTable(QGraphicsView):
     """Shows the work at any scale; the scene's unit is the millimetre."""
 
     view_changed = pyqtSignal()
-    measured = pyqtSignal(float)
 
     def __init__(self, tokens: Tokens) -> None:
         super().__init__()
@@ -267,7 +266,6 @@ class LightTable(QGraphicsView):
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         if event is not None and self.caliper and self._caliper_ends and event.buttons():
             self._caliper_ends = (self._caliper_ends[0], self.mapToScene(event.position().toPoint()))
-            self.measured.emit(self.caliper_mm or 0.0)
             self.viewport().update()  # type: ignore[union-attr]
             return
         super().mouseMoveEvent(event)
