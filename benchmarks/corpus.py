@@ -1,16 +1,20 @@
 """Open emoji artwork to measure on, fetched by npm and rendered here; nothing of it is committed.
 
-The package @discordapp/twemoji holds SVG drawings under CC BY 4.0. Truth is the alpha rendered eight times
-finer and cut at one half.
+Two packages: @discordapp/twemoji (CC BY 4.0) and @iconify-json/noto (Apache-2.0). Truth is the alpha
+rendered eight times finer and cut at one half; it is kept beside the fetched packages.
 """
 
 from __future__ import annotations
 
+import functools
 import io
+import json
+import pickle
 import random
 import subprocess
 import tarfile
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -21,27 +25,40 @@ import shapely
 from PIL import Image
 
 FOLDER = Path(__file__).parent / "corpus"
-PACKAGE = "@discordapp/twemoji@16.0.1"
 SIDE_PX, FINER = 600, 8
 WIDTH_MM = 50.8  # 600 px = 2 in
+PIXEL_MM = WIDTH_MM / SIDE_PX
 LEAST_SHARE = 0.03  # pictures that fill less than this are left out; the count is printed
+LEAST_RING_PX2 = 4.0  # rings of the truth smaller than this are no outline at this size
 
 
 @dataclass(frozen=True)
 class Artwork:
     name: str
+    svg: str
     pixels: np.ndarray
-    truth: shapely.MultiLineString  # boundary in pixels of ``pixels``
+    truth: shapely.MultiPolygon  # in pixels of ``pixels``
 
 
-def fetch() -> Path:
-    place = FOLDER / "package" / "dist" / "svg"
+def unpacked(package: str) -> Path:
+    place = FOLDER / package.strip("@").replace("/", "-")
     if not place.exists():
-        FOLDER.mkdir(parents=True, exist_ok=True)
-        subprocess.run(["npm", "pack", "--silent", PACKAGE], cwd=FOLDER, check=True, stdout=subprocess.DEVNULL)
-        with tarfile.open(next(FOLDER.glob("*.tgz"))) as archive:
-            archive.extractall(FOLDER, filter="data")
-    return place
+        place.mkdir(parents=True)
+        subprocess.run(["npm", "pack", "--silent", package], cwd=place, check=True, capture_output=True)
+        with tarfile.open(next(place.glob("*.tgz"))) as archive:
+            archive.extractall(place, filter="data")
+    return place / "package"
+
+
+def twemoji() -> dict[str, str]:
+    folder = unpacked("@discordapp/twemoji@16.0.1") / "dist" / "svg"
+    return {f"t-{file.stem}": file.read_text() for file in sorted(folder.glob("*.svg"))}
+
+
+def noto() -> dict[str, str]:
+    kept = json.loads((unpacked("@iconify-json/noto@1.2.9") / "icons.json").read_text())
+    head = f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {kept["width"]} {kept["height"]}">'
+    return {f"n-{name}": f"{head}{icon['body']}</svg>" for name, icon in sorted(kept["icons"].items())}
 
 
 def render(svg: str, side: int) -> np.ndarray:
@@ -50,25 +67,53 @@ def render(svg: str, side: int) -> np.ndarray:
 
 
 def artworks(count: int, seed: int = 7) -> Iterator[Artwork]:
-    files = sorted(fetch().glob("*.svg"))
-    random.Random(seed).shuffle(files)
+    """Yield ``count`` pictures, half of each package."""
+    for share, source in ((count - count // 2, twemoji), (count // 2, noto)):
+        yield from _of_package(share, source, seed)
+
+
+def _of_package(count: int, source: Callable[[], dict[str, str]], seed: int) -> Iterator[Artwork]:
+    drawings = list(source().items())
+    random.Random(seed).shuffle(drawings)
     left_out = 0
-    for file in files:
-        if count == 0:
-            break
-        svg = file.read_text()
+    with ProcessPoolExecutor() as pool:
+        for made in pool.map(_artwork, drawings[: 2 * count], chunksize=1):
+            left_out += made is None
+            if made is not None:
+                yield made
+                count -= 1
+            if count == 0:
+                pool.shutdown(cancel_futures=True)
+                break
+    print(f"{source.__name__}: left out for filling less than {LEAST_SHARE:.0%}: {left_out}")
+
+
+def _artwork(drawing: tuple[str, str]) -> Artwork | None:
+    name, svg = drawing
+    kept = FOLDER / "truth" / f"{name}.pickle"
+    if not kept.exists():
+        kept.parent.mkdir(exist_ok=True)
         pixels = render(svg, SIDE_PX)
-        if (pixels[..., 3] >= 128).mean() < LEAST_SHARE:
-            left_out += 1
-            continue
-        count -= 1
-        yield Artwork(file.stem, pixels, boundary(render(svg, SIDE_PX * FINER)[..., 3] >= 128))
-    print(f"left out for filling less than {LEAST_SHARE:.0%}: {left_out}")
+        full = (pixels[..., 3] >= 128).mean() >= LEAST_SHARE
+        made = Artwork(name, svg, pixels, enclosed(render(svg, SIDE_PX * FINER)[..., 3] >= 128)) if full else None
+        kept.write_bytes(pickle.dumps(made))
+    return pickle.loads(kept.read_bytes())
 
 
-def boundary(solid: np.ndarray) -> shapely.MultiLineString:
+def enclosed(solid: np.ndarray) -> shapely.MultiPolygon:
     padded = np.pad(solid, FINER).astype(np.float32)
     at = (np.arange(padded.shape[0]) - FINER + 0.5) / FINER
-    lines = contourpy.contour_generator(at, at, padded).lines(0.5)
-    whole = shapely.MultiLineString([line for line in lines if len(line) > 2])
-    return shapely.simplify(whole, 0.02)  # 1.7 um: far below what is measured, far fewer points
+    generator = contourpy.contour_generator(at, at, padded, fill_type=contourpy.FillType.OuterOffset)
+    parts = []
+    for points, offsets in zip(*generator.filled(0.5, np.inf), strict=True):
+        rings = [shapely.Polygon(points[a:b]) for a, b in zip(offsets[:-1], offsets[1:], strict=True)]
+        rings = [rings[0], *(ring for ring in rings[1:] if ring.area >= LEAST_RING_PX2)]
+        if rings[0].area >= LEAST_RING_PX2:
+            parts.append(shapely.Polygon(rings[0].exterior, [ring.exterior for ring in rings[1:]]))
+    # 1.7 um: far below what is measured, far fewer points
+    return shapely.MultiPolygon([part for part in shapely.simplify(parts, 0.02)])
+
+
+@functools.cache
+def sample(count: int) -> tuple[Artwork, ...]:
+    return tuple(artworks(count))

@@ -11,6 +11,9 @@ from honest_edge.core.geometry.paths import Floats
 
 SMALLEST_TURN_RAD = math.radians(28)
 
+_SIDES_PX = (14.0, 7.0, 3.5)  # stretches of a corner's sides that may count as straight, the longest first
+_STRAIGHT_PX = 0.05  # root mean square of what strays from the line; marching squares alone make 0.03
+
 # Distance from a wedge's tip to the half level on its axis, in standard deviations of the Gaussian that
 # blurred it, by the wedge's angle in degrees: the d that solves P(N((d, 0), 1) inside the wedge) = 1/2.
 # tests/core/geometry/test_corners.py solves it again.
@@ -141,19 +144,10 @@ def _tip(even: Floats, corner: int, step: float, blur: float) -> tuple[Floats | 
     The sharper the corner, the longer its rounding: beyond about two standard deviations from the other
     side, a side is straight again.
     """
-    size = len(even)
-
-    def side(sign: int, near: float, far: float) -> tuple[Floats, Floats]:
-        steps = np.arange(round(near / step), round(far / step) + 1)
-        points = even[(corner + sign * steps) % size]
-        centre = points.mean(axis=0)
-        direction = np.linalg.svd(points - centre)[2][0]
-        return centre, direction * np.sign(direction @ (points[-1] - points[0]) * sign)
-
     reach = 1.0
     for _ in range(3):
-        p, u = side(-1, reach, reach + 3.5)
-        q, v = side(1, reach, reach + 3.5)
+        p, u = _side(even, corner, -1, reach, step)
+        q, v = _side(even, corner, 1, reach, step)
         turn = abs(float(turns(u[None], v[None])[0]))
         if turn < SMALLEST_TURN_RAD / 2:
             return None, 0.0
@@ -163,6 +157,27 @@ def _tip(even: Floats, corner: int, step: float, blur: float) -> tuple[Floats | 
     if math.dist(tip, even[corner]) > 1.6 * float(tip_loss(turn, blur)) + 0.35:
         return None, 0.0
     return tip, reach
+
+
+def _side(even: Floats, corner: int, sign: int, reach: float, step: float) -> tuple[Floats, Floats]:
+    """Return a point and the direction of the line along one side of a corner, in the ring's own sense.
+
+    The longest stretch that is straight decides: the meeting of two lines errs with the reciprocal of
+    their lengths.
+    """
+    start = round(reach / step)
+    for length in _SIDES_PX:
+        steps = np.arange(start, start + round(length / step) + 1)
+        points = even[(corner + sign * steps) % len(even)]
+        centre = points.mean(axis=0)
+        x, y = (points - centre).T
+        xx, xy, yy = float(x @ x), float(x @ y), float(y @ y)
+        angle = 0.5 * math.atan2(2 * xy, xx - yy)  # of the covariance's longer axis
+        direction = np.array([math.cos(angle), math.sin(angle)])
+        across = y * direction[0] - x * direction[1]
+        if length == _SIDES_PX[-1] or float(across @ across) <= len(steps) * _STRAIGHT_PX**2:
+            break
+    return centre, direction * np.sign(direction @ (points[-1] - points[0]) * sign)
 
 
 def _with_tips(

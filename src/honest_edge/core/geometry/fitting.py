@@ -6,6 +6,8 @@ P. J. Schneider, An Algorithm for Automatically Fitting Digitized Curves, Graphi
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 import shapely
 from numpy.typing import NDArray
@@ -16,7 +18,6 @@ from honest_edge.core.geometry.paths import CurveRing, Floats
 _REPARAMETRISATIONS = 3
 _SAMPLE_PX = 0.8
 _REGRESSED = 4  # samples on either side of a split that decide its place and direction
-_IDENTITY = np.eye(2)
 _STRAIGHT_SHARE = 0.5  # a segment this share of the tolerance from its chord becomes a line
 
 _Piece = tuple[Floats, Floats | None, Floats | None]
@@ -38,7 +39,7 @@ def fit_ring(ring: Floats, *, tolerance_mm: float, pixel_mm: float, blur_mm: flo
     corners = find_corners(even, step=spacing, unit=pixel_mm, blur=blur_mm)
     cubics: list[Floats] = []
     for piece in _pieces(ring, even, corners, pixel_mm):
-        _fit_piece(piece, tolerance_mm, cubics)
+        cubics += _fit_piece(piece, tolerance_mm)
     stacked = np.array(cubics)
     stacked[:, 0] = np.roll(stacked[:, 3], 1, axis=0)  # close the joints exactly
     return _with_lines(stacked, _STRAIGHT_SHARE * tolerance_mm)
@@ -98,18 +99,33 @@ def _split(chain: Floats, worst: int) -> tuple[int, Floats, Floats]:
     return worst, point, direction
 
 
-def _fit_piece(piece: _Piece, tolerance: float, out: list[Floats]) -> None:
-    """Append the cubics for one open chain, splitting until each is within tolerance."""
-    pending = [piece]
+def _fit_piece(piece: _Piece, tolerance: float) -> list[Floats]:
+    """Return the cubics for one open chain: split until each is within tolerance, then joined where two need not be."""
+    pending, done = [piece], []
     while pending:
         chain, first, last = pending.pop()
         cubic, worst, error = _best_cubic(chain, first, last, tolerance)
         if error <= tolerance or len(chain) <= 4:
-            out.append(cubic)
+            done.append((cubic, (chain, first, last)))
             continue
         at, point, direction = _split(chain, worst)
         pending.append((np.vstack([point, chain[at + 1 :]]), direction, last))
         pending.append((np.vstack([chain[:at], point]), first, -direction))
+    return [cubic for cubic, _ in _joined(done, tolerance)]
+
+
+def _joined(done: list[tuple[Floats, _Piece]], tolerance: float) -> list[tuple[Floats, _Piece]]:
+    """Join neighbours that one cubic can follow: a split where the error was greatest is seldom the best place."""
+    kept = done[:1]
+    for cubic, (chain, first, last) in done[1:]:
+        before, start, _ = kept[-1][1]
+        both = np.vstack([before, chain[1:]])
+        joined, _, error = _best_cubic(both, start, last, tolerance)
+        if error <= tolerance:
+            kept[-1] = (joined, (both, start, last))
+        else:
+            kept.append((cubic, (chain, first, last)))
+    return kept
 
 
 def _best_cubic(
@@ -138,36 +154,65 @@ def _worst(cubic: Floats, points: Floats, t: Floats) -> tuple[int, float]:
 
 def _bernstein(t: Floats) -> Floats:
     s = 1.0 - t
-    return np.stack([s * s * s, 3 * s * s * t, 3 * s * t * t, t * t * t], axis=1)
+    weights = np.empty((len(t), 4))
+    weights[:, 0] = s * s * s
+    weights[:, 1] = 3 * s * s * t
+    weights[:, 2] = 3 * s * t * t
+    weights[:, 3] = t * t * t
+    return weights
 
 
 def _least_squares(points: Floats, t: Floats, start: Floats | None, end: Floats | None, length: float) -> Floats:
     """Solve for the two handles: along a tangent where one is held, else free.
 
-    With P1 = P0 + A z1 and P2 = P3 + B z2, A and B a tangent or the identity, the normal equations have
-    at most four unknowns. Handles that make no sense fall back to a third of the chord.
+    Handles that make no sense fall back to a third of the chord.
     """
     first, last = points[0], points[-1]
     b = _bernstein(t)
-    rest = points - ((b[:, 0] + b[:, 1])[:, None] * first + (b[:, 2] + b[:, 3])[:, None] * last)
-    c00, c01, c11 = b[:, 1] @ b[:, 1], b[:, 1] @ b[:, 2], b[:, 2] @ b[:, 2]
-    one = _IDENTITY if start is None else start[:, None]
-    two = _IDENTITY if end is None else end[:, None]
-    cross = c01 * (one.T @ two)
-    normal = np.block([[c00 * (one.T @ one), cross], [cross.T, c11 * (two.T @ two)]])
-    right = np.concatenate([one.T @ (b[:, 1] @ rest), two.T @ (b[:, 2] @ rest)])
-    try:
-        z = np.linalg.solve(normal, right)
-    except np.linalg.LinAlgError:
-        z = np.full(len(right), np.nan)
-    handle_one, handle_two = one @ z[: one.shape[1]], two @ z[one.shape[1] :]
-    chord = last - first
-    limit = 1.5 * length
-    if not (float(np.hypot(*handle_one)) < limit and (start is None or z[0] > 0)):
-        handle_one = chord / 3 if start is None else start * length / 3
-    if not (float(np.hypot(*handle_two)) < limit and (end is None or z[-1] > 0)):
-        handle_two = -chord / 3 if end is None else end * length / 3
-    return np.array([first, first + handle_one, last + handle_two, last])
+    rest = points - np.outer(b[:, 0] + b[:, 1], first) - np.outer(b[:, 2] + b[:, 3], last)
+    weights = b[:, 1:3]
+    one, two = _handles(weights.T @ weights, weights.T @ rest, start, end)
+    chord, limit = last - first, 1.5 * length
+    if not (math.hypot(*one) < limit and (start is None or float(one @ start) > 0)):
+        one = chord / 3 if start is None else start * length / 3
+    if not (math.hypot(*two) < limit and (end is None or float(two @ end) > 0)):
+        two = -chord / 3 if end is None else end * length / 3
+    return np.array([first, first + one, last + two, last])
+
+
+def _handles(
+    normal: Floats, right: Floats, start: Floats | None, end: Floats | None
+) -> tuple[tuple[float, float] | Floats, tuple[float, float] | Floats]:
+    """Solve the normal equations with P1 = P0 + A z1 and P2 = P3 + B z2, A and B a tangent or the identity.
+
+    Written out: two unknowns, or two pairs of them, need no matrix library.
+    """
+    (c00, c01), (_, c11) = normal.tolist()
+    if start is not None and end is not None:
+        right = np.array([start @ right[0], end @ right[1]])[:, None]
+        c01 *= float(start @ end)
+    elif start is not None or end is not None:
+        return _half_free(c00, c01, c11, right, start, end)
+    divisor = c00 * c11 - c01 * c01
+    if abs(divisor) < 1e-12:
+        return np.full(2, np.nan), np.full(2, np.nan)
+    z1, z2 = (c11 * right[0] - c01 * right[1]) / divisor, (c00 * right[1] - c01 * right[0]) / divisor
+    if start is None or end is None:
+        return z1, z2
+    return start * z1, end * z2
+
+
+def _half_free(
+    c00: float, c01: float, c11: float, right: Floats, start: Floats | None, end: Floats | None
+) -> tuple[Floats, Floats]:
+    """Solve with one tangent held: the free handle is eliminated, the held one is a single unknown."""
+    if start is not None:
+        divisor = c00 - c01 * c01 / c11 if c11 > 1e-12 else 0.0
+        held = start * (float(start @ (right[0] - c01 / c11 * right[1])) / divisor if abs(divisor) > 1e-12 else np.nan)
+        return held, (right[1] - c01 * held) / c11
+    assert end is not None  # noqa: S101 - one of both is held
+    free, held = _half_free(c11, c01, c00, right[::-1], end, None)[::-1]
+    return free, held
 
 
 def _newton(cubic: Floats, points: Floats, t: Floats) -> Floats:
@@ -176,8 +221,8 @@ def _newton(cubic: Floats, points: Floats, t: Floats) -> Floats:
     second = 2 * np.diff(first, axis=0)
     s = 1.0 - t
     gap = _bernstein(t) @ cubic - points
-    speed = np.stack([s * s, 2 * s * t, t * t], axis=1) @ first
-    bend = np.stack([s, t], axis=1) @ second
+    speed = np.outer(s * s, first[0]) + np.outer(2 * s * t, first[1]) + np.outer(t * t, first[2])
+    bend = np.outer(s, second[0]) + np.outer(t, second[1])
     slope = np.einsum("nd,nd->n", speed, speed) + np.einsum("nd,nd->n", gap, bend)
     step = np.einsum("nd,nd->n", gap, speed) / np.where(np.abs(slope) < 1e-12, 1e-12, slope)
     return np.asarray(np.clip(t - step, 0.0, 1.0))
