@@ -9,15 +9,15 @@ from __future__ import annotations
 import sys
 from concurrent.futures import ProcessPoolExecutor
 
-import cv2
 import numpy as np
 import shapely
 from corpus import LEAST_RING_PX2, PIXEL_MM, Artwork, artworks
-from outlines import chains, inches, nodes_of, polygons_of, potracer
+from outlines import chains, inches, nodes_of, potracer
 
 from honest_edge.core.geometry.offset import offset_area
 from honest_edge.core.geometry.paths import CurveRing, polygon_of
-from honest_edge.core.outline.trace import fit_area, outline_of, trace_pixels
+from honest_edge.core.outline.outline import fit_area, outline_of
+from honest_edge.core.outline.trace import trace_pixels
 from honest_edge.core.values.specs import OutlineRecipe
 
 OFFSET_MM = 3.0
@@ -40,16 +40,16 @@ def _to(line: shapely.Geometry, other: shapely.Geometry) -> np.ndarray:
 def measure(art: Artwork) -> dict[str, tuple[float, ...]]:
     truth = shapely.transform(art.truth, lambda p: p * PIXEL_MM)
     alpha = art.pixels[..., 3]
-    outline = outline_of(trace_pixels(alpha.astype(np.float32) / 255), pixel_mm=PIXEL_MM, recipe=ALL)
-    fitted = fit_area(outline.area, pixel_mm=PIXEL_MM)
+    outline = outline_of(trace_pixels(alpha), width_px=alpha.shape[1], width_mm=alpha.shape[1] * PIXEL_MM, recipe=ALL)
+    fitted = fit_area(outline.area, outline.style)
     moved = offset_area(outline.area, OFFSET_MM)
-    cut = fit_area(moved, pixel_mm=PIXEL_MM)
+    cut = fit_area(moved, outline.style.of_offset)
     true_cut = shapely.buffer(truth, OFFSET_MM, quad_segs=96)
     chain, traced, traced_nodes = chains(alpha >= 128), *potracer(alpha >= 128)
     return {
         "raw": _row(outline.area, truth, 0),
         "fitted": _row(polygon_of(fitted, 0.001), truth, nodes_of(fitted)),
-        "cut after offset": _row(_outer(cut), _rims(true_cut), nodes_of(cut)),
+        "cut after offset": (*_row(_outer(cut), _rims(true_cut), 0)[:3], nodes_of(cut) / inches(true_cut)),
         "potracer": _row(traced, truth, traced_nodes),
         "cv2 chain": _row(chain, truth, len(shapely.get_coordinates(chain))),
         "potracer, offset": _row(_rims(shapely.buffer(traced, OFFSET_MM, quad_segs=16)), _rims(true_cut), 0),

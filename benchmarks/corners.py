@@ -14,7 +14,8 @@ import shapely
 from corpus import PIXEL_MM, render
 
 from honest_edge.core.geometry.paths import polygon_of
-from honest_edge.core.outline.trace import fit_area, outline_of, trace_pixels
+from honest_edge.core.outline.outline import fit_area, outline_of
+from honest_edge.core.outline.trace import trace_pixels
 from honest_edge.core.values.specs import OutlineRecipe
 
 SIDE, LEG, EACH = 320, 130.0, 40
@@ -33,8 +34,10 @@ def wedge(angle_deg: float, random: np.random.Generator) -> tuple[np.ndarray, np
 
 
 def tip_of(alpha: np.ndarray, tip: np.ndarray, angle_deg: float) -> tuple[float, bool]:
-    outline = outline_of(trace_pixels(alpha.astype(np.float32) / 255), pixel_mm=PIXEL_MM, recipe=OutlineRecipe())
-    (ring,) = fit_area(outline.area, pixel_mm=PIXEL_MM)
+    outline = outline_of(
+        trace_pixels(alpha), width_px=alpha.shape[1], width_mm=alpha.shape[1] * PIXEL_MM, recipe=OutlineRecipe()
+    )
+    (ring,) = fit_area(outline.area, outline.style)
     error_mm = shapely.distance(shapely.boundary(polygon_of([ring], 0.0005)), shapely.Point(*(tip * PIXEL_MM)))
     before = ring.cubics[:, 3] - ring.cubics[:, 2]
     after = np.roll(ring.cubics[:, 1] - ring.cubics[:, 0], -1, axis=0)

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import functools
 import io
+import itertools
 import json
 import pickle
 import random
@@ -106,12 +107,12 @@ def enclosed(solid: np.ndarray) -> shapely.MultiPolygon:
     generator = contourpy.contour_generator(at, at, padded, fill_type=contourpy.FillType.OuterOffset)
     parts = []
     for points, offsets in zip(*generator.filled(0.5, np.inf), strict=True):
-        rings = [shapely.Polygon(points[a:b]) for a, b in zip(offsets[:-1], offsets[1:], strict=True)]
+        rings = [shapely.Polygon(points[a:b]) for a, b in itertools.pairwise(offsets)]
         rings = [rings[0], *(ring for ring in rings[1:] if ring.area >= LEAST_RING_PX2)]
         if rings[0].area >= LEAST_RING_PX2:
             parts.append(shapely.Polygon(rings[0].exterior, [ring.exterior for ring in rings[1:]]))
     # 1.7 um: far below what is measured, far fewer points
-    return shapely.MultiPolygon([part for part in shapely.simplify(parts, 0.02)])
+    return shapely.MultiPolygon(list(shapely.simplify(parts, 0.02)))
 
 
 @functools.cache

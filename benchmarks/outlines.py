@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import itertools
-
 import cv2
 import numpy as np
 import potrace

@@ -16,7 +16,8 @@ from corpus import FINER, SIDE_PX, WIDTH_MM, artworks
 
 from honest_edge.core.geometry.offset import offset_area
 from honest_edge.core.geometry.paths import evaluate
-from honest_edge.core.outline.trace import fit_area, outline_of, trace_pixels
+from honest_edge.core.outline.outline import fit_area, outline_of
+from honest_edge.core.outline.trace import trace_pixels
 from honest_edge.core.values.specs import OutlineRecipe
 
 PIXEL_MM = WIDTH_MM / SIDE_PX
@@ -25,10 +26,12 @@ EVERYTHING = OutlineRecipe(speck_mm2=0, hole_mm2=0)
 
 def ours(alpha: np.ndarray) -> tuple[float, np.ndarray, int]:
     start = time.process_time()
-    outline = outline_of(trace_pixels(alpha), pixel_mm=PIXEL_MM, recipe=EVERYTHING)
-    fit_area(offset_area(outline.area, 3.0), pixel_mm=PIXEL_MM)
+    outline = outline_of(
+        trace_pixels(alpha), width_px=alpha.shape[1], width_mm=alpha.shape[1] * PIXEL_MM, recipe=EVERYTHING
+    )
+    fit_area(offset_area(outline.area, 3.0), outline.style.of_offset)
     seconds = time.process_time() - start
-    curves = fit_area(outline.area, pixel_mm=PIXEL_MM)
+    curves = fit_area(outline.area, outline.style)
     points = np.vstack([shapely.get_coordinates(shapely.segmentize(ring(c), 0.02)) for c in curves])
     return seconds, points / PIXEL_MM, sum(curve.node_count for curve in curves)
 

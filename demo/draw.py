@@ -176,7 +176,7 @@ def badge() -> Image.Image:
 
 
 def bee() -> Image.Image:
-    """A bee on white, white wings inside; small and compressed, as found pictures are."""
+    """A bee on white, white wings inside, a gap in each; small and compressed, as found pictures are."""
     body = f"""<rect width="420" height="340" fill="#ffffff"/>
     <g stroke="{INK}" stroke-width="7" stroke-linejoin="round" stroke-linecap="round">
     <path d="M206 140C150 10 60 40 96 100C112 128 160 142 206 146Z" fill="#ffffff"/>
@@ -189,7 +189,8 @@ def bee() -> Image.Image:
     <path d="M74 156C60 120 44 112 30 116M98 150C98 116 88 100 72 92" fill="none"/></g>
     <circle cx="28" cy="116" r="9" fill="{INK}"/><circle cx="70" cy="91" r="9" fill="{INK}"/>
     <circle cx="78" cy="190" r="8" fill="{INK}"/><path d="M62 214Q74 226 90 218" fill="none" stroke="{INK}" stroke-width="5" stroke-linecap="round"/>
-    <circle cx="108" cy="212" r="9" fill="{CLAY}" fill-opacity=".6"/>"""
+    <circle cx="108" cy="212" r="9" fill="{CLAY}" fill-opacity=".6"/>
+    <path d="M315 84L338 92" stroke="#ffffff" stroke-width="3.4"/><path d="M116 36V62" stroke="#ffffff" stroke-width="9"/>"""
     return render(body, 420, 340, 1.0).convert("RGB")
 
 

@@ -23,7 +23,7 @@ def kinds_of_bad_art(folder):
         "text.png": (b"no picture at all" * 20, 2, "no picture that can be read"),
         "truncated.png": (png(noise)[:4000], 2, "damaged or cut short"),
         "empty.png": (b"", 2, "is empty"),
-        "clear.png": (png(rgba(np.zeros((40, 40)))), 1, "wholly transparent"),
+        "clear.png": (png(rgba(np.zeros((40, 40)))), 1, "opaque enough"),
         "pixel.png": (png(one), 2, "only 1 × 1 px"),
         "huge.png": (huge_png(), 2, "more than 120 million"),
         "blank.png": (png(np.full((60, 60, 3), 255, np.uint8)), 1, "looks like background"),

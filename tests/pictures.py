@@ -53,6 +53,11 @@ def rgba(cover: np.ndarray, colour: tuple[int, int, int] = (40, 90, 160)) -> np.
     return pixels
 
 
+def levels(cover: np.ndarray) -> np.ndarray:
+    """Shares as the 8-bit levels of a picture."""
+    return np.rint(cover * 255).astype(np.uint8)
+
+
 def on_background(cover: np.ndarray, colour: tuple[int, int, int], background: tuple[int, int, int]) -> np.ndarray:
     mixed = cover[..., None] * np.array(colour) + (1 - cover[..., None]) * np.array(background)
     return np.rint(mixed).astype(np.uint8)

@@ -14,6 +14,7 @@ import msgspec
 from honest_edge.core.values.errors import BlockedError, HonestEdgeError, UsageError
 from honest_edge.core.values.specs import (
     SCHOOL_DEFAULTS,
+    ArtSource,
     EdgeRecipe,
     MarkSpec,
     OutlineRecipe,
@@ -75,19 +76,21 @@ def _about_prepare() -> dict[str, Any]:
 def _add_art_options(command: argparse.ArgumentParser) -> None:
     command.add_argument(
         "--background",
-        choices=("auto", "alpha", "flood", "none"),
+        choices=("auto", "alpha", "flood", "colour", "none"),
         default="auto",
-        help="how art is told from background: transparency (alpha), the border's colour inward (flood), "
-        "keep the whole rectangle (none), or whichever the picture offers (auto, the default)",
+        help="how art is told from background: transparency (alpha), the border's colour inward (flood) or "
+        "everywhere (colour), keep the whole rectangle (none), or whichever the picture offers (auto, the default)",
     )
+    command.add_argument("--threshold", type=float, default=0.5, help="coverage where a soft edge ends (default 0.5)")
+    command.add_argument("--holes", metavar="MM2", type=float, help="keep holes of at least this area; else all filled")
+    command.add_argument("--page", type=int, default=1, help="page of a PDF (default 1)")
     command.add_argument("--units", choices=("mm", "in"), default="mm", help="units of what is printed here")
 
 
 def _add_outline(command: argparse.ArgumentParser) -> None:
-    command.add_argument("art", type=Path, help="picture: PNG, JPEG, WebP, TIFF or BMP")
+    command.add_argument("art", type=Path, help="picture: PNG, JPEG, WebP, TIFF, BMP, SVG, PDF or PSD")
     command.add_argument("--width", required=True, help="finished width of the whole picture, such as 60mm")
     _add_art_options(command)
-    command.add_argument("--holes", metavar="MM2", type=float, help="keep holes of at least this area; else all filled")
     command.add_argument("--json", type=Path, metavar="FILE", help="write the findings as JSON")
     command.add_argument("--svg", type=Path, metavar="FILE", help="write the outline as SVG in millimetres")
     command.add_argument("--force", action="store_true", help="replace existing files")
@@ -95,7 +98,7 @@ def _add_outline(command: argparse.ArgumentParser) -> None:
 
 
 def _add_prepare(command: argparse.ArgumentParser) -> None:
-    command.add_argument("art", nargs="+", type=Path, help="pictures: PNG, JPEG, WebP, TIFF or BMP")
+    command.add_argument("art", nargs="+", type=Path, help="pictures: PNG, JPEG, WebP, TIFF, BMP, SVG, PDF or PSD")
     command.add_argument("--width", required=True, help="finished width of each whole picture, such as 60mm")
     command.add_argument(
         "--school",
@@ -109,7 +112,6 @@ def _add_prepare(command: argparse.ArgumentParser) -> None:
     command.add_argument("--corners", choices=("round", "mitre", "bevel"), default="round", help="corners of an offset")
     command.add_argument("--cut", choices=("kiss", "through"), default="kiss", help="line kind (default kiss)")
     _add_art_options(command)
-    command.add_argument("--holes", metavar="MM2", type=float, help="keep holes of at least this area; else all filled")
     command.add_argument("--copies", type=int, default=1, help="copies of each picture (default 1)")
     command.add_argument("--paper", choices=("letter", "a4"), default="letter", help="paper size (default letter)")
     command.add_argument("--rim", help="what the printer cannot print at the paper's edges (default 5mm)")
@@ -164,17 +166,18 @@ def _width(text: str) -> float:
 
 def _outline(options: argparse.Namespace) -> None:
     from honest_edge.core.imaging.background import clear_background
-    from honest_edge.core.outline.trace import fit_area, greatest_deviation_mm, outline_of, trace_pixels
+    from honest_edge.core.outline.outline import fit_area, greatest_deviation_mm, outline_of
+    from honest_edge.core.outline.trace import trace_pixels
     from honest_edge.files.read_art import read_art, read_bytes
     from honest_edge.files.whole import write_set
     from honest_edge.files.write_svg import outline_svg
 
     width_mm = _width(options.width)
-    recipe = OutlineRecipe(background=options.background, hole_mm2=options.holes)
-    artwork = read_art(read_bytes(options.art), options.art.name)
+    recipe = _recipe(options)
+    artwork = read_art(read_bytes(options.art), options.art.name, ArtSource(page=options.page), width_mm=width_mm)
     subject = clear_background(artwork, recipe)
-    outline = outline_of(trace_pixels(subject.coverage), pixel_mm=width_mm / artwork.width_px, recipe=recipe)
-    curves = fit_area(outline.area, pixel_mm=outline.pixel_mm)
+    outline = outline_of(trace_pixels(subject.coverage), width_px=artwork.width_px, width_mm=width_mm, recipe=recipe)
+    curves = fit_area(outline.area, outline.style)
     height_mm = width_mm * artwork.height_px / artwork.width_px
     nodes = sum(curve.node_count for curve in curves)
     found = {
@@ -225,7 +228,7 @@ def _prepare(options: argparse.Namespace) -> None:
 
     width_mm = _width(options.width)
     check_copies(options.copies)
-    edge, sheet = _edge(options), _sheet(options)
+    edge, sheet, recipe = _edge(options), _sheet(options), _recipe(options)
     holder = JobHolder()
     job = Job(
         title=options.out.resolve().name or "Honest Edge",
@@ -238,12 +241,17 @@ def _prepare(options: argparse.Namespace) -> None:
             width_mm=width_mm,
             copies=options.copies,
             edge=edge,
-            outline=OutlineRecipe(background=options.background, hole_mm2=options.holes),
+            source=ArtSource(page=options.page),
+            outline=recipe,
         )
         job = with_designs(job, [design])
     contents = prepare(job, Pipeline(holder.assets))
     write_set(options.out, contents, replace=options.force)
     _say_prepared(options, contents)
+
+
+def _recipe(options: argparse.Namespace) -> OutlineRecipe:
+    return OutlineRecipe(background=options.background, hole_mm2=options.holes, threshold=options.threshold)
 
 
 def _edge(options: argparse.Namespace) -> EdgeRecipe:

@@ -66,7 +66,7 @@ def with_text(old, new):
         (lambda n, d: [] if n == "job.json" else [(n, d)], "no whole Honest Edge project"),
         (lambda n, d: [(n, b"something")] if n == "mimetype" else [(n, d)], "no Honest Edge project"),
         (lambda n, d: [(n, d), ("../outside.txt", b"x")], "entries that no project has"),
-        (with_text(b'"version": 1', b'"version": 99'), "newer Honest Edge"),
+        (with_text(b'"version": 2', b'"version": 99'), "newer Honest Edge"),
         (with_text(b"33.3", b"-33.3"), "finished width must be"),
         (with_text(b'"inside"', b'"sideways"'), "cannot be read"),
     ],

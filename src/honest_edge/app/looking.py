@@ -37,9 +37,12 @@ def overview(
     results: dict[str, DesignResult] = {}
     errors: dict[str, str] = {}
     for index, design in enumerate(sorted(job.designs, key=lambda design: design.key != first)):
-        report(index / len(job.designs), f"Tracing {design.name}")
+
+        def step(share: float, what: str, done: int = index) -> None:
+            report((done + share) / len(job.designs), what)
+
         try:
-            results[design.key] = pipeline.result(design, job.drift_mm, cancelled=cancelled)
+            results[design.key] = pipeline.result(design, job, report=step, cancelled=cancelled)
             found(design.key, results[design.key])
         except HonestEdgeError as error:
             errors[design.key] = str(error)
@@ -53,13 +56,14 @@ def overview(
 
 
 def smallest_change(
-    design: Design, result: DesignResult, drift_mm: float, pipeline: Pipeline, *, cancelled: IsCancelled = never
+    design: Design, result: DesignResult, job: Job, pipeline: Pipeline, *, cancelled: IsCancelled = never
 ) -> Change | None:
     """Return the smallest bleed or offset, in steps of 0.1 mm, at which the drift no longer shows.
 
     None where nothing shows, or where no such step helps. Each candidate is computed whole before it is
     offered.
     """
+    drift_mm = job.drift_mm
     spots = result.edge.spots(drift_mm)
     if not spots:
         return None
@@ -68,7 +72,7 @@ def smallest_change(
     for step in range(4):
         value_mm = round(math.ceil(round(start_mm * 10, 6)) / 10 + 0.1 * step, 1)
         edge = replace(design.edge, bleed_mm=value_mm) if white else replace(design.edge, offset_mm=value_mm)
-        tried = pipeline.result(replace(design, edge=edge), drift_mm, cancelled=cancelled)
+        tried = pipeline.result(replace(design, edge=edge), job, cancelled=cancelled)
         if not tried.edge.spots(drift_mm):
             before_mm = design.edge.bleed_mm if white else design.edge.offset_mm
             return Change(edge=edge, name="Bleed" if white else "Offset", before_mm=before_mm, after_mm=value_mm)

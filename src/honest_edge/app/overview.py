@@ -20,7 +20,14 @@ Station = Literal["art", "outline", "edge", "sheet", "files"]
 State = Literal["done", "look", "blocked", "empty"]
 STATIONS: tuple[Station, ...] = ("art", "outline", "edge", "sheet", "files")
 
-_CHECK_OF: dict[str, Station] = {"ppi": "art", "parts": "outline", "drift": "edge"}
+_CHECK_OF: dict[str, Station] = {
+    "ppi": "art",
+    "size": "art",
+    "leaks": "outline",
+    "parts": "outline",
+    "narrow": "outline",
+    "drift": "edge",
+}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)

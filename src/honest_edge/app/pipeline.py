@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
-
-import shapely
+from dataclasses import dataclass, replace
 
 from honest_edge.app.cache import ResultCache
 from honest_edge.core.edge.bleed import PrintArt, carry_colour
@@ -13,14 +11,18 @@ from honest_edge.core.edge.contour import CutLines, contour
 from honest_edge.core.edge.profile import EdgeProfile, profile
 from honest_edge.core.geometry.paths import CurveRing
 from honest_edge.core.imaging.background import Subject, clear_background
-from honest_edge.core.outline.trace import Outline, fit_area, outline_of, trace_pixels
+from honest_edge.core.outline.joining import joining_offset_mm
+from honest_edge.core.outline.narrow import Narrow, narrow_places
+from honest_edge.core.outline.outline import Outline, fit_area, greatest_deviation_mm, outline_of
+from honest_edge.core.outline.trace import trace_pixels
 from honest_edge.core.proof.checks import Finding, findings_of
 from honest_edge.core.sheet.fit import Footprint, Plan, fit
 from honest_edge.core.sheet.media import Box
 from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.errors import Cancelled
 from honest_edge.core.values.job import Design, Job
-from honest_edge.core.values.specs import SheetSpec
+from honest_edge.core.values.specs import OutlineRecipe, SheetSpec
+from honest_edge.files.kinds import VECTOR_KINDS, drawn_kind
 from honest_edge.files.read_art import read_art
 
 Report = Callable[[float, str], None]
@@ -38,13 +40,23 @@ def unreported(_share: float, _what: str) -> None:
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class DesignResult:
-    """Everything computed for one design."""
+    """Everything computed for one design.
+
+    Attributes:
+        outline_curves: the outline as fitted, for the eye; the cut is fitted by itself.
+        deviation_mm: how far they stray from the raw outline at most.
+        joining_mm: smallest offset at which all parts join; None where they are too many.
+        narrow: where the cut is too narrow for the blade.
+    """
 
     design: Design
     artwork: Artwork
     subject: Subject
     outline: Outline
     outline_curves: tuple[CurveRing, ...]
+    deviation_mm: float
+    joining_mm: float | None
+    narrow: tuple[Narrow, ...]
     cut: CutLines
     art: PrintArt
     edge: EdgeProfile
@@ -77,62 +89,94 @@ class Pipeline:
         self._assets = assets
         self._cache = ResultCache()
 
-    def artwork(self, asset: str, name: str) -> Artwork:
-        """Return an original's picture.
+    def asset(self, design: Design) -> bytes:
+        """Return a design's original, byte for byte."""
+        return self._assets[design.asset]
+
+    def artwork(self, design: Design, *, cancelled: IsCancelled = never) -> Artwork:
+        """Return a design's picture.
 
         Raises:
-            ArtError: it cannot be read.
+            ArtError: the original cannot be read.
+            Cancelled: ``cancelled`` said so.
         """
-        return self._cache.get("artwork", asset, lambda: read_art(self._assets[asset], name))
+        data = self.asset(design)
+        width_mm = design.width_mm if drawn_kind(data) in VECTOR_KINDS else None
+        return self._cache.get(
+            "artwork",
+            (design.asset, design.source, width_mm),
+            lambda: read_art(data, design.file_name, design.source, width_mm=width_mm, cancelled=cancelled),
+        )
 
-    def result(self, design: Design, drift_mm: float, *, cancelled: IsCancelled = never) -> DesignResult:
-        """Return everything about one design.
+    def result(
+        self, design: Design, job: Job, *, report: Report = unreported, cancelled: IsCancelled = never
+    ) -> DesignResult:
+        """Return everything about one design of a job.
 
         Raises:
             ArtError: the original cannot be read.
             BlockedError: the art makes a step impossible.
             Cancelled: ``cancelled`` said so between two steps.
         """
-        artwork = self.artwork(design.asset, design.file_name)
-        _pause(cancelled)
-        subject, outline = self._outline(design, artwork, cancelled)
-        outline_key = (design.asset, design.outline, design.width_mm)
+
+        def step(share: float, what: str) -> None:
+            if cancelled():
+                raise Cancelled
+            report(share, f"{what} {design.name}")
+
+        step(0.0, "Reading")
+        artwork = self.artwork(design, cancelled=cancelled)
+        step(0.2, "Clearing the background of")
+        subject = self._subject(design, artwork)
+        step(0.45, "Tracing")
+        outline_key = (design.asset, design.source, design.outline, design.width_mm)
+        outline = self._cache.get("outline", outline_key, lambda: self._outline(design, artwork, subject))
+        step(0.6, "Drawing the cut of")
         cut_key = (*outline_key, design.edge.signed_offset_mm, design.edge.corners, design.edge.line_kind)
         cut = self._cache.get("cut", cut_key, lambda: contour(outline, design.edge))
-        _pause(cancelled)
-        curves = self._cache.get("curves", outline_key, lambda: fit_area(outline.area, pixel_mm=outline.pixel_mm))
-        _pause(cancelled)
+        narrow = self._cache.get(
+            "narrow", (*cut_key, job.narrowest_mm), lambda: narrow_places(cut.area, job.narrowest_mm)
+        )
+        step(0.7, "Fitting")
+        curves = self._cache.get("curves", outline_key, lambda: fit_area(outline.area, outline.style))
+        deviation_mm = self._cache.get("deviation", outline_key, lambda: greatest_deviation_mm(curves, outline.area))
+        joining_mm = self._cache.get("joining", outline_key, lambda: joining_offset_mm(outline.area))
+        step(0.8, "Carrying the colour of")
         art_key = (*cut_key, design.edge.bleed_mm)
         art = self._cache.get("art", art_key, lambda: carry_colour(subject, outline, cut, design.edge))
-        _pause(cancelled)
+        step(0.95, "Judging the edge of")
         edge = self._cache.get("edge", art_key, lambda: profile(cut, art))
-        ppi = artwork.ppi_at(design.width_mm)
+        findings = findings_of(design, artwork=artwork, leaks=subject.leaks, cut=cut, narrow=narrow, edge=edge, job=job)
         return DesignResult(
             design=design,
             artwork=artwork,
             subject=subject,
             outline=outline,
             outline_curves=curves,
+            deviation_mm=deviation_mm,
+            joining_mm=joining_mm,
+            narrow=narrow,
             cut=cut,
             art=art,
             edge=edge,
-            findings=findings_of(design, ppi=ppi, cut=cut, edge=edge, drift_mm=drift_mm),
+            findings=findings,
         )
 
-    def _outline(self, design: Design, artwork: Artwork, cancelled: IsCancelled) -> tuple[Subject, Outline]:
+    def _subject(self, design: Design, artwork: Artwork) -> Subject:
+        key = (*self._art_key(design, artwork), _of_background(design.outline))
+        return self._cache.get("subject", key, lambda: clear_background(artwork, design.outline))
+
+    def _outline(self, design: Design, artwork: Artwork, subject: Subject) -> Outline:
         recipe = design.outline
-        key = (design.asset, recipe.background, recipe.tolerance)
-        subject = self._cache.get("subject", key, lambda: clear_background(artwork, recipe))
-        _pause(cancelled)
-        area: shapely.MultiPolygon = self._cache.get("trace", key, lambda: trace_pixels(subject.coverage))
-        pixel_mm = design.width_mm / artwork.width_px
-        outline = self._cache.get(
-            "outline",
-            (key, design.width_mm, recipe),
-            lambda: outline_of(area, pixel_mm=pixel_mm, recipe=recipe),
+        key = (*self._art_key(design, artwork), _of_background(recipe), recipe.threshold, recipe.corner_deg)
+        area = self._cache.get(
+            "trace", key, lambda: trace_pixels(subject.coverage, recipe.threshold, corner_deg=recipe.corner_deg)
         )
-        _pause(cancelled)
-        return subject, outline
+        return outline_of(area, width_px=artwork.width_px, width_mm=design.width_mm, recipe=recipe)
+
+    @staticmethod
+    def _art_key(design: Design, artwork: Artwork) -> tuple[object, ...]:
+        return design.asset, design.source, artwork.width_px
 
     def results(
         self, job: Job, *, report: Report = unreported, cancelled: IsCancelled = never
@@ -141,7 +185,7 @@ class Pipeline:
         found = []
         for index, design in enumerate(job.designs):
             report(index / len(job.designs), f"Tracing {design.name}")
-            found.append(self.result(design, job.drift_mm, cancelled=cancelled))
+            found.append(self.result(design, job, cancelled=cancelled))
         return tuple(found)
 
 
@@ -154,6 +198,15 @@ def plan_of(results: Sequence[DesignResult], sheet: SheetSpec) -> Plan:
     return fit([result.footprint for result in results], sheet)
 
 
-def _pause(cancelled: IsCancelled) -> None:
-    if cancelled():
-        raise Cancelled
+def _of_background(recipe: OutlineRecipe) -> OutlineRecipe:
+    """Return the recipe without what does not touch the background, so that its results are kept."""
+    strokes = tuple(c for c in recipe.corrections if c.kind in ("dam", "open", "keep", "clear"))
+    usual = OutlineRecipe()
+    return replace(
+        recipe,
+        speck_mm2=usual.speck_mm2,
+        hole_mm2=usual.hole_mm2,
+        smoothness_mm=None,
+        corner_deg=usual.corner_deg,
+        corrections=strokes,
+    )

@@ -13,15 +13,18 @@ from honest_edge.app.pipeline import (
     plan_of,
     unreported,
 )
+from honest_edge.core.geometry.offset import offset_area
 from honest_edge.core.sheet.fit import Plan
 from honest_edge.core.values.errors import BlockedError, Cancelled
 from honest_edge.core.values.job import Job
 from honest_edge.files import report as reports
+from honest_edge.files.kinds import drawn_kind
 from honest_edge.files.sheet_page import sheet_pages
 from honest_edge.files.write_dxf import cut_dxf
-from honest_edge.files.write_pdf import print_pdf
+from honest_edge.files.write_pdf import VectorArt, print_pdf
 from honest_edge.files.write_svg import cut_svg
 
+_WITHIN_MM = 0.03  # vectors end a hair inside the traced edge: past it lies carried colour, never a hairline of paper
 PRINT_NAME, REPORT_NAME = "print.pdf", "report.json"
 
 
@@ -51,7 +54,12 @@ def prepare(
     plan = plan_of(results, job.sheet)
     pages = sheet_pages(plan, [result.cut for result in results])
     report(0.6, "Building the print file")
-    contents = {PRINT_NAME: print_pdf(pages, [result.art for result in results], job.title)}
+    vectors = {
+        index: vector
+        for index, result in enumerate(results)
+        if (vector := _vector(result, pipeline.asset(result.design)))
+    }
+    contents = {PRINT_NAME: print_pdf(pages, [result.art for result in results], job.title, vectors)}
     for number, page in enumerate(pages, 1):
         if cancelled():
             raise Cancelled
@@ -61,6 +69,20 @@ def prepare(
     records = reports.file_records(contents)
     contents[REPORT_NAME] = reports.report_json(_report(job, results, plan, records))
     return contents
+
+
+def _vector(result: DesignResult, data: bytes) -> VectorArt | None:
+    """Return what of a PDF page is printed as vectors: all of the art that the outline keeps."""
+    design = result.design
+    if drawn_kind(data) != "pdf" or design.source.region is not None:
+        return None
+    return VectorArt(
+        data=data,
+        page=design.source.page,
+        width_mm=design.width_mm,
+        height_mm=result.height_mm,
+        area=offset_area(result.outline.area, -_WITHIN_MM),
+    )
 
 
 def _report(

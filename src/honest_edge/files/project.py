@@ -21,7 +21,8 @@ from honest_edge.files.report import schema_of
 from honest_edge.files.whole import write_set
 
 MIMETYPE = b"application/vnd.honest-edge.job+zip"
-VERSION = 1
+VERSION = 2
+"""1 knew no source, corrections, threshold or smoothness; it is read as it stands."""
 
 _MOST_BYTES = 2_000_000_000
 _FIXED_TIME = (1980, 1, 1, 0, 0, 0)  # the earliest a zip can state: equal jobs give equal bytes

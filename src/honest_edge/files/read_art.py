@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import io
 import warnings
+from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -12,13 +14,15 @@ from PIL import ExifTags, Image, ImageCms, ImageOps, UnidentifiedImageError
 
 from honest_edge.core.values.artwork import Artwork, SizeSource
 from honest_edge.core.values.errors import ArtError
-from honest_edge.files.kinds import PICTURE_SUFFIXES
+from honest_edge.core.values.specs import ArtSource
+from honest_edge.files.kinds import PICTURE_SUFFIXES, VECTOR_KINDS, DrawnKind, drawn_kind
 
 FORMATS = ("PNG", "JPEG", "WEBP", "TIFF", "BMP")
 MOST_PIXELS = 120_000_000
 LEAST_SIDE_PX = 8
 ASSUMED_PPI = 300.0
 
+_WHOLE = ArtSource()
 _BELIEVABLE_PPI = (10.0, 10_000.0)
 _SUFFIXES_OF = {
     "PNG": {".png"},
@@ -40,7 +44,9 @@ def read_bytes(path: Path) -> bytes:
         ArtError: it is a folder, missing, empty or may not be read.
     """
     try:
+        before = path.stat()
         data = path.read_bytes()
+        after = path.stat()
     except IsADirectoryError:
         raise ArtError(f"{path} is a folder: name a picture in it") from None
     except FileNotFoundError:
@@ -49,23 +55,77 @@ def read_bytes(path: Path) -> bytes:
         raise ArtError(f"{path} may not be read: change its permissions or copy it") from None
     except OSError as error:
         raise ArtError(f"{path} cannot be read: {error.strerror or error}") from None
+    if (before.st_size, before.st_mtime_ns) != (after.st_size, after.st_mtime_ns) or len(data) != after.st_size:
+        raise ArtError(f"{path} is being written by another program: add it again when that is done")
     if not data:
         raise ArtError(f"{path} is empty: export the picture again")
     return data
 
 
-def read_art(data: bytes, name: str) -> Artwork:
+def read_art(
+    data: bytes,
+    name: str,
+    source: ArtSource = _WHOLE,
+    *,
+    width_mm: float | None = None,
+    cancelled: Callable[[], bool] = lambda: False,
+) -> Artwork:
     """Return the picture in ``data``.
 
     Args:
         data: the file's bytes.
         name: what messages call it.
+        source: which page, layers and region.
+        width_mm: finished width, which decides how finely a drawing is drawn; None takes the stated one.
+        cancelled: asked while a drawing is drawn.
 
     Raises:
         ArtError: no picture of a known kind, damaged, or outside the stated size limits.
+        Cancelled: ``cancelled`` said so.
     """
     if not data:
         raise ArtError(f"{name} is empty: export the picture again")
+    kind = drawn_kind(data)
+    whole = _plain(data, name) if kind is None else _drawn(data, name, kind, source, width_mm, cancelled)
+    return whole if source.region is None else _cropped(whole, source.region)
+
+
+def _drawn(
+    data: bytes,
+    name: str,
+    kind: DrawnKind,
+    source: ArtSource,
+    width_mm: float | None,
+    cancelled: Callable[[], bool],
+) -> Artwork:
+    from honest_edge.files.drawing_child import Request
+    from honest_edge.files.drawing_parent import RENDERER  # the child starts with the first drawing
+
+    if width_mm is not None and source.region is not None:
+        width_mm /= source.region[2] - source.region[0]
+    request = Request(kind=kind, name=name, page=source.page, hidden_layers=source.hidden_layers, width_mm=width_mm)
+    answer, pixels = RENDERER.draw(data, request, cancelled=cancelled)
+    stated: SizeSource = answer.source  # type: ignore[assignment]
+    return Artwork(
+        pixels=pixels,
+        stated_ppi=answer.stated_ppi,
+        size_source=stated,
+        notes=answer.notes,
+        statements=() if stated == "assumed" else ((stated, answer.stated_ppi),),
+        is_vector=kind in VECTOR_KINDS,
+        page_count=answer.page_count,
+        layers=answer.layers,
+    )
+
+
+def _cropped(whole: Artwork, region: tuple[float, float, float, float]) -> Artwork:
+    height, width = whole.pixels.shape[:2]
+    left, right = round(region[0] * width), max(round(region[2] * width), round(region[0] * width) + 1)
+    top, bottom = round(region[1] * height), max(round(region[3] * height), round(region[1] * height) + 1)
+    return replace(whole, pixels=np.ascontiguousarray(whole.pixels[top:bottom, left:right]))
+
+
+def _plain(data: bytes, name: str) -> Artwork:
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")  # Pillow warns of odd metadata that we judge ourselves
@@ -74,7 +134,8 @@ def read_art(data: bytes, name: str) -> Artwork:
                 image.load()
                 return _artwork(image, name)
     except UnidentifiedImageError:
-        raise ArtError(f"{name} is no picture that can be read: use PNG, JPEG, WebP, TIFF or BMP") from None
+        kinds = "PNG, JPEG, WebP, TIFF, BMP, SVG, PDF or PSD"
+        raise ArtError(f"{name} is no picture that can be read: use {kinds}") from None
     except ArtError:
         raise
     except (OSError, SyntaxError, ValueError, EOFError, IndexError, TypeError, KeyError, OverflowError) as error:
@@ -107,7 +168,7 @@ def _artwork(image: Image.Image, name: str) -> Artwork:
         notes.append(f"The file is a {kind} in spite of its name.")
     if getattr(image, "n_frames", 1) > 1:
         notes.append(f"Only the first of its {image.n_frames} pictures is used.")  # type: ignore[attr-defined]
-    ppi, source = _stated_ppi(image, kind, notes)
+    ppi, source, statements = _stated_ppi(image, kind, notes)
     upright = ImageOps.exif_transpose(image) or image
     pixels = _rgba(upright, notes)
     return Artwork(
@@ -116,24 +177,30 @@ def _artwork(image: Image.Image, name: str) -> Artwork:
         size_source=source,
         lossy=kind in {"JPEG", "MPO", "WEBP"},
         notes=tuple(notes),
+        statements=statements,
     )
 
 
-def _stated_ppi(image: Image.Image, kind: str, notes: list[str]) -> tuple[float, SizeSource]:
-    """Return the resolution along the upright picture's width and where it was stated."""
-    found = _header_ppi(image, kind)
-    exif = _exif_ppi(image)
-    if exif and (found is None or (found[2] == "JFIF" and round(found[0]) == 72)):
-        # writers fill in 72 when they know nothing; it hides the camera's or editor's own figure
-        found = (*exif, "EXIF")
+def _stated_ppi(
+    image: Image.Image, kind: str, notes: list[str]
+) -> tuple[float, SizeSource, tuple[tuple[SizeSource, float], ...]]:
+    """Return the resolution along the upright picture's width, where it was stated, and all statements."""
+    header, exif = _header_ppi(image, kind), _exif_ppi(image)
+    statements: list[tuple[SizeSource, float]] = [] if header is None else [(header[2], header[0])]
+    found = header
+    if exif:
+        statements.append(("EXIF", exif[0]))
+        if header is None or (header[2] == "JFIF" and round(header[0]) == 72):
+            # writers fill in 72 when they know nothing; it hides the camera's or editor's own figure
+            found = (*exif, "EXIF")
     if found is None:
-        return ASSUMED_PPI, "assumed"
+        return ASSUMED_PPI, "assumed", ()
     across, down, source = found
     if image.getexif().get(ExifTags.Base.Orientation, 1) >= 5:
         across, down = down, across
     if abs(across - down) > 0.01 * across:
         notes.append(f"The file states {across:.0f} × {down:.0f} ppi; pixels are taken as square.")
-    return across, source
+    return across, source, tuple(statements)
 
 
 def _header_ppi(image: Image.Image, kind: str) -> tuple[float, float, SizeSource] | None:

@@ -8,17 +8,18 @@ from __future__ import annotations
 
 import io
 import struct
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from decimal import Decimal
 
 import pikepdf
 import shapely
-from pikepdf import Array, Dictionary, Name, Stream
+from pikepdf import Array, Dictionary, Name, Object, Stream
 from PIL import Image
 
 from honest_edge.core.edge.bleed import PrintArt
 from honest_edge.core.geometry.paths import Floats
-from honest_edge.core.imaging.background import Bytes
+from honest_edge.core.imaging.flood import Bytes
 from honest_edge.core.sheet.media import Box
 from honest_edge.core.values.units import MM_PER_INCH
 from honest_edge.files.sheet_page import SheetPage
@@ -26,11 +27,39 @@ from honest_edge.files.sheet_page import SheetPage
 _POINTS_PER_MM = 72 / MM_PER_INCH
 
 
-def print_pdf(pages: Sequence[SheetPage], arts: Sequence[PrintArt], title: str) -> bytes:
-    """Return the print file; the same input gives the same bytes."""
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class VectorArt:
+    """A page of a PDF that is printed as it is, over the picture that carries its colour.
+
+    Attributes:
+        data: the file.
+        page: counted from 1.
+        width_mm, height_mm: finished size of the page.
+        area: where it is printed; outside lies what was cleared.
+    """
+
+    data: bytes
+    page: int
+    width_mm: float
+    height_mm: float
+    area: shapely.MultiPolygon
+
+
+def print_pdf(
+    pages: Sequence[SheetPage], arts: Sequence[PrintArt], title: str, vectors: Mapping[int, VectorArt] | None = None
+) -> bytes:
+    """Return the print file; the same input gives the same bytes.
+
+    Args:
+        pages: the sheets.
+        arts: the printed picture of each design.
+        title: the document's title.
+        vectors: by design, what is printed as vectors over the picture.
+    """
     pdf = pikepdf.new()
     pdf.trailer.Info = pdf.make_indirect(Dictionary(Title=title, Creator="Honest Edge"))
-    forms = [_form(pdf, art) for art in arts]
+    vectors = vectors or {}
+    forms = [_form(pdf, art, vectors.get(design)) for design, art in enumerate(arts)]
     for page in pages:
         _add_page(pdf, page, forms, arts)
     out = io.BytesIO()
@@ -69,18 +98,37 @@ def _add_page(pdf: pikepdf.Pdf, page: SheetPage, forms: Sequence[Stream], arts: 
     )
 
 
-def _form(pdf: pikepdf.Pdf, art: PrintArt) -> Stream:
+def _form(pdf: pikepdf.Pdf, art: PrintArt, vector: VectorArt | None) -> Stream:
     """Return a form that draws one design in its own frame, millimetres with y down."""
     height, width = art.pixels.shape[:2]
     left, top, right, bottom = art.bounds_mm
     lines = [] if art.ink_area is None else [_clip(art.ink_area)]
     size = f"{_n(width * art.pixel_mm)} 0 0 {_n(-height * art.pixel_mm)}"
-    lines.append(f"{size} {_n(art.left_mm)} {_n(art.top_mm + height * art.pixel_mm)} cm /Art Do")
+    lines.append(f"q {size} {_n(art.left_mm)} {_n(art.top_mm + height * art.pixel_mm)} cm /Art Do Q")
+    pictures = Dictionary(Art=_image(pdf, art.pixels))
+    if vector is not None:
+        pictures.Vector, matrix = _vector(pdf, vector)
+        lines.append(f"q {_clip(vector.area)} {matrix} cm /Vector Do Q")
     form = pdf.make_stream("\n".join(lines).encode())
     form.Type, form.Subtype = Name.XObject, Name.Form
     form.BBox = Array([_r(left), _r(top), _r(right), _r(bottom)])
-    form.Resources = Dictionary(XObject=Dictionary(Art=_image(pdf, art.pixels)))
+    form.Resources = Dictionary(XObject=pictures)
     return form
+
+
+def _vector(pdf: pikepdf.Pdf, vector: VectorArt) -> tuple[Object, str]:
+    """Return a page as a form, and the matrix that lays it over the picture, y down."""
+    with pikepdf.open(io.BytesIO(vector.data)) as source:
+        page = source.pages[vector.page - 1]
+        page.trimbox = page.cropbox  # a form is cut to the trim box, the picture was drawn from the crop box
+        form = pdf.copy_foreign(page.as_form_xobject())
+    left, bottom, right, top = (float(value) for value in form.BBox)
+    a, b, c, d, e, f = (float(value) for value in form.get("/Matrix", [1, 0, 0, 1, 0, 0]))
+    corners = [(x, y) for x in (left, right) for y in (bottom, top)]
+    xs = [a * x + c * y + e for x, y in corners]
+    ys = [b * x + d * y + f for x, y in corners]
+    across, down = vector.width_mm / (max(xs) - min(xs)), vector.height_mm / (max(ys) - min(ys))
+    return form, f"{_n(across)} 0 0 {_n(-down)} {_n(-across * min(xs))} {_n(down * max(ys))}"
 
 
 def _clip(area: shapely.MultiPolygon) -> str:

@@ -222,19 +222,14 @@ class MainWindow(QMainWindow):
             self.settled.emit()
 
     def _mend(self) -> None:
-        design, result, drift_mm, pipeline = (
-            self.desk.design,
-            self.desk.result,
-            self.document.job.drift_mm,
-            self.pipeline,
-        )
+        design, result, job, pipeline = self.desk.design, self.desk.result, self.document.job, self.pipeline
         if design is None or result is None or result.design != design:
             return
 
         def work(*, report: Report, cancelled: IsCancelled) -> Change | None:
             from honest_edge.app.looking import smallest_change
 
-            return smallest_change(design, result, drift_mm, pipeline(), cancelled=cancelled)
+            return smallest_change(design, result, job, pipeline(), cancelled=cancelled)
 
         self.mending.submit(work)
 

@@ -11,7 +11,8 @@ from honest_edge.core.edge.bleed import carry_colour
 from honest_edge.core.edge.contour import contour
 from honest_edge.core.edge.profile import profile
 from honest_edge.core.imaging.background import clear_background
-from honest_edge.core.outline.trace import outline_of, trace_pixels
+from honest_edge.core.outline.outline import outline_of
+from honest_edge.core.outline.trace import trace_pixels
 from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.specs import SCHOOL_DEFAULTS, EdgeRecipe, OutlineRecipe
@@ -25,7 +26,7 @@ COLOUR = (180, 60, 40)
 def prepared(pixels, recipe):
     art = Artwork(pixels=pixels, stated_ppi=300, size_source="assumed")
     subject = clear_background(art, OutlineRecipe())
-    outline = outline_of(trace_pixels(subject.coverage), pixel_mm=PIXEL_MM, recipe=OutlineRecipe())
+    outline = outline_of(trace_pixels(subject.coverage), width_px=300, width_mm=25.4, recipe=OutlineRecipe())
     cut = contour(outline, recipe)
     return cut, carry_colour(subject, outline, cut, recipe)
 

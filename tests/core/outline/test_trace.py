@@ -8,18 +8,19 @@ from hypothesis import strategies as st
 
 from honest_edge.core.geometry.paths import rings_of
 from honest_edge.core.imaging.background import clear_background
-from honest_edge.core.outline.trace import fit_area, outline_of, trace_pixels
+from honest_edge.core.outline.outline import fit_area, outline_of
+from honest_edge.core.outline.trace import trace_pixels
 from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.specs import OutlineRecipe
-from pictures import PIXEL_UM, coverage, disc, on_background, square, star, turned
+from pictures import PIXEL_UM, coverage, disc, levels, on_background, square, star, turned
 
 
 def fitted(cover):
     """The fitted ring in pixels of a picture at 300 ppi."""
     pixel_mm = PIXEL_UM / 1000
-    outline = outline_of(trace_pixels(cover.astype(np.float32)), pixel_mm=pixel_mm, recipe=OutlineRecipe())
-    (ring,) = fit_area(outline.area, pixel_mm=pixel_mm)
+    outline = outline_of(trace_pixels(levels(cover)), width_px=1000, width_mm=1000 * pixel_mm, recipe=OutlineRecipe())
+    (ring,) = fit_area(outline.area, outline.style)
     return ring.placed(np.array([[1 / pixel_mm, 0, 0], [0, 1 / pixel_mm, 0]]))
 
 
@@ -59,7 +60,7 @@ def test_an_opaque_disc_on_white_is_traced_as_well():
     cover = coverage(disc(radius, *centre), 260, 260)
     art = opaque(on_background(cover, (40, 90, 160), (255, 255, 255)))
     subject = clear_background(art, OutlineRecipe())
-    ring = fitted(subject.coverage)
+    ring = fitted(subject.coverage / 255)
     error = np.hypot(*(ring.flattened(0.002) - centre).T) - radius
     assert subject.method == "flood"
     assert np.abs(error).max() * PIXEL_UM <= 25
@@ -76,24 +77,24 @@ def ring_and_speck():
 
 
 def test_specks_are_dropped_and_holes_filled_unless_asked_for():
-    area = trace_pixels(ring_and_speck().astype(np.float32))
+    area = trace_pixels(levels(ring_and_speck()))
     pixel_mm = 25.4 / 300
-    filled = outline_of(area, pixel_mm=pixel_mm, recipe=OutlineRecipe(speck_mm2=1.0))
+    filled = outline_of(area, width_px=300, width_mm=25.4, recipe=OutlineRecipe(speck_mm2=1.0))
     assert (filled.part_count, filled.hole_count, filled.dropped_specks, filled.filled_holes) == (1, 0, 1, 1)
-    kept = outline_of(area, pixel_mm=pixel_mm, recipe=OutlineRecipe(speck_mm2=0.1, hole_mm2=10))
+    kept = outline_of(area, width_px=300, width_mm=25.4, recipe=OutlineRecipe(speck_mm2=0.1, hole_mm2=10))
     assert (kept.part_count, kept.hole_count, kept.dropped_specks, kept.filled_holes) == (2, 1, 0, 0)
     hole_mm2 = np.pi * (30 * pixel_mm) ** 2
-    small = outline_of(area, pixel_mm=pixel_mm, recipe=OutlineRecipe(hole_mm2=hole_mm2 * 1.05))
+    small = outline_of(area, width_px=300, width_mm=25.4, recipe=OutlineRecipe(hole_mm2=hole_mm2 * 1.05))
     assert small.hole_count == 0
 
 
 def test_art_below_the_smallest_part_says_how_large_it_is():
-    area = trace_pixels(coverage(disc(4, 20, 20), 40, 40).astype(np.float32))
+    area = trace_pixels(levels(coverage(disc(4, 20, 20), 40, 40)))
     with pytest.raises(BlockedError, match=r"0\.359 mm².*5 mm²"):
-        outline_of(area, pixel_mm=25.4 / 300, recipe=OutlineRecipe(speck_mm2=5))
+        outline_of(area, width_px=300, width_mm=25.4, recipe=OutlineRecipe(speck_mm2=5))
 
 
 def test_art_at_the_pictures_border_is_closed():
-    area = trace_pixels(np.ones((50, 80), np.float32))
+    area = trace_pixels(np.full((50, 80), 255, np.uint8))
     assert area.area == pytest.approx(50 * 80, rel=2e-3)
     assert all(shapely.linearrings(ring).is_valid for ring in rings_of(area))

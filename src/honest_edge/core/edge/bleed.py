@@ -13,12 +13,17 @@ from numpy.typing import NDArray
 
 from honest_edge.core.edge.contour import CutLines
 from honest_edge.core.geometry.offset import offset_area
-from honest_edge.core.imaging.background import Bytes, Subject, nearest
-from honest_edge.core.outline.trace import Outline
+from honest_edge.core.imaging.background import Subject
+from honest_edge.core.imaging.flood import Bytes, nearest
+from honest_edge.core.imaging.reduce import reduced
+from honest_edge.core.outline.outline import Outline
 from honest_edge.core.values.specs import EdgeRecipe
 
 CORE_DEPTH_MM = 0.17
 """How far inside the edge a colour must lie to be trusted: two pixels at 300 ppi, the reach of a matte."""
+
+FINEST_PPI = 600
+"""A picture of twice this or more is printed from averages of its pixels: no printer here shows finer ones."""
 
 _SOFTEN_SHARE = 0.5  # standard deviation of the softening, as a share of the distance from the art
 _SOFTEN_MOST_PX = 8
@@ -66,11 +71,13 @@ def carry_colour(subject: Subject, outline: Outline, cut: CutLines, recipe: Edge
     itself, which holds anti-aliasing or the matte of an earlier background, is replaced too. What is
     see-through further in stays so.
     """
-    pixel_mm = outline.pixel_mm
+    factor = max(1, math.floor(25.4 / outline.pixel_mm / FINEST_PPI))
+    pixel_mm = outline.pixel_mm * factor
+    art = _without_specks(reduced(subject.pixels, factor), outline, pixel_mm)
     if recipe.bleed_mm <= 0:
-        return _as_is(_without_specks(subject.pixels, outline), pixel_mm)
+        return _as_is(art, pixel_mm)
     ink = offset_area(cut.area, recipe.bleed_mm)
-    pixels, origin_mm = _widened(_without_specks(subject.pixels, outline), ink, pixel_mm)
+    pixels, origin_mm = _widened(art, ink, pixel_mm)
     shape = pixels.shape[:2]
     core = trusted_core(pixels[..., 3], CORE_DEPTH_MM / pixel_mm)
     rim = _joined_to(~core, rasterised(outline.area, shape, origin_mm, pixel_mm) == 0)
@@ -101,12 +108,12 @@ def _joined_to(mask: NDArray[np.bool_], seeds: NDArray[np.bool_]) -> NDArray[np.
     return np.asarray(chosen[labels])
 
 
-def _without_specks(pixels: Bytes, outline: Outline) -> Bytes:
+def _without_specks(pixels: Bytes, outline: Outline, pixel_mm: float) -> Bytes:
     """Return the art without what the outline dropped: what is not cut is not printed either."""
     if outline.dropped_specks == 0:
         return pixels
     solid = pixels[..., 3] >= 128
-    kept = _joined_to(solid, rasterised(outline.area, solid.shape, (0.0, 0.0), outline.pixel_mm) > 0)
+    kept = _joined_to(solid, rasterised(outline.area, solid.shape, (0.0, 0.0), pixel_mm) > 0)
     specks = cv2.dilate((solid & ~kept).astype(np.uint8), np.ones((3, 3), np.uint8)) > 0
     return np.where((specks & ~kept)[..., None], np.uint8(0), pixels)
 

@@ -8,7 +8,7 @@ import shapely
 
 from honest_edge.core.geometry.offset import offset_area
 from honest_edge.core.geometry.paths import CurveRing
-from honest_edge.core.outline.trace import Outline, fit_area
+from honest_edge.core.outline.outline import Outline, fit_area
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.specs import EdgeRecipe, LineKind
 
@@ -47,5 +47,6 @@ def contour(outline: Outline, recipe: EdgeRecipe) -> CutLines:
     area = offset_area(outline.area, recipe.signed_offset_mm, corners=recipe.corners)
     if area.is_empty:
         raise BlockedError(f"Cutting {recipe.offset_mm:g} mm inside the art leaves nothing to cut: lower the offset")
-    curves = fit_area(area, pixel_mm=outline.pixel_mm)
+    style = outline.style if recipe.offset_mm == 0 else outline.style.of_offset
+    curves = fit_area(area, style)
     return CutLines(area=area, curves=curves, line_kind=recipe.line_kind)

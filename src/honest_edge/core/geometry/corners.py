@@ -9,7 +9,8 @@ from numpy.typing import NDArray
 
 from honest_edge.core.geometry.paths import Floats
 
-SMALLEST_TURN_RAD = math.radians(28)
+SMALLEST_TURN_DEG = 28.0
+"""What turns less is a curve."""
 
 _SIDES_PX = (14.0, 7.0, 3.5)  # stretches of a corner's sides that may count as straight, the longest first
 _STRAIGHT_PX = 0.05  # root mean square of what strays from the line; marching squares alone make 0.03
@@ -71,7 +72,9 @@ def turns(before: Floats, after: Floats) -> Floats:
     return np.asarray(np.arctan2(cross, np.einsum("nd,nd->n", before, after)))
 
 
-def find_corners(ring: Floats, *, step: float, unit: float, blur: float) -> NDArray[np.intp]:
+def find_corners(
+    ring: Floats, *, step: float, unit: float, blur: float, least_deg: float = SMALLEST_TURN_DEG
+) -> NDArray[np.intp]:
     """Return the indices of the corners of an evenly sampled closed ring.
 
     A corner turns much within a short way and, unlike an arc that turns as much, its sides' lines meet
@@ -82,6 +85,7 @@ def find_corners(ring: Floats, *, step: float, unit: float, blur: float) -> NDAr
         step: spacing of the points.
         unit: size of a picture's pixel in the ring's unit; sides are judged 1 to 4.5 pixels away.
         blur: standard deviation, in the ring's unit, of the blur that rounded the corners.
+        least_deg: smallest turn that is a corner.
     """
     near, far = max(1, round(unit / step)), max(3, round(4.5 * unit / step))
     if len(ring) < 2 * far + 2:
@@ -89,7 +93,7 @@ def find_corners(ring: Floats, *, step: float, unit: float, blur: float) -> NDAr
     before, mean_before, after, mean_after = side_directions(ring, near, far)
     turn = turns(before, after)
     size = np.abs(turn)
-    peak = _is_local_peak(size, far) & (size > SMALLEST_TURN_RAD)
+    peak = _is_local_peak(size, far) & (size > math.radians(least_deg))
     found = np.flatnonzero(peak)
     meeting = _meetings(mean_before[found], before[found], mean_after[found], after[found])
     nearby = (found[:, None] + np.arange(-far, far + 1)) % len(ring)
@@ -118,27 +122,28 @@ def _meetings(p: Floats, u: Floats, q: Floats, v: Floats) -> Floats:
     return np.asarray(p + along[:, None] * u)
 
 
-def sharpen(ring: Floats, *, blur: float) -> Floats:
+def sharpen(ring: Floats, *, blur: float, least_deg: float = SMALLEST_TURN_DEG) -> Floats:
     """Return a pixel-frame ring whose blurred corners are drawn out to where their sides meet.
 
     Args:
         ring: (n, 2) raw outline in pixels, any spacing.
         blur: standard deviation in pixels of all that blurred it, the pixel's own area included.
+        least_deg: smallest turn that is a corner.
     """
     step = 0.5
     even = resample(ring, step)
-    corners = find_corners(even, step=step, unit=1.0, blur=blur)
+    corners = find_corners(even, step=step, unit=1.0, blur=blur, least_deg=least_deg)
     if len(corners) == 0:
         return ring
     closed = np.vstack([ring, ring[:1]])
     along = arc_lengths(closed)
     total = along[-1]
     at = corners * (total / len(even))
-    tips, reaches = zip(*(_tip(even, int(c), step, blur) for c in corners), strict=True)
+    tips, reaches = zip(*(_tip(even, int(c), step, blur, least_deg) for c in corners), strict=True)
     return _with_tips(ring, along[:-1], total, at, list(tips), list(reaches))
 
 
-def _tip(even: Floats, corner: int, step: float, blur: float) -> tuple[Floats | None, float]:
+def _tip(even: Floats, corner: int, step: float, blur: float, least_deg: float) -> tuple[Floats | None, float]:
     """Return where a corner's sides meet and how far along each side the rounding reaches.
 
     The sharper the corner, the longer its rounding: beyond about two standard deviations from the other
@@ -149,7 +154,7 @@ def _tip(even: Floats, corner: int, step: float, blur: float) -> tuple[Floats | 
         p, u = _side(even, corner, -1, reach, step)
         q, v = _side(even, corner, 1, reach, step)
         turn = abs(float(turns(u[None], v[None])[0]))
-        if turn < SMALLEST_TURN_RAD / 2:
+        if turn < math.radians(least_deg) / 2:
             return None, 0.0
         wedge = min(math.pi - turn, math.pi / 2)
         reach = min(4.0, max(1.0, 2.0 * blur / math.sin(max(wedge, 0.2))))

@@ -12,7 +12,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from honest_edge.core.geometry.corners import arc_lengths, find_corners, resample
+from honest_edge.core.geometry.corners import SMALLEST_TURN_DEG, arc_lengths, find_corners, resample
 from honest_edge.core.geometry.paths import CurveRing, Floats
 
 _REPARAMETRISATIONS = 3
@@ -24,19 +24,22 @@ _Piece = tuple[Floats, Floats | None, Floats | None]
 """An open chain of points and the direction in which a curve must leave each end; None leaves it free."""
 
 
-def fit_ring(ring: Floats, *, tolerance_mm: float, pixel_mm: float, blur_mm: float = 0.0) -> CurveRing:
+def fit_ring(
+    ring: Floats, *, tolerance_mm: float, pixel_mm: float, corner_deg: float = SMALLEST_TURN_DEG, blur_mm: float = 0.0
+) -> CurveRing:
     """Return cubics that stay within ``tolerance_mm`` of a closed ring of points.
 
     Args:
         ring: (n, 2) points, the first not repeated.
         tolerance_mm: largest distance from the points.
         pixel_mm: size of the picture's pixel, the scale at which corners are judged.
+        corner_deg: smallest turn that stays a corner.
         blur_mm: blur that still rounds the corners; 0 where they were sharpened or come from an offset.
     """
     step = 0.5 * pixel_mm
     even = resample(ring, step)
     spacing = float(np.hypot(*(even[1] - even[0]))) or step
-    corners = find_corners(even, step=spacing, unit=pixel_mm, blur=blur_mm)
+    corners = find_corners(even, step=spacing, unit=pixel_mm, blur=blur_mm, least_deg=corner_deg)
     cubics: list[Floats] = []
     for piece in _pieces(ring, even, corners, pixel_mm):
         cubics += _fit_piece(piece, tolerance_mm)
@@ -210,9 +213,7 @@ def _half_free(
         divisor = c00 - c01 * c01 / c11 if c11 > 1e-12 else 0.0
         held = start * (float(start @ (right[0] - c01 / c11 * right[1])) / divisor if abs(divisor) > 1e-12 else np.nan)
         return held, (right[1] - c01 * held) / c11
-    assert end is not None  # noqa: S101 - one of both is held
-    free, held = _half_free(c11, c01, c00, right[::-1], end, None)[::-1]
-    return free, held
+    return _half_free(c11, c01, c00, right[::-1], end, None)[::-1]
 
 
 def _newton(cubic: Floats, points: Floats, t: Floats) -> Floats:

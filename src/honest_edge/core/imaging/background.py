@@ -1,25 +1,29 @@
-"""Telling the art from its background, as a coverage between 0 and 1 that keeps the edge's sub-pixel place."""
+"""Telling the art from its background; what is told keeps the edge's sub-pixel place in its alpha."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from typing import Literal
 
-import cv2
 import numpy as np
-from numpy.typing import NDArray
 
+from honest_edge.core.imaging import strokes
+from honest_edge.core.imaging.flood import (
+    Bytes,
+    Mask,
+    border_colour,
+    colour_distance,
+    connected_to_border,
+    ringing_limit,
+    soft_edge,
+    tolerance_for,
+)
+from honest_edge.core.imaging.leaks import Leak, dammed
 from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.specs import OutlineRecipe
 
-Bytes = NDArray[np.uint8]
-Coverage = NDArray[np.float32]
-Method = Literal["alpha", "flood", "none"]
-
-TOLERANCE, TOLERANCE_LOSSY = 16.0, 24.0
-_RINGING_SHARE = 0.12  # of an edge's height, seen up to a block away at usual qualities
-_SHARED_BORDER = 0.25  # a background is a colour that at least this share of the picture's border has
+Method = Literal["alpha", "flood", "colour", "none"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -27,38 +31,54 @@ class Subject:
     """The art without its background.
 
     Attributes:
-        coverage: (h, w) float32, the share of each pixel that belongs to the art.
-        pixels: (h, w, 4) uint8, the art's own straight colours with ``coverage`` as alpha.
+        pixels: (h, w, 4) uint8, the art's own straight colours; alpha is the share of each pixel that
+            belongs to the art.
         method: what told them apart.
         background_rgb: the colour that was taken away; None where transparency or nothing decided.
         tolerance: the colour distance used; None likewise.
+        leaks: gaps through which the background flows in or would, if they were not dammed.
     """
 
-    coverage: Coverage
     pixels: Bytes
     method: Method
     background_rgb: tuple[int, int, int] | None = None
     tolerance: float | None = None
+    leaks: tuple[Leak, ...] = ()
+
+    @property
+    def coverage(self) -> Bytes:
+        """(h, w) uint8, 255 where a pixel belongs wholly to the art."""
+        return self.pixels[..., 3]
 
 
-def clear_background(artwork: Artwork, recipe: OutlineRecipe) -> Subject:
+def clear_background(artwork: Artwork, recipe: OutlineRecipe, *, seek_leaks: bool = True) -> Subject:
     """Return the art without its background.
+
+    Args:
+        artwork: the picture.
+        recipe: how to tell them apart, and the corrections by hand.
+        seek_leaks: also look for gaps wider than those that are dammed by default, to offer them.
 
     Raises:
         BlockedError: nothing is left, or the picture has no background of the kind asked for.
     """
     method = _choose(artwork, recipe)
     if method == "alpha":
-        coverage = artwork.pixels[..., 3].astype(np.float32) / np.float32(255)
-        subject = Subject(coverage=coverage, pixels=artwork.pixels, method="alpha")
+        subject = Subject(pixels=artwork.pixels, method="alpha")
     elif method == "none":
-        ones = np.ones(artwork.pixels.shape[:2], np.float32)
-        subject = Subject(coverage=ones, pixels=_with_alpha(artwork.pixels, ones), method="none")
+        subject = Subject(pixels=strokes.opaque(artwork.pixels), method="none")
     else:
-        subject = _flooded(artwork, recipe)
-    if not (subject.coverage >= 0.5).any():
+        subject = _without_colour(artwork, recipe, method, seek_leaks=seek_leaks)
+    pixels = strokes.corrected(subject.pixels, artwork.pixels, recipe)
+    if not (pixels[..., 3] >= 255 * recipe.threshold).any():
         raise BlockedError(_nothing_left(method))
-    return subject
+    return Subject(
+        pixels=pixels,
+        method=subject.method,
+        background_rgb=subject.background_rgb,
+        tolerance=subject.tolerance,
+        leaks=subject.leaks,
+    )
 
 
 def _choose(artwork: Artwork, recipe: OutlineRecipe) -> Method:
@@ -72,128 +92,39 @@ def _choose(artwork: Artwork, recipe: OutlineRecipe) -> Method:
 
 def _nothing_left(method: Method) -> str:
     if method == "alpha":
-        return "The picture is wholly transparent, so there is nothing to print: choose another picture"
+        return "Nothing of the picture is opaque enough to print: lower the threshold, or choose another picture"
     return "The whole picture looks like background: lower the tolerance, or keep the rectangle"
 
 
-def _with_alpha(pixels: Bytes, coverage: Coverage) -> Bytes:
-    out = pixels.copy()
-    out[..., 3] = np.rint(coverage * 255)
-    return out
-
-
-def _flooded(artwork: Artwork, recipe: OutlineRecipe) -> Subject:
-    rgb = _on_white(artwork.pixels)
-    tolerance = recipe.tolerance or (TOLERANCE_LOSSY if artwork.lossy else TOLERANCE)
-    background = border_colour(rgb, tolerance)
-    if background is None:
-        if recipe.background == "flood":
-            raise BlockedError("The picture's border has no colour in common: keep the rectangle instead")
-        ones = np.ones(rgb.shape[:2], np.float32)
-        return Subject(coverage=ones, pixels=_with_alpha(artwork.pixels, ones), method="none")
-    distance = colour_distance(rgb, background)
-    like = distance <= (_ringing_limit(distance, tolerance) if artwork.lossy else tolerance)
-    outside = _connected_to_border(like)
-    coverage, pixels = _soft_edge(rgb, distance, outside, background)
+def _without_colour(artwork: Artwork, recipe: OutlineRecipe, method: Method, *, seek_leaks: bool) -> Subject:
+    rgb = strokes.on_white(artwork.pixels)
+    colour = border_colour(rgb) if recipe.colour is None else np.array(recipe.colour, np.float32)
+    if colour is None:
+        if recipe.background != "auto":
+            raise BlockedError("The picture's border has no colour in common: choose a colour, or keep the rectangle")
+        return Subject(pixels=strokes.opaque(artwork.pixels), method="none")
+    tolerance = recipe.tolerance or tolerance_for(rgb, colour)
+    distance = colour_distance(rgb, colour)
+    like = distance <= (ringing_limit(distance, tolerance) if artwork.lossy else tolerance)
+    outside, leaks = _flooded(like, rgb, recipe, seek_leaks=seek_leaks) if method == "flood" else (like, ())
     return Subject(
-        coverage=coverage,
-        pixels=pixels,
-        method="flood",
-        background_rgb=(int(background[0]), int(background[1]), int(background[2])),
+        pixels=soft_edge(rgb, distance, outside, colour),
+        method=method,
+        background_rgb=(int(colour[0]), int(colour[1]), int(colour[2])),
         tolerance=tolerance,
+        leaks=leaks,
     )
 
 
-def _on_white(pixels: Bytes) -> Bytes:
-    """Return the colours seen on white paper."""
-    if (pixels[..., 3] == 255).all():
-        return pixels[..., :3]
-    share = pixels[..., 3:].astype(np.float32) / 255
-    return np.asarray(np.rint(pixels[..., :3] * share + 255 * (1 - share)), np.uint8)
-
-
-def border_colour(rgb: Bytes, tolerance: float) -> NDArray[np.float32] | None:
-    """Return the colour that most of the outermost pixels share, or None where there is none."""
-    border = np.concatenate([rgb[0], rgb[-1], rgb[:, 0], rgb[:, -1]]).astype(np.float32)
-    coarse = (border / 16).astype(np.int64) @ np.array([256, 16, 1])
-    commonest = border[coarse == np.bincount(coarse).argmax()]
-    colour = np.median(commonest, axis=0)
-    near = np.linalg.norm(border - colour, axis=1) <= tolerance
-    if near.mean() < _SHARED_BORDER:
-        return None
-    return np.asarray(np.median(border[near], axis=0), np.float32)
-
-
-def colour_distance(rgb: Bytes, colour: NDArray[np.float32]) -> Coverage:
-    """Return the Euclidean distance of each pixel's 8-bit RGB from ``colour``."""
-    total = np.zeros(rgb.shape[:2], np.float32)
-    for channel in range(3):
-        gap = rgb[..., channel].astype(np.float32) - colour[channel]
-        total += gap * gap
-    return np.sqrt(total)
-
-
-def _ringing_limit(distance: Coverage, tolerance: float) -> Coverage:
-    """Return the tolerance near strong edges, where JPEG's 8 x 8 blocks carry ripples of the edge outward."""
-    strongest = cv2.dilate(distance, np.ones((17, 17), np.uint8))
-    return np.asarray(np.maximum(_RINGING_SHARE * strongest, np.float32(tolerance)))
-
-
-def _connected_to_border(like: NDArray[np.bool_]) -> NDArray[np.bool_]:
-    """Return the pixels of ``like`` that hang together with the picture's border, sides only."""
-    padded = np.pad(like, 1, constant_values=True).astype(np.uint8)
-    _, labels = cv2.connectedComponents(padded, connectivity=4, ltype=cv2.CV_32S)
-    return np.asarray(labels[1:-1, 1:-1] == labels[0, 0])
-
-
-def _soft_edge(
-    rgb: Bytes, distance: Coverage, outside: NDArray[np.bool_], background: NDArray[np.float32]
-) -> tuple[Coverage, Bytes]:
-    """Split the pixels near the edge into art and background.
-
-    A pixel there is c F + (1 - c) B with B the background and F the colour of the nearest pixel that is
-    surely art, so c = (C - B).(F - B) / |F - B|^2: the least-squares share on the line between the two.
-    """
-    inside = ~outside
-    core = inside & _surely_art(inside, distance)
-    band = _grown(outside, 2) & _grown(inside, 2) & ~core
-    coverage = inside.astype(np.float32)
-    pixels = np.dstack([rgb, np.zeros(rgb.shape[:2], np.uint8)])
-    if core.any() and band.any():
-        source = nearest(core, np.flatnonzero(band).astype(np.int32))[0]
-        full = rgb.reshape(-1, 3)[source].astype(np.float32)
-        span = full - background
-        share = np.einsum("nc,nc->n", rgb[band] - background, span)
-        share /= np.maximum(np.einsum("nc,nc->n", span, span), 1.0)
-        coverage[band] = np.clip(share, 0.0, 1.0)
-        pixels[band, :3] = full.astype(np.uint8)
-    # interior background colour further in than the band is art, whatever its colour
-    pixels[..., 3] = np.rint(coverage * 255)
-    return coverage, pixels
-
-
-def _surely_art(inside: NDArray[np.bool_], distance: Coverage) -> NDArray[np.bool_]:
-    """Two pixels inside the edge, or, in strokes thinner than that, as far from the background as any near."""
-    deep = ~_grown(~inside, 2)
-    strongest = cv2.dilate(distance, np.ones((5, 5), np.uint8))
-    return np.asarray(deep | (distance >= 0.98 * strongest))
-
-
-def _grown(mask: NDArray[np.bool_], pixels: int) -> NDArray[np.bool_]:
-    kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * pixels + 1, 2 * pixels + 1))
-    return np.asarray(cv2.dilate(mask.astype(np.uint8), kernel) > 0)
-
-
-def nearest(source: NDArray[np.bool_], places: NDArray[np.int32]) -> tuple[NDArray[np.int32], Coverage]:
-    """Return for each place, a flat index, that of a nearest True pixel of ``source``, and its distance.
-
-    The mask 5 transform of OpenCV picks a source up to 1.4 px farther than the nearest: enough for
-    colours, not for geometry.
-    """
-    distance, labels = cv2.distanceTransformWithLabels(
-        (~source).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_5, labelType=cv2.DIST_LABEL_PIXEL
-    )
-    flat = np.flatnonzero(source).astype(np.int32)
-    lookup = np.zeros(int(labels.max()) + 1, np.int32)
-    lookup[labels.reshape(-1)[flat]] = flat
-    return lookup[labels.reshape(-1)[places]], np.asarray(distance.reshape(-1)[places], np.float32)
+def _flooded(
+    like: Mask, rgb: Bytes, recipe: OutlineRecipe, *, seek_leaks: bool
+) -> tuple[Mask, tuple[Leak, ...]]:
+    """Return what the background reaches from the border, by hand and by itself dammed, and the leaks."""
+    opened = strokes.painted(like.shape, recipe, "clear")
+    closed = strokes.painted(like.shape, recipe, "dam", "keep")
+    like = (like | opened) & ~closed
+    if recipe.dam_px == 0 and not seek_leaks:
+        return connected_to_border(like), ()
+    width = like.shape[1]
+    left_open = [(x * width, y * width) for c in recipe.corrections if c.kind == "open" for x, y in c.points]
+    return dammed(like, rgb, dam_px=recipe.dam_px, left_open=left_open, seek=seek_leaks)

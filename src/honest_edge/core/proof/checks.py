@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from honest_edge.core.edge.contour import CutLines
 from honest_edge.core.edge.profile import EdgeProfile
-from honest_edge.core.values.job import Design
+from honest_edge.core.imaging.leaks import Leak
+from honest_edge.core.outline.narrow import Narrow
+from honest_edge.core.values.artwork import Artwork
+from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.specs import CRISP_PPI
 
 
@@ -29,24 +32,53 @@ class Finding:
 
 
 def findings_of(
-    design: Design, *, ppi: float, cut: CutLines, edge: EdgeProfile, drift_mm: float
+    design: Design,
+    *,
+    artwork: Artwork,
+    leaks: Sequence[Leak],
+    cut: CutLines,
+    narrow: Sequence[Narrow],
+    edge: EdgeProfile,
+    job: Job,
 ) -> tuple[Finding, ...]:
     """Return what needs a look in one design."""
+    found = (
+        *_of_art(design, artwork),
+        *_of_outline(design, leaks, cut, narrow, job.narrowest_mm),
+        *_of_edge(edge, job.drift_mm),
+    )
     return tuple(
-        Finding(check=check, design=design.key, message=message, remedy=remedy)
-        for check, message, remedy in _found(design, ppi, cut, edge, drift_mm)
+        Finding(check=check, design=design.key, message=message, remedy=remedy) for check, message, remedy in found
     )
 
 
-def _found(
-    design: Design, ppi: float, cut: CutLines, edge: EdgeProfile, drift_mm: float
-) -> Iterator[tuple[str, str, str]]:
+_Found = Iterator[tuple[str, str, str]]
+
+
+def _of_art(design: Design, artwork: Artwork) -> _Found:
+    ppi = artwork.ppi_at(design.width_mm)
     if ppi < CRISP_PPI - 0.5:
         crisp_mm = design.width_mm * ppi / CRISP_PPI
         yield (
             "ppi",
             f"{ppi:.0f} ppi at {design.width_mm:.1f} mm: the print will look soft",
             f"print it {crisp_mm:.1f} mm wide or less, or find a larger picture",
+        )
+    if artwork.has_conflict:
+        said = ", ".join(f"{source} says {ppi:.0f} ppi" for source, ppi in artwork.statements)
+        yield "size", f"the file states two sizes: {said}", "hold a ruler to where it will go and type the width"
+
+
+def _of_outline(
+    design: Design, leaks: Sequence[Leak], cut: CutLines, narrow: Sequence[Narrow], narrowest_mm: float
+) -> _Found:
+    leaking = [leak for leak in leaks if not leak.dammed]
+    if leaking:
+        widest = max(leak.width for leak in leaking) * design.width_mm
+        yield (
+            "leaks",
+            f"background may flow in through {_counted(len(leaking), 'gap')}, up to {widest:.2f} mm wide",
+            "look at the marked places and dam those that are gaps",
         )
     pieces = len(cut.area.geoms)
     if pieces > 1:
@@ -55,6 +87,17 @@ def _found(
             f"the cut falls into {pieces} separate pieces",
             "raise the offset until they join, or raise the smallest part",
         )
+    for kind in ("strand", "gap"):
+        places = [place for place in narrow if place.kind == kind]
+        if places:
+            yield (
+                "narrow",
+                f"{_counted(len(places), kind)} narrower than {narrowest_mm:g} mm, too fine for the blade",
+                "raise the offset or the size" if kind == "strand" else "raise the offset until the gap closes",
+            )
+
+
+def _of_edge(edge: EdgeProfile, drift_mm: float) -> _Found:
     spots = edge.spots(drift_mm)
     if spots:
         worst = spots[0]
@@ -65,3 +108,7 @@ def _found(
             f"first beyond {worst.margin_mm:.2f} mm at {worst.along_mm:.0f} mm along the cut",
             "carry colour farther past the cut" if worst.trouble == "white" else "raise the offset",
         )
+
+
+def _counted(number: int, noun: str) -> str:
+    return f"{number} {noun}{'' if number == 1 else 's'}"

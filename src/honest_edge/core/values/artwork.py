@@ -10,7 +10,18 @@ from numpy.typing import NDArray
 
 from honest_edge.core.values.units import MM_PER_INCH
 
-SizeSource = Literal["PNG pHYs", "JFIF", "EXIF", "TIFF", "file header", "assumed"]
+SizeSource = Literal[
+    "PNG pHYs",
+    "JFIF",
+    "EXIF",
+    "TIFF",
+    "file header",
+    "SVG units",
+    "SVG pixels of 1/96 in",
+    "PDF page",
+    "PSD header",
+    "assumed",
+]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -23,6 +34,10 @@ class Artwork:
         size_source: where ``stated_ppi`` comes from.
         lossy: the file's compression blurs colours (JPEG), so backgrounds are noisy.
         notes: what reading changed, each one sentence.
+        statements: every resolution that the file states, in ppi, by where it stands.
+        is_vector: the pixels were drawn from a drawing, as many as the finished size needs.
+        page_count: pages of the file.
+        layers: names of the file's layers, bottom first.
     """
 
     pixels: NDArray[np.uint8]
@@ -30,6 +45,10 @@ class Artwork:
     size_source: SizeSource
     lossy: bool = False
     notes: tuple[str, ...] = ()
+    statements: tuple[tuple[SizeSource, float], ...] = ()
+    is_vector: bool = False
+    page_count: int = 1
+    layers: tuple[str, ...] = ()
 
     @property
     def width_px(self) -> int:
@@ -40,6 +59,12 @@ class Artwork:
     def height_px(self) -> int:
         """Pixels down."""
         return int(self.pixels.shape[0])
+
+    @property
+    def has_conflict(self) -> bool:
+        """Whether the file states two sizes that are not one."""
+        stated = [ppi for _, ppi in self.statements]
+        return bool(stated) and max(stated) > 1.01 * min(stated)
 
     @property
     def stated_width_mm(self) -> float:

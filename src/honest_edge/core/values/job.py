@@ -5,11 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 
 from honest_edge.core.values.errors import UsageError
-from honest_edge.core.values.specs import EdgeRecipe, OutlineRecipe, SheetSpec, check_copies, check_width
+from honest_edge.core.values.specs import ArtSource, EdgeRecipe, OutlineRecipe, SheetSpec, check_copies, check_width
 from honest_edge.core.values.units import check_range
 
 ASSUMED_DRIFT_MM = 0.5
 """How far print and cut may disagree until it is measured; common practice, no published source."""
+
+ASSUMED_NARROWEST_MM = 0.8
+"""What a swivelling blade still follows until it is tried; common practice, no published source."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -21,7 +24,8 @@ class Design:
         name: what the user calls it.
         asset: SHA-256 of the original's bytes, in hexadecimal.
         file_name: what the original was called.
-        width_mm: finished width of the whole picture.
+        width_mm: finished width of the picture.
+        source: which part of the original is the picture.
         copies: how many are wanted.
     """
 
@@ -30,6 +34,7 @@ class Design:
     asset: str
     file_name: str
     width_mm: float
+    source: ArtSource = field(default_factory=ArtSource)
     outline: OutlineRecipe = field(default_factory=OutlineRecipe)
     edge: EdgeRecipe = field(default_factory=EdgeRecipe)
     copies: int = 6
@@ -41,15 +46,25 @@ class Design:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Job:
-    """All designs, the sheet and the assumed drift."""
+    """All designs, the sheet and what is assumed of the cutter.
+
+    Attributes:
+        title: what the user calls it.
+        designs: in the order they were added.
+        sheet: what they are laid out on.
+        drift_mm: how far print and cut may disagree.
+        narrowest_mm: width of a strand or gap below which the blade does not follow.
+    """
 
     title: str = "Untitled"
     designs: tuple[Design, ...] = ()
     sheet: SheetSpec = field(default_factory=SheetSpec)
     drift_mm: float = ASSUMED_DRIFT_MM
+    narrowest_mm: float = ASSUMED_NARROWEST_MM
 
     def __post_init__(self) -> None:
         check_range("assumed drift", self.drift_mm, 0.0, 3.0)
+        check_range("narrowest strand", self.narrowest_mm, 0.0, 10.0)
         if len({design.key for design in self.designs}) != len(self.designs):
             raise UsageError("Two designs of this job share one key")
 

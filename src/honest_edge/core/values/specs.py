@@ -5,9 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 from typing import Literal
 
+from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.units import check_range
 
-Background = Literal["auto", "alpha", "flood", "none"]
+Background = Literal["auto", "alpha", "flood", "colour", "none"]
+CorrectionKind = Literal["dam", "open", "keep", "clear", "drop", "retain", "cut", "fill"]
+Point = tuple[float, float]
 School = Literal["border", "bleed", "inside", "bare"]
 Corners = Literal["round", "mitre", "bevel"]
 LineKind = Literal["kiss", "through"]
@@ -20,29 +23,103 @@ CRISP_PPI = 300.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class ArtSource:
+    """Which part of an original a design shows.
+
+    Attributes:
+        page: page of a PDF, counted from 1.
+        hidden_layers: layers of a layered picture that are left out, counted from 0 at the bottom.
+        region: left, top, right and bottom in shares of the whole picture; None takes all of it.
+    """
+
+    page: int = 1
+    hidden_layers: tuple[int, ...] = ()
+    region: tuple[float, float, float, float] | None = None
+
+    def __post_init__(self) -> None:
+        check_range("page", self.page, 1, 10_000, "")
+        _check_box("region", self.region)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Correction:
+    """One step by hand that tells art from background, or a part or hole that is kept or not.
+
+    Attributes:
+        kind: "dam" is a line that the background does not cross, "open" lets it through a gap that would
+            be dammed; "keep" and "clear" are brush strokes; "drop" and "retain" leave out or keep the part
+            at a place whatever its size; "cut" and "fill" do the same for holes.
+        points: places, x right and y down, in widths of the picture, so that they survive a change of size.
+        brush: diameter of a stroke, in widths of the picture.
+    """
+
+    kind: CorrectionKind
+    points: tuple[Point, ...]
+    brush: float = 0.0
+
+    def __post_init__(self) -> None:
+        check_range("places of a correction", len(self.points), 1, 20_000, "")
+        for x, y in self.points:
+            check_range("place", x, -1, 100, "widths")
+            check_range("place", y, -1, 100, "widths")
+        check_range("brush", self.brush, 0, 10, "widths")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class OutlineRecipe:
     """Where the art ends.
 
     Attributes:
-        background: how the background is told from the art; "auto" takes transparency where there is
-            some, else the colour that the picture's border shares; "none" keeps the whole rectangle.
-        tolerance: largest colour distance from the background, 0 to 255 RGB levels; None lets the
-            picture's kind decide.
+        background: how the background is told from the art: by transparency, from the border inward, a
+            colour everywhere, or not at all ("none" keeps the whole rectangle); "auto" takes transparency
+            where there is some, else the colour that the picture's border shares.
+        colour: the background's colour, sRGB 0 to 255; None takes what the border shares.
+        tolerance: largest colour distance from the background, 0 to 255 RGB levels; None measures the
+            picture's own noise.
+        threshold: coverage at which a soft edge counts as art.
+        trace_area: left, top, right and bottom in shares of the picture outside of which all is background.
         speck_mm2: parts smaller than this are dropped.
         hole_mm2: holes at least this large are kept; None fills every hole.
+        dam_px: gaps in a drawn outline up to so many pixels are dammed.
+        smoothness_mm: how far the fitted curve may stray from the raw edge; None follows the pixel size.
+        corner_deg: turns sharper than this stay corners.
+        corrections: steps by hand, in the order they were made.
     """
 
     background: Background = "auto"
+    colour: tuple[int, int, int] | None = None
     tolerance: float | None = None
+    threshold: float = 0.5
+    trace_area: tuple[float, float, float, float] | None = None
     speck_mm2: float = 1.0
     hole_mm2: float | None = None
+    dam_px: float = 4.0
+    smoothness_mm: float | None = None
+    corner_deg: float = 28.0
+    corrections: tuple[Correction, ...] = ()
 
     def __post_init__(self) -> None:
         if self.tolerance is not None:
             check_range("tolerance", self.tolerance, 1, 200, "levels")
+        for level in self.colour or ():
+            check_range("background colour", level, 0, 255, "")
+        check_range("threshold", self.threshold, 0.02, 0.98, "")
+        _check_box("trace area", self.trace_area)
         check_range("smallest part", self.speck_mm2, 0, 10_000, "mm²")
         if self.hole_mm2 is not None:
             check_range("smallest hole", self.hole_mm2, 0, 10_000, "mm²")
+        check_range("dammed gaps", self.dam_px, 0, 40, "px")
+        if self.smoothness_mm is not None:
+            check_range("smoothness", self.smoothness_mm, 0.005, 2)
+        check_range("corner", self.corner_deg, 10, 170, "degrees")
+
+
+def _check_box(name: str, box: tuple[float, float, float, float] | None) -> None:
+    if box is None:
+        return
+    left, top, right, bottom = box
+    if not (0 <= left < right <= 1 and 0 <= top < bottom <= 1):
+        raise UsageError(f"{name} must be a box inside the picture, left before right and top before bottom")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -1,0 +1,289 @@
+"""The child process that draws SVG, PDF and PSD files: what breaks or grinds here breaks nothing else.
+
+It answers one request after another on its standard streams: a length, a header in JSON and a body each.
+"""
+
+from __future__ import annotations
+
+import io
+import logging
+import resource
+import struct
+import sys
+import warnings
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+from typing import BinaryIO, Literal
+
+import msgspec
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image
+
+from honest_edge.core.values.errors import ArtError
+
+MEMORY_BYTES = 4_000_000_000
+POINTS_PER_INCH = 72.0
+_FONT_FOLDERS = ("/usr/share/fonts", "/usr/local/share/fonts", "~/.fonts", "~/.local/share/fonts")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Request:
+    """What to draw.
+
+    Attributes:
+        kind: the file's format.
+        name: what messages call it.
+        page: of a PDF, from 1.
+        hidden_layers: of a PSD, from 0 at the bottom.
+        width_mm: finished width of what is vector; None takes the stated one.
+        ppi: resolution at that width.
+        least_px, most_px: bounds of the longer side.
+    """
+
+    kind: Literal["svg", "pdf", "psd"]
+    name: str
+    page: int = 1
+    hidden_layers: tuple[int, ...] = ()
+    width_mm: float | None = None
+    ppi: float = 600.0
+    least_px: int = 1200
+    most_px: int = 5000
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Answer:
+    """What was drawn; its pixels follow as straight RGBA. ``error`` stands alone."""
+
+    error: str = ""
+    width_px: int = 0
+    height_px: int = 0
+    stated_ppi: float = 300.0
+    source: str = "assumed"
+    notes: tuple[str, ...] = ()
+    page_count: int = 1
+    layers: tuple[str, ...] = ()
+
+
+Drawn = tuple[Answer, NDArray[np.uint8]]
+
+
+def main() -> None:
+    """Answer until the parent hangs up."""
+    resource.setrlimit(resource.RLIMIT_AS, (MEMORY_BYTES, MEMORY_BYTES))
+    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+    source, sink = sys.stdin.buffer, sys.stdout.buffer
+    sys.stdout = sys.stderr  # nothing a library prints may mix with the answers
+    while (header := receive(source)) is not None:
+        body = receive(source)
+        if body is None:
+            return
+        request = msgspec.json.decode(header, type=Request)
+        answer, pixels = _answered(request, body)
+        send(sink, msgspec.json.encode(answer))
+        send(sink, pixels.tobytes())
+
+
+def send(sink: BinaryIO, data: bytes) -> None:
+    """Write one block."""
+    sink.write(struct.pack(">Q", len(data)) + data)
+    sink.flush()
+
+
+def receive(source: BinaryIO) -> bytes | None:
+    """Read one block; None at the end."""
+    head = source.read(8)
+    if len(head) < 8:
+        return None
+    (size,) = struct.unpack(">Q", head)
+    data = source.read(size)
+    return data if len(data) == size else None
+
+
+def _answered(request: Request, data: bytes) -> Drawn:
+    draw = {"svg": _svg, "pdf": _pdf, "psd": _psd}[request.kind]
+    nothing = np.zeros((0, 0, 4), np.uint8)
+    try:
+        return draw(data, request)
+    except ArtError as error:
+        return Answer(error=str(error)), nothing
+    except MemoryError:
+        return Answer(error=f"{request.name} takes more memory than there is: make it smaller"), nothing
+    except Exception as error:  # whatever a format's library raises on a damaged file
+        reason = (str(error).splitlines() or [type(error).__name__])[0][:100]
+        return Answer(error=f"{request.name} is damaged or cut short ({reason}): export it again"), nothing
+
+
+def _raster(width_mm: float, height_mm: float, request: Request) -> tuple[int, int]:
+    """Return the pixels to draw a vector file with: fine enough for its finished size, within bounds."""
+    wanted = (request.width_mm or width_mm) / 25.4 * request.ppi
+    longer = max(1.0, height_mm / width_mm)
+    width = min(max(wanted, request.least_px / longer), request.most_px / longer)
+    return max(8, round(width)), max(8, round(width * height_mm / width_mm))
+
+
+# -- SVG ---------------------------------------------------------------------------------------------
+
+
+def _svg(data: bytes, request: Request) -> Drawn:
+    import resvg_py
+
+    from honest_edge.files.svg_gate import gated
+
+    gate = gated(data, request.name)
+    width, height = _raster(gate.width_mm, gate.height_mm, request)
+    fonts = sorted(str(path) for path in (Path(__file__).parents[1] / "ui" / "fonts").glob("*.ttf"))
+    png = resvg_py.svg_to_bytes(
+        svg_string=gate.text,
+        width=width,
+        height=height,
+        dpi=96,
+        skip_system_fonts=not gate.families,
+        font_files=fonts,
+        sans_serif_family="Atkinson Hyperlegible Next",
+    )
+    with Image.open(io.BytesIO(bytes(png))) as image:
+        pixels = np.array(image.convert("RGBA"))
+    missing = [family for family in gate.families if family.lower() not in _installed()]
+    notes = gate.notes
+    if missing:
+        notes = (*notes, f"Not installed here: {', '.join(missing)}. Its lettering was drawn in another typeface.")
+    ppi = pixels.shape[1] / (gate.width_mm / 25.4)
+    source = "SVG units" if gate.has_unit else "SVG pixels of 1/96 in"
+    return _of(pixels, ppi, source, notes), pixels
+
+
+@cache
+def _installed() -> frozenset[str]:
+    """Return the names of all typefaces on this machine, in lower case."""
+    from PIL import ImageFont
+
+    names = set()
+    for folder in _FONT_FOLDERS:
+        for path in Path(folder).expanduser().rglob("*.[ot]t[fc]"):
+            try:
+                names.add(str(ImageFont.truetype(str(path)).getname()[0]).lower())
+            except (OSError, ValueError):
+                continue
+    return frozenset(names)
+
+
+def _of(pixels: NDArray[np.uint8], ppi: float, source: str, notes: tuple[str, ...], **more: object) -> Answer:
+    height, width = pixels.shape[:2]
+    return Answer(
+        width_px=width,
+        height_px=height,
+        stated_ppi=ppi,
+        source=source,
+        notes=notes,
+        **more,  # type: ignore[arg-type]
+    )
+
+
+# -- PDF ---------------------------------------------------------------------------------------------
+
+
+def _pdf(data: bytes, request: Request) -> Drawn:
+    import pypdfium2
+
+    try:
+        document = pypdfium2.PdfDocument(data)
+    except pypdfium2.PdfiumError as error:
+        if "password" in str(error).lower():
+            raise ArtError(f"{request.name} is locked by a password: export it without one") from None
+        raise ArtError(f"{request.name} is damaged or no PDF: export it again") from None
+    count = len(document)
+    if not 1 <= request.page <= count:
+        raise ArtError(f"{request.name} has {count} pages; page {request.page} was asked for")
+    page = document[request.page - 1]
+    unit = _user_unit(data, request.page)
+    width_mm, height_mm = (side * unit / POINTS_PER_INCH * 25.4 for side in page.get_size())
+    if not (0.1 <= width_mm <= 5080 and 0.1 <= height_mm <= 5080):
+        raise ArtError(
+            f"{request.name} has a page of {width_mm:.4g} × {height_mm:.4g} mm; it must be 0.1 to 5080 mm each way"
+        )
+    width, _ = _raster(width_mm, height_mm, request)
+    bitmap = page.render(
+        scale=width / page.get_size()[0],
+        fill_color=(255, 255, 255, 0),
+        rev_byteorder=True,
+        maybe_alpha=False,
+        force_bitmap_format=pypdfium2.raw.FPDFBitmap_BGRA,
+    )
+    pixels = np.array(bitmap.to_numpy())
+    return _of(pixels, pixels.shape[1] / (width_mm / 25.4), "PDF page", (), page_count=count), pixels
+
+
+def _user_unit(data: bytes, page: int) -> float:
+    """Return the size of a page's unit in points, which the renderer does not heed (ISO 32000-2 §14.11)."""
+    import pikepdf
+
+    with pikepdf.open(io.BytesIO(data)) as pdf:
+        return float(pdf.pages[page - 1].obj.get("/UserUnit", 1))
+
+
+# -- PSD ---------------------------------------------------------------------------------------------
+
+
+def _psd(data: bytes, request: Request) -> Drawn:
+    from psd_tools import PSDImage
+
+    complaints = _Complaints()
+    with warnings.catch_warnings():
+        warnings.simplefilter("error")  # a bad channel is a warning there, and a black patch in the print
+        logging.getLogger("psd_tools").addHandler(complaints)
+        psd = PSDImage.open(io.BytesIO(data))
+        if psd.width * psd.height > 60_000_000:
+            raise ArtError(
+                f"{request.name} has {psd.width} × {psd.height} px, more than 60 million: make it smaller first"
+            )
+        layers = [layer for layer in psd.descendants() if not layer.is_group()]
+        shown = {id(layer) for index, layer in enumerate(layers) if index not in request.hidden_layers}
+        image: Image.Image | None = (
+            psd.composite(
+                force=True,
+                layer_filter=lambda layer: layer.is_visible() and (layer.is_group() or id(layer) in shown),
+            )
+            if layers
+            else psd.topil()
+        )
+    if image is None or complaints.found:
+        raise ArtError(
+            f"{request.name} is damaged ({'; '.join(complaints.found)[:90] or 'no picture'}): export it again"
+        )
+    notes = [f"{psd.depth} bits a channel were reduced to 8."] if psd.depth > 8 else []
+    if image.mode not in ("RGB", "RGBA", "L", "LA"):
+        notes.append(f"{image.mode} colours were converted to sRGB for the screen and the print.")
+    pixels = np.array(image.convert("RGBA"))
+    ppi = _psd_ppi(psd)
+    names = tuple(layer.name if layer.is_visible() else f"{layer.name} (hidden)" for layer in layers)
+    answer = _of(pixels, ppi or 300.0, "PSD header" if ppi else "assumed", tuple(notes), layers=names)
+    return answer, pixels
+
+
+def _psd_ppi(psd: object) -> float | None:
+    from psd_tools.constants import Resource
+
+    try:
+        info = psd.image_resources.get_data(Resource.RESOLUTION_INFO)  # type: ignore[attr-defined]
+        ppi = float(info.horizontal) / 65536
+    except (AttributeError, TypeError, ValueError):
+        return None
+    return ppi if 10 <= ppi <= 10_000 else None
+
+
+class _Complaints(logging.Handler):
+    """Collects what a library only mutters."""
+
+    def __init__(self) -> None:
+        super().__init__(logging.WARNING)
+        self.found: list[str] = []
+
+    def emit(self, record: logging.LogRecord) -> None:
+        """Keep a message."""
+        self.found.append(record.getMessage())
+
+
+if __name__ == "__main__":
+    main()
