@@ -6,6 +6,7 @@ from importlib import resources
 from pathlib import PurePath
 
 from honest_edge.app.holder import JobHolder, new_design
+from honest_edge.app.pipeline import IsCancelled, never
 from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.specs import LARGEST_WIDTH_MM, SMALLEST_WIDTH_MM
@@ -18,13 +19,14 @@ def starting_width_mm(artwork: Artwork) -> float:
     return min(max(artwork.stated_width_mm, SMALLEST_WIDTH_MM), LARGEST_WIDTH_MM)
 
 
-def design_from(holder: JobHolder, job: Job, data: bytes, file_name: str) -> Design:
+def design_from(holder: JobHolder, job: Job, data: bytes, file_name: str, *, cancelled: IsCancelled = never) -> Design:
     """Return a design for a picture's bytes and keep the original.
 
     Raises:
         ArtError: it cannot be read.
+        Cancelled: ``cancelled`` said so.
     """
-    artwork = read_art(data, PurePath(file_name).name)
+    artwork = read_art(data, PurePath(file_name).name, cancelled=cancelled)
     return new_design(job, holder.add_asset(data), PurePath(file_name).name, starting_width_mm(artwork))
 
 

@@ -62,6 +62,14 @@ def read_bytes(path: Path) -> bytes:
     return data
 
 
+def pictures_in(folder: Path) -> list[Path]:
+    """Return the pictures that lie in a folder, by name; those in folders inside it are left alone."""
+    try:
+        return sorted(path for path in folder.iterdir() if path.suffix.lower() in PICTURE_SUFFIXES and path.is_file())
+    except OSError:
+        return []
+
+
 def read_art(
     data: bytes,
     name: str,

@@ -15,6 +15,7 @@ from honest_edge.core.values.errors import Cancelled, HonestEdgeError
 from honest_edge.core.values.job import Design, Job
 from honest_edge.files.kinds import PICTURE_SUFFIXES, PROJECT_SUFFIX
 from honest_edge.ui import theme
+from honest_edge.ui.drawing import png_of
 from honest_edge.ui.tasks import LatestOnly
 
 if TYPE_CHECKING:
@@ -47,6 +48,7 @@ class Actions:
         self._action(menu, "Save as…", "Ctrl+Shift+S", self.save_as)
         menu.addSeparator()
         self._action(menu, "Add art…", "Ctrl+I", self.add_art)
+        self._action(menu, "Paste a picture", "Ctrl+V", self.paste)
         self._action(menu, "Remove this design", "", self._remove_current)
         self._action(menu, "Write files…", "Ctrl+E", self.write)
         menu.addSeparator()
@@ -231,27 +233,53 @@ class Actions:
         names, _ = QFileDialog.getOpenFileNames(self.window, "Add art", self.window.prefs.folder, _PICTURES)
         self.take_files([Path(name) for name in names])
 
+    def paste(self) -> None:
+        """Add what the clipboard holds: files, a drawing or a picture."""
+        clipboard = QApplication.clipboard()
+        mime = clipboard.mimeData() if clipboard is not None else None
+        if mime is None:
+            return
+        if mime.hasUrls():
+            self.take_files([Path(url.toLocalFile()) for url in mime.urls() if url.isLocalFile()])
+        elif mime.hasFormat("image/svg+xml"):
+            self._take([("Clipboard.svg", lambda: bytes(mime.data("image/svg+xml").data()))])
+        elif mime.hasImage() and clipboard is not None:
+            png = png_of(clipboard.image())
+            self._take([("Clipboard.png", lambda: png)])
+        else:
+            self.window.say("The clipboard holds no picture: copy one first, or press Ctrl+I")
+
     def take_files(self, paths: list[Path]) -> None:
-        """Open a dropped job, or add dropped pictures."""
+        """Open a dropped job, or add dropped pictures and all pictures of dropped folders."""
         if len(paths) == 1 and paths[0].suffix == PROJECT_SUFFIX:
             if self.may_leave():
                 self.open_path(paths[0])
             return
-        if not paths:
+        from honest_edge.files.read_art import pictures_in, read_bytes
+
+        wanted: list[tuple[str, Callable[[], bytes]]] = []
+        for path in paths:
+            inside = pictures_in(path) if path.is_dir() else [path]
+            if not inside:
+                self.window.say(f"{path} holds no picture that can be read", tone="danger")
+            wanted += [(file.name, lambda file=file: read_bytes(file)) for file in inside]  # type: ignore[misc]
+        self._take(wanted)
+
+    def _take(self, wanted: list[tuple[str, Callable[[], bytes]]]) -> None:
+        if not wanted:
             return
         holder, job = self.window.document.holder, self.window.document.job
 
         def work(*, report: Report, cancelled: IsCancelled) -> tuple[Job, list[Design], list[str]]:
             from honest_edge.app.starting import design_from
-            from honest_edge.files.read_art import read_bytes
 
             grown, designs, refused = job, [], []
-            for index, path in enumerate(paths):
+            for index, (name, read) in enumerate(wanted):
                 if cancelled():
                     raise Cancelled
-                report(index / len(paths), f"Reading {path.name}")
+                report(index / len(wanted), f"Reading {name}, {index + 1} of {len(wanted)}")
                 try:
-                    design = design_from(holder, grown, read_bytes(path), path.name)
+                    design = design_from(holder, grown, read(), name, cancelled=cancelled)
                 except HonestEdgeError as error:
                     refused.append(str(error))
                     continue

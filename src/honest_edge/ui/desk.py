@@ -8,8 +8,10 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from honest_edge.app.overview import EMPTY, Change, Overview
+from honest_edge.core.values.comparison import Comparison
 from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.job import Design, Job
+from honest_edge.core.values.specs import OutlineRecipe
 from honest_edge.core.values.units import Unit, format_length
 from honest_edge.ui.document import Document
 
@@ -22,6 +24,9 @@ class Desk(QObject):
 
     said = pyqtSignal(str)
     redraw_wanted = pyqtSignal()
+    tool_wanted = pyqtSignal(str)
+    place_wanted = pyqtSignal(float, float)
+    split_wanted = pyqtSignal()
     write_wanted = pyqtSignal()
     folder_wanted = pyqtSignal()
     cancel_wanted = pyqtSignal()
@@ -34,6 +39,11 @@ class Desk(QObject):
         self.change: Change | None = None
         self.page = 0
         self.show_nodes = False
+        self.show_deviation = False
+        self.brush_mm = 2.0
+        self.compare: Comparison | None = None
+        self.lay_ruler = False
+        self._gestures = 0
         self.out_folder = ""
         self.fresh: dict[str, DesignResult] = {}
 
@@ -84,6 +94,16 @@ class Desk(QObject):
             return False
         self.document.edit(job, words)
         return True
+
+    def new_gesture(self) -> int:
+        """Return a key under which the edits of one gesture become one step of undo."""
+        self._gestures += 1
+        return self._gestures
+
+    def edit_outline(self, words: str, recipe: OutlineRecipe | None, *, merge: int = -1) -> None:
+        """Change the outline's recipe of the design in hand."""
+        if recipe is not None:
+            self.edit_design(words, merge=merge, outline=recipe)
 
     def build(self, make: Any) -> Any:
         """Return ``make()``, or say why it is impossible and return None."""

@@ -5,14 +5,15 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QTransform
+from PyQt6.QtCore import QBuffer, QByteArray, QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPolygonF, QTransform
 
 from honest_edge.core.values.specs import LineKind
 from honest_edge.ui.theme import Tokens
 
 if TYPE_CHECKING:
     import numpy as np
+    import shapely
     from numpy.typing import NDArray
 
     from honest_edge.app.pipeline import DesignResult
@@ -47,6 +48,17 @@ def painter_path(curves: Iterable[CurveRing]) -> QPainterPath:
     return sink.path
 
 
+def area_path(area: shapely.MultiPolygon) -> QPainterPath:
+    """Return polygons as one path, holes left open."""
+    path = QPainterPath()
+    path.setFillRule(Qt.FillRule.OddEvenFill)
+    for polygon in area.geoms:
+        for ring in (polygon.exterior, *polygon.interiors):
+            path.addPolygon(QPolygonF([QPointF(x, y) for x, y in ring.coords]))
+            path.closeSubpath()
+    return path
+
+
 def nodes_of(curves: Iterable[CurveRing]) -> list[QPointF]:
     """Return the nodes of all rings."""
     return [QPointF(x, y) for curve in curves for x, y in curve.cubics[:, 0].tolist()]
@@ -56,6 +68,15 @@ def qimage(pixels: NDArray[np.uint8]) -> QImage:
     """Return a copy of (h, w, 4) straight RGBA pixels."""
     height, width = pixels.shape[:2]
     return QImage(pixels.tobytes(), width, height, 4 * width, QImage.Format.Format_RGBA8888).copy()
+
+
+def png_of(image: QImage) -> bytes:
+    """Return a picture as the bytes of a PNG file."""
+    held = QByteArray()
+    buffer = QBuffer(held)
+    buffer.open(QBuffer.OpenModeFlag.WriteOnly)
+    image.save(buffer, "PNG")
+    return held.data()
 
 
 def transform(matrix: Floats) -> QTransform:

@@ -200,6 +200,18 @@ class Count(QSpinBox):
             self.setValue(value)
 
 
+class FormRow:
+    """A caption and its control, shown or hidden together."""
+
+    def __init__(self, caption: QWidget, control: QWidget) -> None:
+        self._widgets = (caption, control)
+
+    def setVisible(self, visible: bool) -> None:
+        """Show or hide both."""
+        for widget in self._widgets:
+            widget.setVisible(visible)
+
+
 class Form(QWidget):
     """Rows of a name and a control, aligned."""
 
@@ -211,8 +223,8 @@ class Form(QWidget):
         self._grid.setVerticalSpacing(8)
         self._grid.setColumnStretch(0, 1)
 
-    def add(self, name: str, control: QWidget, tip: str = "") -> None:
-        """Add a row."""
+    def add(self, name: str, control: QWidget, tip: str = "") -> FormRow:
+        """Add a row and return it."""
         row = self._grid.rowCount()
         caption = QLabel(name)
         caption.setBuddy(control)
@@ -221,6 +233,7 @@ class Form(QWidget):
         control.setFixedWidth(126)
         self._grid.addWidget(caption, row, 0)
         self._grid.addWidget(control, row, 1)
+        return FormRow(caption, control)
 
 
 def counted(number: int, noun: str) -> str:

@@ -19,8 +19,10 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from honest_edge.core.values.comparison import Comparison
 from honest_edge.core.values.units import Unit, format_length
-from honest_edge.ui.drawing import line_pen, nodes_of, painter_path, qimage, transform
+from honest_edge.ui import outline_scene
+from honest_edge.ui.drawing import area_path, line_pen, nodes_of, painter_path, qimage, transform
 from honest_edge.ui.theme import PAPER_TOKENS, Tokens, figures, words
 
 if TYPE_CHECKING:
@@ -28,12 +30,14 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from honest_edge.app.pipeline import DesignResult
+    from honest_edge.app.preview import Preview
     from honest_edge.core.edge.profile import Spot
     from honest_edge.core.sheet.fit import Plan
     from honest_edge.core.sheet.media import Box
 
 _SHADOW = QColor(0, 0, 0, 26)
 _WASTE_OPACITY = 0.42
+_LARGEST_SHOWN_PX = 3000
 
 
 class NodesItem(QGraphicsItem):
@@ -87,12 +91,12 @@ class BeadItem(QGraphicsItem):
 class PictureItem(QGraphicsItem):
     """A picture that stays smooth when shown far smaller than it is: halves of it are kept."""
 
-    def __init__(self, levels: Sequence[QPixmap], left_mm: float, top_mm: float, pixel_mm: float) -> None:
+    def __init__(self, pixels: NDArray[np.uint8], left_mm: float, top_mm: float, pixel_mm: float) -> None:
         super().__init__()
-        self._levels = levels
-        size = levels[0].size()
-        self._rect = QRectF(left_mm, top_mm, size.width() * pixel_mm, size.height() * pixel_mm)
-        self._pixel_mm = pixel_mm
+        self._levels = _levels(_Pixels(pixels))
+        height, width = pixels.shape[:2]
+        self._rect = QRectF(left_mm, top_mm, width * pixel_mm, height * pixel_mm)
+        self._pixel_mm = self._rect.width() / self._levels[0].width()
 
     def boundingRect(self) -> QRectF:
         return self._rect
@@ -125,7 +129,9 @@ class _Pixels:
 
 @lru_cache(maxsize=24)
 def _levels(source: _Pixels) -> tuple[QPixmap, ...]:
-    image = qimage(source.pixels)
+    # what is far larger than any screen is shown from every n-th pixel; the halving below starts there
+    step = max(1, max(source.pixels.shape[:2]) // _LARGEST_SHOWN_PX)
+    image = qimage(source.pixels[::step, ::step])
     found = [QPixmap.fromImage(image)]
     while min(image.width(), image.height()) > 32:
         image = image.scaled(
@@ -173,27 +179,79 @@ class Callout(QGraphicsItem):
         painter.drawText(QPointF(box.left() + 12, box.top() + 37), self._detail)
 
 
-def draw_art(scene: QGraphicsScene, result: DesignResult, tokens: Tokens, unit: Unit) -> QRectF:
-    """The original at its finished size, with its measures."""
+def draw_art(
+    scene: QGraphicsScene,
+    result: DesignResult,
+    tokens: Tokens,
+    unit: Unit,
+    *,
+    compare: Comparison | None = None,
+    ruler: bool = False,
+) -> QRectF:
+    """The original at its finished size, with its measures, and what it is held against."""
     scene.clear()
     width_mm, height_mm = result.design.width_mm, result.height_mm
     _picture(scene, result)
     _dimension(scene, 0, width_mm, height_mm, format_length(width_mm, unit), tokens, upright=False)
     _dimension(scene, 0, height_mm, width_mm, format_length(height_mm, unit), tokens, upright=True)
-    return QRectF(0, 0, width_mm, height_mm)
+    content = QRectF(0, 0, width_mm, height_mm)
+    if compare is not None:
+        content = content.united(_comparison(scene, compare, content.center(), tokens))
+    if ruler:
+        content = content.united(outline_scene.lay_ruler(scene, content, tokens, unit))
+    return content
 
 
-def draw_outline(scene: QGraphicsScene, result: DesignResult, tokens: Tokens, *, show_nodes: bool) -> QRectF:
-    """The art without its background and the outline round it."""
+def _comparison(scene: QGraphicsScene, compare: Comparison, centre: QPointF, tokens: Tokens) -> QRectF:
+    box = QRectF(0, 0, compare.width_mm, compare.height_mm)
+    box.moveCenter(centre)
+    path = QPainterPath()
+    if compare.is_round:
+        path.addEllipse(box)
+    else:
+        path.addRect(box)
+    item = QGraphicsPathItem(path)
+    pen = QPen(QColor(tokens.accent), 2, Qt.PenStyle.DashLine)
+    pen.setCosmetic(True)
+    item.setPen(pen)
+    _add(scene, item)
+    _caption(scene, compare.name, QPointF(centre.x(), box.top()), tokens.accent, above=True)
+    return box
+
+
+def draw_outline(
+    scene: QGraphicsScene,
+    result: DesignResult,
+    tokens: Tokens,
+    unit: Unit,
+    *,
+    show_nodes: bool,
+    show_deviation: bool,
+) -> QRectF:
+    """The art without its background, the outline round it, and what about it needs a decision."""
     scene.clear()
     _picture(scene, result, tag="before", visible=False)
-    _add(scene, PictureItem(_levels(_Pixels(result.subject.pixels)), 0, 0, result.outline.pixel_mm))
+    _add(scene, PictureItem(result.subject.pixels, 0, 0, result.outline.pixel_mm))
+    if show_deviation:
+        outline_scene.draw_deviation(scene, result, tokens)
     path = QGraphicsPathItem(painter_path(result.outline_curves))
     path.setPen(line_pen("through", tokens))
     _add(scene, path)
     if show_nodes:
         _add(scene, NodesItem(nodes_of(result.outline_curves), tokens.through))
+    outline_scene.draw_decisions(scene, result, tokens, unit)
     return QRectF(0, 0, result.design.width_mm, result.height_mm)
+
+
+def draw_preview(scene: QGraphicsScene, preview: Preview, tokens: Tokens) -> None:
+    """A first look at a changed outline, dashed until the exact one is there."""
+    scene.clear()
+    _add(scene, PictureItem(preview.pixels, 0, 0, preview.pixel_mm))
+    path = QGraphicsPathItem(area_path(preview.area))
+    pen = line_pen("through", tokens)
+    pen.setStyle(Qt.PenStyle.DashLine)
+    path.setPen(pen)
+    _add(scene, path)
 
 
 def draw_edge(scene: QGraphicsScene, result: DesignResult, spots: Sequence[Spot], tokens: Tokens, unit: Unit) -> QRectF:
@@ -276,17 +334,18 @@ def _keep_outs(scene: QGraphicsScene, plan: Plan, rim_mm: float) -> None:
     _box(scene, _rect(plan.usable), pen=usable)
     for mark in plan.marks:
         _box(scene, _rect(mark.keep_out), brush=stipple)
-        _caption(scene, "marks", _rect(mark.keep_out).center())
-    _caption(scene, "printer's rim", QPointF(plan.width_mm / 2, rim_mm / 2))
+        _caption(scene, "marks", _rect(mark.keep_out).center(), PAPER_TOKENS.soft)
+    _caption(scene, "printer's rim", QPointF(plan.width_mm / 2, rim_mm / 2), PAPER_TOKENS.soft)
 
 
-def _caption(scene: QGraphicsScene, text: str, centre: QPointF) -> None:
+def _caption(scene: QGraphicsScene, text: str, centre: QPointF, colour: str, *, above: bool = False) -> None:
     item = QGraphicsSimpleTextItem(text)
     item.setFont(words(11))
-    item.setBrush(QColor("#5C5F68"))
+    item.setBrush(QColor(colour))
     item.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
     bounds = item.boundingRect()
-    item.setTransform(QTransform.fromTranslate(-bounds.width() / 2, -bounds.height() / 2))
+    up = bounds.height() + 3 if above else bounds.height() / 2
+    item.setTransform(QTransform.fromTranslate(-bounds.width() / 2, -up))
     item.setPos(centre)
     _add(scene, item)
 
@@ -304,7 +363,7 @@ def _box(scene: QGraphicsScene, rect: QRectF, *, brush: QBrush | None = None, pe
 
 
 def _picture(scene: QGraphicsScene, result: DesignResult, *, tag: str = "", visible: bool = True) -> None:
-    item = PictureItem(_levels(_Pixels(result.artwork.pixels)), 0, 0, result.outline.pixel_mm)
+    item = PictureItem(result.artwork.pixels, 0, 0, result.outline.pixel_mm)
     item.setVisible(visible)
     _add(scene, item, tag=tag or "always")
 
@@ -312,7 +371,7 @@ def _picture(scene: QGraphicsScene, result: DesignResult, *, tag: str = "", visi
 def _ink_item(result: DesignResult) -> QGraphicsItem:
     """The printed picture in the art's frame, clipped to its exact boundary where it has one."""
     art = result.art
-    picture = PictureItem(_levels(_Pixels(art.pixels)), art.left_mm, art.top_mm, art.pixel_mm)
+    picture = PictureItem(art.pixels, art.left_mm, art.top_mm, art.pixel_mm)
     holder = QGraphicsPathItem()
     holder.setPen(QPen(Qt.PenStyle.NoPen))
     if art.ink_area is None:
@@ -321,25 +380,10 @@ def _ink_item(result: DesignResult) -> QGraphicsItem:
         bounds.addRect(QRectF(left, top, right - left, bottom - top))
         holder.setPath(bounds)
     else:
-        holder.setPath(_area_path(result))
+        holder.setPath(area_path(art.ink_area))
         holder.setFlag(QGraphicsItem.GraphicsItemFlag.ItemClipsChildrenToShape)
     picture.setParentItem(holder)
     return holder
-
-
-def _area_path(result: DesignResult) -> QPainterPath:
-    path = QPainterPath()
-    path.setFillRule(Qt.FillRule.OddEvenFill)
-    if result.art.ink_area is None:
-        return path
-    for polygon in result.art.ink_area.geoms:
-        for ring in (polygon.exterior, *polygon.interiors):
-            points = list(ring.coords)
-            path.moveTo(*points[0][:2])
-            for point in points[1:]:
-                path.lineTo(*point[:2])
-            path.closeSubpath()
-    return path
 
 
 def _ink(scene: QGraphicsScene, result: DesignResult, *, opacity: float = 1.0) -> QGraphicsItem:

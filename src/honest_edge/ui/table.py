@@ -14,6 +14,7 @@ from PyQt6.QtGui import (
     QPainter,
     QPaintEvent,
     QPen,
+    QPolygonF,
     QResizeEvent,
     QWheelEvent,
 )
@@ -24,6 +25,7 @@ from honest_edge.ui.theme import Tokens, figures, words
 
 MOST_ZOOM, LEAST_ZOOM = 64.0, 0.05
 _RULER_PX = 22
+_STILL_PX = 3  # a press that moves less is a click
 
 
 class Ruler(QWidget):
@@ -97,6 +99,8 @@ class LightTable(QGraphicsView):
     """Shows the work at any scale; the scene's unit is the millimetre."""
 
     view_changed = pyqtSignal()
+    clicked = pyqtSignal(float, float)
+    stroke_drawn = pyqtSignal(str, list)
 
     def __init__(self, tokens: Tokens) -> None:
         super().__init__()
@@ -122,6 +126,10 @@ class LightTable(QGraphicsView):
         self._fitted, self._air = True, 0.12
         self.caliper = False
         self._caliper_ends: tuple[QPointF, QPointF] | None = None
+        self.tool = ""
+        self.brush_mm = 1.0
+        self._stroke: list[QPointF] = []
+        self._pressed: QPointF | None = None
         self.caption = ""
         self.set_tokens(tokens)
 
@@ -255,15 +263,45 @@ class LightTable(QGraphicsView):
         gap = self._caliper_ends[1] - self._caliper_ends[0]
         return math.hypot(gap.x(), gap.y())
 
+    def set_tool(self, tool: str) -> None:
+        """Draw on the table instead of moving it: "dam", "keep", "clear", "area" or "pick"; "" moves it again."""
+        self.tool, self._stroke = tool, []
+        self.setDragMode(QGraphicsView.DragMode.NoDrag if tool else QGraphicsView.DragMode.ScrollHandDrag)
+        self.viewport().setCursor(Qt.CursorShape.CrossCursor if tool else Qt.CursorShape.OpenHandCursor)  # type: ignore[union-attr]
+
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        if event is not None and self.caliper:
+        if event is not None and event.button() == Qt.MouseButton.LeftButton and (self.caliper or self.tool):
             at = self.mapToScene(event.position().toPoint())
-            self._caliper_ends = (at, at)
+            if self.caliper:
+                self._caliper_ends = (at, at)
+            else:
+                self._stroke = [at]
             return
         self._fitted = False
+        self._pressed = event.position() if event is not None else None
         super().mousePressEvent(event)
 
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None and self._stroke:
+            stroke, self._stroke = self._stroke, []
+            self.stroke_drawn.emit(self.tool, [(point.x(), point.y()) for point in stroke])
+            self.viewport().update()  # type: ignore[union-attr]
+            return
+        super().mouseReleaseEvent(event)
+        if event is not None and self._pressed is not None:
+            moved = event.position() - self._pressed
+            self._pressed = None
+            if math.hypot(moved.x(), moved.y()) <= _STILL_PX and not self.caliper:
+                at = self.mapToScene(event.position().toPoint())
+                self.clicked.emit(at.x(), at.y())
+
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None and self._stroke:
+            at = self.mapToScene(event.position().toPoint())
+            # a line or a box has two ends, a brush every place between
+            self._stroke = [self._stroke[0], at] if self.tool in ("dam", "area") else [*self._stroke, at]
+            self.viewport().update()  # type: ignore[union-attr]
+            return
         if event is not None and self.caliper and self._caliper_ends and event.buttons():
             self._caliper_ends = (self._caliper_ends[0], self.mapToScene(event.position().toPoint()))
             self.viewport().update()  # type: ignore[union-attr]
@@ -302,6 +340,8 @@ class LightTable(QGraphicsView):
             self._draw_note(painter, QRectF(8, height - 30, room, 22), self.caption)
             painter.setFont(figures(12))
             self._draw_note(painter, QRectF(width - 82, height - 30, 74, 22), f"{self.zoom * 100:.0f} %")
+        if len(self._stroke) > 1:
+            self._draw_stroke(painter, [QPointF(self.mapFromScene(point)) for point in self._stroke])
         if self._caliper_ends is not None:
             self._draw_caliper(painter, *(QPointF(self.mapFromScene(end)) for end in self._caliper_ends))
         painter.restore()
@@ -313,6 +353,22 @@ class LightTable(QGraphicsView):
         painter.drawRoundedRect(box, 6, 6)
         painter.setPen(QColor(self.tokens.soft))
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+
+    def _draw_stroke(self, painter: QPainter, points: list[QPointF]) -> None:
+        colours = {"dam": self.tokens.accent, "keep": self.tokens.fine, "clear": self.tokens.danger}
+        colour = QColor(colours.get(self.tool, self.tokens.accent))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        if self.tool == "area":
+            painter.setPen(QPen(colour, 2, Qt.PenStyle.DashLine))
+            painter.drawRect(QRectF(points[0], points[-1]).normalized())
+            return
+        width = 3.0
+        if self.tool != "dam":
+            colour.setAlpha(120)
+            width = max(1.0, self.brush_mm * self.pixels_per_mm)
+        pen = QPen(colour, width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap, Qt.PenJoinStyle.RoundJoin)
+        painter.setPen(pen)
+        painter.drawPolyline(QPolygonF(points))
 
     def _draw_caliper(self, painter: QPainter, start: QPointF, end: QPointF) -> None:
         painter.setPen(QPen(QColor(self.tokens.accent), 2))

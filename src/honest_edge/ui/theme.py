@@ -172,6 +172,13 @@ def _style_sheet(t: Tokens) -> str:
     QPushButton[filled="true"]:focus {{ border: 2px solid {t.ink}; padding: 5px 12px; }}
     QPushButton[filled="true"]:disabled {{ background: {t.hairline}; color: {t.soft}; }}
     QPushButton[link="true"] {{ border: 0; color: {t.accent}; font-weight: 600; text-align: left; padding: 2px 0; }}
+    QPushButton[tool="true"] {{ padding: 4px 6px; }}
+    QPushButton[tool="true"]:checked {{ background: {t.tint}; border: 2px solid {t.accent}; }}
+    QSlider::groove:horizontal {{ height: 4px; background: {t.hairline}; border-radius: 2px; }}
+    QSlider::sub-page:horizontal {{ background: {t.accent}; border-radius: 2px; }}
+    QSlider::handle:horizontal {{ width: 14px; height: 14px; margin: -5px 0; border-radius: 7px;
+        background: {t.panel}; border: 2px solid {t.accent}; }}
+    QSlider:focus {{ border: 1px solid {t.accent}; border-radius: 4px; }}
     QPushButton[choice="true"] {{ border-radius: 8px; min-height: 40px; }}
     QPushButton[choice="true"]:checked {{ background: {t.tint}; border: 2px solid {t.accent}; }}
     QScrollArea {{ border: 0; background: transparent; }}

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import threading
+import time
 from collections.abc import Sequence
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
-from PyQt6.QtCore import QEvent, Qt, QThreadPool, pyqtSignal
+from PyQt6.QtCore import QEvent, Qt, QThreadPool, QTimer, pyqtSignal
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
@@ -29,7 +31,12 @@ from honest_edge.ui.tray import Tray
 
 if TYPE_CHECKING:
     from honest_edge.app.pipeline import DesignResult, IsCancelled, Pipeline, Report
+    from honest_edge.app.preview import Preview, Previewer
 
+_EXACT_DELAY_MS = 140
+"""A control that is still moving asks for the first look only."""
+
+_PATIENCE_S = 0.5
 _KEYS_HINT = "hold B: before / after    M: caliper    ← →: next weak place    0: show all"
 
 
@@ -38,6 +45,7 @@ class MainWindow(QMainWindow):
 
     _found = pyqtSignal(str, object)
     settled = pyqtSignal()
+    previewed = pyqtSignal()
 
     def __init__(self, prefs_file: PrefsFile, recovery: Path) -> None:
         super().__init__()
@@ -49,11 +57,18 @@ class MainWindow(QMainWindow):
         self._pipeline: Pipeline | None = None
         self._pipeline_lock = threading.Lock()
         self.pool = QThreadPool(self)
-        self.pool.setMaxThreadCount(2)
+        self.pool.setMaxThreadCount(4)  # what was called off may still finish a step
         self.looking = LatestOnly(self.pool, self)
         self.mending = LatestOnly(self.pool, self)
+        self.previewing = LatestOnly(self.pool, self)
+        self._previewer: Previewer | None = None
+        self._exact_timer = QTimer(self)
+        self._exact_timer.setSingleShot(True)
+        self._exact_timer.setInterval(_EXACT_DELAY_MS)
+        self._exact_timer.timeout.connect(lambda: self._look(self.document.job))
         self.station: Station = "art"
         self._shown: tuple[object, ...] = ()
+        self._asked_at, self._announced = 0.0, False
         self._build()
         self.actions_ = Actions(self)
         self._connect()
@@ -129,6 +144,13 @@ class MainWindow(QMainWindow):
         self.document.file_changed.connect(self._show_title)
         self.desk.said.connect(lambda text: self.say(text, tone="danger"))
         self.looking.done.connect(lambda seen: self._on_overview(cast(Overview, seen)))
+        self.looking.progress.connect(self._on_progress)
+        self.previewing.done.connect(lambda preview: self._on_preview(cast("Preview", preview)))
+        self.table.clicked.connect(self._on_click)
+        self.table.stroke_drawn.connect(lambda tool, points: self.panels.outline.take_stroke(tool, points))
+        self.desk.tool_wanted.connect(self._take_tool)
+        self.desk.place_wanted.connect(self.table.go_to)
+        self.desk.split_wanted.connect(self._split)
         self.looking.failed.connect(lambda text: self.say(text, tone="danger"))
         self.mending.done.connect(lambda change: self._on_change(cast("Change | None", change)))
         self._found.connect(self._on_found)
@@ -142,6 +164,8 @@ class MainWindow(QMainWindow):
 
     def go_to(self, station: Station) -> None:
         """Visit a station."""
+        if station != "outline" and self.table.tool:
+            self.panels.outline.toolbox.take("")
         self.station = station
         self.path_bar.buttons[station].setChecked(True)
         self.cards.setCurrentWidget(self.panels[station])
@@ -158,6 +182,32 @@ class MainWindow(QMainWindow):
     def say(self, text: str, *, tone: str = "", actions: Sequence[tuple[str, object]] = ()) -> None:
         """Show one calm line."""
         self.bar.say(text, tone=tone, actions=actions)  # type: ignore[arg-type]
+
+    def _take_tool(self, tool: str) -> None:
+        self.table.brush_mm = self.desk.brush_mm
+        self.table.set_tool(tool)
+
+    def _on_click(self, x_mm: float, y_mm: float) -> None:
+        result = self.desk.result
+        if self.station != "outline" or result is None:
+            return
+        from honest_edge.app.picking import picked_at
+
+        picked = picked_at(result.outline, x_mm, y_mm)
+        if picked is not None:
+            self.panels.outline.turn_round(picked)
+
+    def _split(self) -> None:
+        result = self.desk.result
+        if result is None or result.design != self.desk.design:
+            return
+        from honest_edge.app.splitting import split
+
+        job = self.desk.build(lambda: split(self.document.job, result))
+        if job is not None:
+            count = len(job.designs) - len(self.document.job.designs) + 1
+            self.document.edit(job, f"split into {count} designs")
+            self.say(f"{result.design.name} is {count} designs now.", actions=[("Undo", self.document.undo_stack.undo)])
 
     def _remove(self, key: str) -> None:
         name = self.document.job.design(key).name
@@ -176,7 +226,39 @@ class MainWindow(QMainWindow):
         self.mending.cancel()
         self._show_title()
         self._refresh()
-        self._look(job)
+        if self._preview():
+            self.looking.cancel()  # the older request gives way at once
+            self._exact_timer.start()
+        else:
+            self._exact_timer.stop()
+            self._look(job)
+
+    def _preview(self) -> bool:
+        """Show at screen scale what changed of the outline in hand; return whether there is anything to show."""
+        design, last = self.desk.design, self.desk.result
+        if self.station != "outline" or design is None or last is None:
+            return False
+        if design == last.design or design != replace(last.design, outline=design.outline):
+            return False
+
+        def work(*, report: Report, cancelled: IsCancelled) -> Preview:
+            from honest_edge.app.preview import Previewer
+
+            if self._previewer is None:
+                self._previewer = Previewer()
+            return self._previewer.preview(design, last)
+
+        self.previewing.submit(work)
+        return True
+
+    def _on_preview(self, preview: Preview) -> None:
+        if self.station != "outline":
+            return
+        from honest_edge.ui import scenes
+
+        scenes.draw_preview(self.table.drawing(), preview, self.tokens)
+        self._shown = ("preview", self.desk.result)
+        self.previewed.emit()
 
     def pipeline(self) -> Pipeline:
         """Return what computes; loading it takes longer than showing the window, so that is done last."""
@@ -193,6 +275,7 @@ class MainWindow(QMainWindow):
             self._on_overview(Overview(job=job, results={}, errors={}, plan=None, plan_error=None))
             return
         first, pipeline = self.desk.current, self.pipeline
+        self._asked_at = time.monotonic()
 
         def work(*, report: Report, cancelled: IsCancelled) -> Overview:
             from honest_edge.app.looking import overview
@@ -205,6 +288,20 @@ class MainWindow(QMainWindow):
 
         self.looking.submit(work)
 
+    def _on_progress(self, share: float, words: str) -> None:
+        """Say what takes long; what is done at once is not announced."""
+        if time.monotonic() - self._asked_at >= _PATIENCE_S:
+            self.say(f"{words} … {share:.0%}", actions=[("Cancel", self._call_off)])
+            self._announced = True
+
+    def _call_off(self) -> None:
+        self.looking.cancel()
+        self._announced = False
+        self.say("Called off: what is shown may be older than the settings.", actions=[("Compute", self._look_again)])
+
+    def _look_again(self) -> None:
+        self._look(self.document.job)
+
     def _on_found(self, key: str, result: DesignResult) -> None:
         self.desk.fresh[key] = result
         self.tray.show_result(key, result)
@@ -212,6 +309,9 @@ class MainWindow(QMainWindow):
             self._refresh()
 
     def _on_overview(self, seen: Overview) -> None:
+        if self._announced:
+            self._announced = False
+            self.bar.hide()
         self.desk.seen = seen
         self.desk.fresh = dict(seen.results)
         self.tray.show_overview(seen)
@@ -286,9 +386,23 @@ class MainWindow(QMainWindow):
         from honest_edge.ui import scenes  # its items take as long to load as the window, and none shows before
 
         if station == "art":
-            content = scenes.draw_art(scene, result, self.tokens, self.desk.unit)
+            content = scenes.draw_art(
+                scene,
+                result,
+                self.tokens,
+                self.desk.unit,
+                compare=self.desk.compare,
+                ruler=self.desk.lay_ruler,
+            )
         elif station == "outline":
-            content = scenes.draw_outline(scene, result, self.tokens, show_nodes=self.desk.show_nodes)
+            content = scenes.draw_outline(
+                scene,
+                result,
+                self.tokens,
+                self.desk.unit,
+                show_nodes=self.desk.show_nodes,
+                show_deviation=self.desk.show_deviation,
+            )
         else:
             content = scenes.draw_edge(scene, result, self.strip.spots, self.tokens, self.desk.unit)
         self.table.set_content(content, _KEYS_HINT, refit=refit)
@@ -335,6 +449,8 @@ class MainWindow(QMainWindow):
         if event is not None and not event.isAutoRepeat():
             if event.key() == Qt.Key.Key_B:
                 self.table.show_before(True)
+            elif event.key() == Qt.Key.Key_Escape and self.table.tool:
+                self.panels.outline.toolbox.take("")
             elif event.key() == Qt.Key.Key_0:
                 self.table.show_all()
             elif event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right) and self.station == "edge":
@@ -367,8 +483,9 @@ class MainWindow(QMainWindow):
         if not self.actions_.may_leave():
             event.ignore()
             return
-        self.looking.cancel()
-        self.mending.cancel()
+        self._exact_timer.stop()
+        for work in (self.looking, self.mending, self.previewing):
+            work.cancel()
         self.actions_.stop()
         self.pool.waitForDone(5000)
         self.document.drop_recovery()

@@ -116,9 +116,7 @@ def _without_colour(artwork: Artwork, recipe: OutlineRecipe, method: Method, *, 
     )
 
 
-def _flooded(
-    like: Mask, rgb: Bytes, recipe: OutlineRecipe, *, seek_leaks: bool
-) -> tuple[Mask, tuple[Leak, ...]]:
+def _flooded(like: Mask, rgb: Bytes, recipe: OutlineRecipe, *, seek_leaks: bool) -> tuple[Mask, tuple[Leak, ...]]:
     """Return what the background reaches from the border, by hand and by itself dammed, and the leaks."""
     opened = strokes.painted(like.shape, recipe, "clear")
     closed = strokes.painted(like.shape, recipe, "dam", "keep")

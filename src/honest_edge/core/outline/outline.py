@@ -10,7 +10,7 @@ import numpy as np
 import shapely
 
 from honest_edge.core.geometry.fitting import deviation_mm, fit_ring
-from honest_edge.core.geometry.paths import CurveRing, as_multipolygon, rings_of
+from honest_edge.core.geometry.paths import CurveRing, Floats, as_multipolygon, rings_of
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.specs import CorrectionKind, OutlineRecipe
 
@@ -18,7 +18,7 @@ FIT_TOLERANCE_PX = 0.28
 FIT_TOLERANCE_MM = (0.012, 0.024)
 """The fit follows the picture to a share of its pixel, within what a blade can follow and a crafter can see."""
 
-_OFFSET_EASE = 1.25
+_OFFSET_EASE = 1.27
 _REACH = 0.01  # widths of the picture within which a click means the nearest part or hole
 
 Fate = Literal["kept", "too small", "by hand"]
@@ -181,3 +181,13 @@ def fit_area(area: shapely.MultiPolygon, style: CurveStyle) -> tuple[CurveRing, 
 def greatest_deviation_mm(curves: tuple[CurveRing, ...], area: shapely.MultiPolygon) -> float:
     """Return how far the fitted curves stray from the raw boundary at most."""
     return max(deviation_mm(curve, ring) for curve, ring in zip(curves, rings_of(area), strict=True))
+
+
+def deviations(curves: tuple[CurveRing, ...], area: shapely.MultiPolygon) -> tuple[tuple[Floats, Floats], ...]:
+    """Return for each raw ring its points and the (n, 2) vectors from the fitted curve to them, in millimetres."""
+    found = []
+    for curve, ring in zip(curves, rings_of(area), strict=True):
+        line, points = shapely.linearrings(curve.flattened(0.001)), shapely.points(ring)
+        nearest = shapely.line_interpolate_point(line, shapely.line_locate_point(line, points))
+        found.append((ring, ring - shapely.get_coordinates(nearest)))
+    return tuple(found)

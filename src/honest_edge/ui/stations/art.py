@@ -2,11 +2,23 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QLineEdit
+from dataclasses import replace
+from typing import TYPE_CHECKING, Any
 
+from PyQt6.QtCore import QSignalBlocker
+from PyQt6.QtWidgets import QCheckBox, QLineEdit
+
+from honest_edge.core.values.comparison import COMPARISONS, typed_comparison
 from honest_edge.core.values.specs import CRISP_PPI, MOST_COPIES
-from honest_edge.ui.fields import Count, Form, LengthField, card, label, set_tone
+from honest_edge.ui.fields import Choice, Count, Form, LengthField, button, card, label, set_tone
 from honest_edge.ui.stations.panel import Panel
+
+if TYPE_CHECKING:
+    from honest_edge.app.pipeline import DesignResult
+    from honest_edge.core.values.artwork import Artwork
+    from honest_edge.core.values.job import Design
+
+_TYPED = "typed"
 
 
 class ArtPanel(Panel):
@@ -32,9 +44,23 @@ class ArtPanel(Panel):
         form.add("Finished width", self.width_field, "Type any unit: 60 mm, 2 3/8 in, 700 px. Proportions stay.")
         form.add("Finished height", self.height_field, "The width follows.")
         form.add("Copies", self.copies)
+        self.page = Count("Page", 1, 10_000)
+        self.page.committed.connect(lambda page: self._set_source("page", page=page))
+        self.page_row = form.add("Page", self.page, "Which page of the file")
         self.column.addWidget(form)
         self.sharp = label("", "fine")
         self.column.addWidget(self.sharp)
+        self.layers_card, self.layers = card()
+        self.layers.addWidget(label("Layers of the file", "heading"))
+        self.layer_ticks: list[QCheckBox] = []
+        self.column.addWidget(self.layers_card)
+        self.split_card, inside = card()
+        self.split_words = label()
+        inside.addWidget(self.split_words)
+        self.split = button("Split", self.desk.split_wanted.emit)
+        inside.addWidget(self.split)
+        self.column.addWidget(self.split_card)
+        self._build_comparison()
         self.stated_card, inside = card()
         inside.addWidget(label("What the file says", "heading"))
         self.file_name, self.pixels, self.stated, self.notes = (
@@ -53,12 +79,89 @@ class ArtPanel(Panel):
         )
         self.column.addWidget(self.sand)
 
+    def _build_comparison(self) -> None:
+        frame, inside = card()
+        inside.addWidget(label("Hold it against", "heading"))
+        options = (("", "nothing"), *((c.name, c.name) for c in COMPARISONS), (_TYPED, "typed size"))
+        self.compare = Choice("Hold it against", options)
+        self.compare.chosen.connect(self._compare)
+        self.compare_size = QLineEdit()
+        self.compare_size.setAccessibleName("Size to compare with")
+        self.compare_size.setPlaceholderText("63 mm, or 2 x 3 in")
+        self.compare_size.editingFinished.connect(lambda: self._compare(_TYPED))
+        self.compare_size.hide()
+        self.ruler = QCheckBox("Lay a ruler on the table")
+        self.ruler.setToolTip("Drag it where you need it")
+        self.ruler.toggled.connect(self._lay_ruler)
+        for widget in (self.compare, self.compare_size, self.ruler):
+            inside.addWidget(widget)
+        self.column.addWidget(frame)
+
+    def _compare(self, name: str) -> None:
+        self.compare_size.setVisible(name == _TYPED)
+        known = {c.name: c for c in COMPARISONS}
+        if name != _TYPED:
+            self.desk.compare = known.get(name)
+        elif self.compare_size.text().strip():
+            typed = self.desk.build(lambda: typed_comparison(self.compare_size.text(), self.desk.unit))
+            if typed is None:
+                return
+            self.desk.compare = typed
+        self.desk.redraw_wanted.emit()
+
+    def _lay_ruler(self, on: bool) -> None:
+        self.desk.lay_ruler = on
+        self.desk.redraw_wanted.emit()
+
+    def _set_source(self, words: str, **changes: Any) -> None:
+        design = self.desk.design
+        if design is not None:
+            source = self.desk.build(lambda: replace(design.source, **changes))
+            if source is not None:
+                self.desk.edit_design(words, source=source)
+
+    def _show_file(self, design: Design, art: Artwork) -> None:
+        """Show what of the file is used: its page and its layers."""
+        self.page_row.setVisible(art.page_count > 1)
+        self.page.setMaximum(max(1, art.page_count))
+        self.page.show_value(design.source.page)
+        self.layers_card.setVisible(bool(art.layers))
+        if [tick.text() for tick in self.layer_ticks] != list(reversed(art.layers)):
+            for old in self.layer_ticks:
+                self.layers.removeWidget(old)
+                old.setParent(None)
+                old.deleteLater()
+            self.layer_ticks = [self._layer(index, name) for index, name in reversed(list(enumerate(art.layers)))]
+        for index, tick in enumerate(reversed(self.layer_ticks)):
+            with QSignalBlocker(tick):
+                tick.setChecked(index not in design.source.hidden_layers)
+
+    def _layer(self, index: int, name: str) -> QCheckBox:
+        tick = QCheckBox(name)
+        tick.clicked.connect(lambda on: self._show_layer(index, on))
+        self.layers.addWidget(tick)
+        return tick
+
+    def _show_layer(self, index: int, on: bool) -> None:
+        design = self.desk.design
+        if design is not None:
+            hidden = {*design.source.hidden_layers, index} - ({index} if on else set())
+            self._set_source("layers", hidden_layers=tuple(sorted(hidden)))
+
+    def _show_split(self, result: DesignResult) -> None:
+        drawings = len(result.cut.area.geoms)
+        self.split_card.setVisible(drawings > 1)
+        self.split_words.setText(f"This picture holds {drawings} separate drawings at the present offset.")
+        self.split.setText(f"Split into {drawings} designs")
+
     def refresh(self) -> None:
         """Show the design in hand."""
         design, result = self.desk.design, self.desk.result
         self.setEnabled(design is not None)
         self.sand.setVisible(False)
         self.stated_card.setVisible(result is not None)
+        for widget in (self.page_row, self.layers_card, self.split_card):
+            widget.setVisible(False)
         if design is not None:
             if not self.name.hasFocus():
                 self.name.setText(design.name)
@@ -75,21 +178,35 @@ class ArtPanel(Panel):
         self.width_field.show_length(design.width_mm, self.desk.unit, ppi)
         self.answer.setText(f"{ppi:.0f} ppi")
         self.under.setText(f"at {self.desk.length(design.width_mm)} × {self.desk.length(height_mm)}")
+        if art.is_vector:
+            set_tone(self.sharp, "fine")
+            self.sharp.setText("A drawing: it stays crisp at every size.")
         crisp_mm = design.width_mm * ppi / CRISP_PPI
         crisp = ppi >= CRISP_PPI - 0.5
-        set_tone(self.sharp, "fine" if crisp else "look")
-        word = "Crisp" if crisp else "Will look soft"
-        self.sharp.setText(f"{word}: up to {self.desk.length(crisp_mm)} wide it stays at {CRISP_PPI:.0f} ppi or more.")
+        if not art.is_vector:
+            set_tone(self.sharp, "fine" if crisp else "look")
+            word = "Crisp" if crisp else "Will look soft"
+            crisp_to = self.desk.length(crisp_mm)
+            self.sharp.setText(f"{word}: up to {crisp_to} wide it stays at {CRISP_PPI:.0f} ppi or more.")
+        self._show_file(design, art)
+        self._show_split(result)
         self.file_name.setText(design.file_name)
-        self.pixels.setText(f"{art.width_px} × {art.height_px} px")
+        drawn = "drawn as " if art.is_vector else ""
+        self.pixels.setText(f"{drawn}{art.width_px} × {art.height_px} px")
         if art.size_source == "assumed":
             self.stated.setText(f"no size stated; {self.desk.length(art.stated_width_mm)} wide at 300 ppi")
         else:
-            stated = f"{art.stated_ppi:.0f} ppi ({art.size_source})"
-            self.stated.setText(f"{stated}, so {self.desk.length(art.stated_width_mm)} wide")
+            said = [f"{source}: {self._meaning(art, ppi)}" for source, ppi in art.statements]
+            taken = f"\nThey differ; {art.size_source} was taken." if art.has_conflict else ""
+            self.stated.setText("\n".join(said) + taken)
+        set_tone(self.stated, "look" if art.has_conflict else "soft")
         self.notes.setText("\n".join(art.notes))
         self.notes.setVisible(bool(art.notes))
         self.sand.setVisible(art.size_source == "assumed" and abs(design.width_mm - art.stated_width_mm) < 1e-6)
+
+    def _meaning(self, art: Artwork, ppi: float) -> str:
+        width = f"{self.desk.length(art.width_px / ppi * 25.4)} wide"
+        return width if art.is_vector else f"{ppi:.0f} ppi, so {width}"
 
     def _rename(self) -> None:
         design = self.desk.design

@@ -1,19 +1,37 @@
-"""Outline: background, parts, holes, and how closely the curve follows."""
+"""Outline: background, gaps, parts and holes, what hangs together, and how closely the curve follows."""
 
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import TYPE_CHECKING, Any
 
+from PyQt6.QtGui import QColor
 from PyQt6.QtWidgets import QCheckBox, QLineEdit
 
-from honest_edge.ui.fields import Choice, Form, card, counted, label
+from honest_edge.core.values.specs import Correction
+from honest_edge.ui.dial import Dial
+from honest_edge.ui.fields import Choice, Form, LengthField, button, card, counted, label, row, set_tone
+from honest_edge.ui.stations.lists import GapList, PieceList, StepList
 from honest_edge.ui.stations.panel import Panel
+from honest_edge.ui.stations.toolbox import Toolbox
+
+if TYPE_CHECKING:
+    from honest_edge.app.picking import Picked
+    from honest_edge.app.pipeline import DesignResult
 
 _METHOD_WORDS = {
     "alpha": "Told apart by transparency.",
     "flood": "Told apart by the border's colour, from the border inward; white inside stays.",
+    "colour": "This colour is cleared everywhere, inside the art too.",
     "none": "The whole rectangle is kept.",
 }
+_BACKGROUNDS = (
+    ("auto", "automatic"),
+    ("alpha", "transparency"),
+    ("flood", "from the border"),
+    ("colour", "colour everywhere"),
+    ("none", "keep rectangle"),
+)
 
 
 class NumberField(QLineEdit):
@@ -27,40 +45,137 @@ class OutlinePanel(Panel):
 
     def build(self) -> None:
         """Add the cards."""
+        self._gesture = -1
+        self._build_background()
+        self.gaps = GapList(self.desk)
+        self.column.addWidget(self.gaps)
+        self._build_parts()
+        self._build_curve()
+        self.toolbox = Toolbox(self.desk)
+        self.column.addWidget(self.toolbox)
+        self.steps = StepList(self.desk)
+        self.column.addWidget(self.steps)
+
+    def _build_background(self) -> None:
         form = Form()
-        self.background = Choice(
-            "Background",
-            (
-                ("auto", "automatic"),
-                ("alpha", "transparency"),
-                ("flood", "from the border"),
-                ("none", "keep rectangle"),
+        self.background = Choice("Background", _BACKGROUNDS)
+        self.background.chosen.connect(lambda value: self._edit("background", background=value))
+        form.add("Background", self.background)
+        self.colour = button("from the border", self._pick_colour)
+        self.colour.setAccessibleName("Background colour")
+        form.add(
+            "Its colour",
+            self.colour,
+            "Press, then click the background on the table; press again to take the border's.",
+        )
+        self.column.addWidget(form)
+        self.method = label("", "soft")
+        self.column.addWidget(self.method)
+        self.tolerance = self._dial(
+            "tolerance",
+            Dial(
+                "Tolerance",
+                1,
+                200,
+                digits=0,
+                unit="levels",
+                automatic=True,
+                tip="How far a colour may lie from the background's. Automatic measures the picture's own noise.",
             ),
         )
-        self.background.chosen.connect(lambda value: self._edit("background", background=value))
-        self.tolerance = self._number("Tolerance", "tolerance", allow_empty=True)
-        self.tolerance.setPlaceholderText("automatic")
+        self.threshold = self._dial(
+            "threshold",
+            Dial(
+                "Threshold",
+                0.02,
+                0.98,
+                digits=2,
+                unit="",
+                automatic=False,
+                tip="How much of a soft edge must be art to count as art.",
+            ),
+        )
+
+    def _build_parts(self) -> None:
+        form = Form()
         self.speck = self._number("Smallest part, mm²", "speck_mm2")
         self.hole = self._number("Smallest hole, mm²", "hole_mm2", allow_empty=True)
         self.hole.setPlaceholderText("fill all")
-        form.add("Background", self.background)
-        form.add("Tolerance", self.tolerance, "How far a colour may lie from the background's, 1 to 200 levels.")
         form.add("Smallest part, mm²", self.speck, "Specks below this area are left out.")
         form.add("Smallest hole, mm²", self.hole, "Holes of at least this area are cut out; empty fills every hole.")
         self.column.addWidget(form)
-        self.nodes = QCheckBox("Show nodes")
-        self.nodes.toggled.connect(self._show_nodes)
-        self.column.addWidget(self.nodes)
-        frame, inside = card()
-        inside.addWidget(label("What was found", "heading"))
-        self.method, self.parts, self.curve = label("", "soft"), label("", "soft"), label("", "soft")
-        for line in (self.method, self.parts, self.curve):
-            inside.addWidget(line)
-        self.column.addWidget(frame)
+        self.parts = PieceList(self.desk, "part")
+        self.holes = PieceList(self.desk, "hole")
+        self.column.addWidget(self.parts)
+        self.column.addWidget(self.holes)
+        self.together, inside = card()
+        inside.addWidget(label("Does it hang together?", "heading"))
+        self.together_words = label()
+        inside.addWidget(self.together_words)
+        self.join = button("Join", self._join)
+        inside.addWidget(self.join)
+        self.column.addWidget(self.together)
+        self.fine, inside = card("sand")
+        inside.addWidget(label("Assumed, not measured", "look"))
+        self.narrowest = LengthField("Narrowest strand or gap")
+        self.narrowest.committed.connect(lambda value: self.desk.edit_job("narrowest strand", narrowest_mm=value))
+        self.narrowest.refused.connect(self.desk.said)
+        self.narrowest.setFixedWidth(96)
+        inside.addLayout(row(label("The blade follows down to"), self.narrowest))
+        self.narrow = label()
+        inside.addWidget(self.narrow)
+        self.column.addWidget(self.fine)
 
-    def _show_nodes(self, on: bool) -> None:
-        self.desk.show_nodes = on
+    def _build_curve(self) -> None:
+        self.smoothness = self._dial(
+            "smoothness_mm",
+            Dial(
+                "Smoothness",
+                0.005,
+                1.0,
+                digits=3,
+                unit="mm",
+                automatic=True,
+                tip="How far the curve may stray from the raw edge: more gives fewer nodes.",
+            ),
+        )
+        self.corners = self._dial(
+            "corner_deg",
+            Dial(
+                "Corners from",
+                10,
+                120,
+                digits=0,
+                unit="degrees",
+                automatic=False,
+                tip="A turn sharper than this stays a corner; a larger number rounds more of them.",
+            ),
+        )
+        self.curve = label("", "soft")
+        self.column.addWidget(self.curve)
+        self.nodes = QCheckBox("Show nodes")
+        self.nodes.toggled.connect(lambda on: self._show("show_nodes", on))
+        self.deviation = QCheckBox("Show deviation, 20 times")
+        self.deviation.setToolTip("How far the curve lies beside the raw edge, drawn 20 times as large")
+        self.deviation.toggled.connect(lambda on: self._show("show_deviation", on))
+        self.column.addLayout(row(self.nodes, self.deviation))
+
+    # -- edits ---------------------------------------------------------------------------------------
+
+    def _show(self, name: str, on: bool) -> None:
+        setattr(self.desk, name, on)
         self.desk.redraw_wanted.emit()
+
+    def _dial(self, field: str, dial: Dial) -> Dial:
+        dial.moved.connect(lambda value, goes_on: self._turn(field, value, goes_on))
+        dial.refused.connect(self.desk.said)
+        self.column.addWidget(dial)
+        return dial
+
+    def _turn(self, field: str, value: float | None, goes_on: bool) -> None:
+        if not goes_on:
+            self._gesture = self.desk.new_gesture()
+        self._edit(field.split("_")[0], merge=self._gesture, **{field: value})
 
     def _number(self, name: str, field: str, *, allow_empty: bool = False) -> NumberField:
         made = NumberField()
@@ -73,55 +188,182 @@ class OutlinePanel(Panel):
         if design is None or text == _shown(getattr(design.outline, field)):
             return
         if not text and allow_empty:
-            self._edit(name, **{field: None})
+            self._edit(name, merge=-1, **{field: None})
             return
         try:
             value = float(text)
         except ValueError:
             self.desk.said.emit(f"{name}: “{text}” is no number")
             return
-        self._edit(name, **{field: value})
+        self._edit(name, merge=-1, **{field: value})
 
-    def _edit(self, words: str, **changes: object) -> None:
+    def _edit(self, words: str, *, merge: int = -1, **changes: Any) -> None:
         design = self.desk.design
         if design is None:
             return
-        recipe = self.desk.build(lambda: replace(design.outline, **changes))  # type: ignore[arg-type]
-        if recipe is not None:
-            self.desk.edit_design(words.lower(), outline=recipe)
+        recipe = self.desk.build(lambda: replace(design.outline, **changes))
+        self.desk.edit_outline(words.lower(), recipe, merge=merge)
         self.refresh()
+
+    def _pick_colour(self) -> None:
+        design = self.desk.design
+        if design is not None and design.outline.colour is not None:
+            self._edit("background colour", colour=None)
+            return
+        self.toolbox.take("pick")
+        self.colour.setText("click it on the table")
+
+    def _join(self) -> None:
+        design, result = self.desk.design, self.desk.result
+        if design is None or result is None or result.joining_mm is None:
+            return
+        from honest_edge.core.outline.joining import offered_offset_mm
+
+        edge = replace(design.edge, school="border", offset_mm=offered_offset_mm(result.joining_mm))
+        self.desk.edit_design("offset that joins all parts", edge=edge)
+
+    # -- the table -----------------------------------------------------------------------------------
+
+    def take_stroke(self, tool: str, points_mm: list[tuple[float, float]]) -> None:
+        """Make what was drawn on the table a step of the recipe."""
+        design, result = self.desk.design, self.desk.result
+        if design is None or result is None:
+            return
+        width = design.width_mm
+        if tool == "pick":
+            self._take_colour(result, points_mm[-1])
+            return
+        if tool == "area":
+            self._take_area(result, points_mm)
+            return
+        if tool == "dam" and len(points_mm) < 2:
+            return
+        points = tuple((min(max(x / width, -1.0), 2.0), min(max(y / width, -1.0), 2.0)) for x, y in points_mm)
+        brush = 0.0 if tool == "dam" else self.desk.brush_mm / width
+        step = self.desk.build(lambda: Correction(kind=tool, points=points, brush=brush))  # type: ignore[arg-type]
+        if step is not None:
+            self._edit(tool, corrections=(*design.outline.corrections, step))
+
+    def _take_colour(self, result: DesignResult, place: tuple[float, float]) -> None:
+        x, y = (int(value / result.outline.pixel_mm) for value in place)
+        if 0 <= x < result.artwork.width_px and 0 <= y < result.artwork.height_px:
+            red, green, blue = (int(level) for level in result.artwork.pixels[y, x, :3])
+            kept = self.desk.design.outline.background if self.desk.design else "flood"
+            background = kept if kept in ("flood", "colour") else "flood"
+            self._edit("background colour", colour=(red, green, blue), background=background)
+        self.toolbox.take("")
+
+    def _take_area(self, result: DesignResult, points: list[tuple[float, float]]) -> None:
+        (x0, y0), (x1, y1) = points[0], points[-1]
+        wide, high = result.design.width_mm, result.height_mm
+        xs, ys = (sorted(min(max(v / s, 0.0), 1.0) for v in pair) for pair, s in (((x0, x1), wide), ((y0, y1), high)))
+        whole = len(points) < 2 or xs[1] - xs[0] < 0.01 or ys[1] - ys[0] < 0.01
+        self._edit("trace area", trace_area=None if whole else (xs[0], ys[0], xs[1], ys[1]))
+        self.toolbox.take("")
+
+    def turn_round(self, picked: Picked) -> None:
+        """Drop what is kept, keep what is dropped."""
+        from honest_edge.app.picking import turned_round
+
+        design, result = self.desk.design, self.desk.result
+        if design is None or result is None:
+            return
+        kept = [part for part in result.outline.parts if part.kept]
+        if picked.kind == "part" and picked.piece.kept and len(kept) == 1:
+            self.desk.said.emit("This is the only part: a sticker needs at least one")
+            return
+        self.desk.edit_outline(
+            f"{'leave out' if picked.piece.kept else 'keep'} a {picked.kind}", turned_round(design, picked)
+        )
+
+    # -- showing -------------------------------------------------------------------------------------
 
     def refresh(self) -> None:
         """Show the design in hand."""
         design, result = self.desk.design, self.desk.result
         self.setEnabled(design is not None)
+        for widget in (self.gaps, self.parts, self.holes, self.together, self.fine):
+            widget.setVisible(result is not None)
+        self.steps.refresh()
         if design is not None:
             recipe = design.outline
             self.background.show_value(recipe.background)
-            for control, value in (
-                (self.tolerance, recipe.tolerance),
-                (self.speck, recipe.speck_mm2),
-                (self.hole, recipe.hole_mm2),
-            ):
+            self.threshold.show_value(recipe.threshold)
+            self.corners.show_value(recipe.corner_deg)
+            measured = result.subject.tolerance if result else None
+            self.tolerance.show_value(recipe.tolerance or measured or 16.0, automatic=recipe.tolerance is None)
+            follows = result.outline.style.tolerance_mm if result else 0.024
+            self.smoothness.show_value(recipe.smoothness_mm or follows, automatic=recipe.smoothness_mm is None)
+            for control, value in ((self.speck, recipe.speck_mm2), (self.hole, recipe.hole_mm2)):
                 control.setText(_shown(value))
+            self._show_colour(result)
         if self.show_missing() or result is None:
             return
-        outline = result.outline
-        pieces = outline.part_count
+        self._show_found(result)
+
+    def _show_colour(self, result: DesignResult | None) -> None:
+        design = self.desk.design
+        rgb = design.outline.colour if design else None
+        if rgb is None and result is not None:
+            rgb = result.subject.background_rgb
+        by_colour = rgb is not None
+        self.colour.setEnabled(True)
+        self.tolerance.setVisible(by_colour)
+        if rgb is None:
+            self.colour.setText("pick on the table")
+            self.colour.setStyleSheet("")
+            return
+        chosen = design is not None and design.outline.colour is not None
+        self.colour.setText(f"#{rgb[0]:02x}{rgb[1]:02x}{rgb[2]:02x}" + ("" if chosen else ", found"))
+        ink = "#000000" if QColor(*rgb).lightness() > 127 else "#ffffff"
+        self.colour.setStyleSheet(f"background: rgb({rgb[0]}, {rgb[1]}, {rgb[2]}); color: {ink}")
+
+    def _show_found(self, result: DesignResult) -> None:
+        outline, desk = result.outline, self.desk
+        pieces, loose = outline.part_count, len(result.cut.area.geoms)
         self.answer.setText(counted(pieces, "part"))
-        cut_pieces = len(result.cut.area.geoms)
-        joined = ", joined in one by the present cut" if pieces > 1 and cut_pieces == 1 else ""
+        joined = ", joined in one by the present cut" if pieces > 1 and loose == 1 else ""
         self.under.setText(f"{counted(pieces, 'part')} of art{joined}; {counted(outline.hole_count, 'hole')} cut out")
-        method = _METHOD_WORDS[result.subject.method]
-        tolerance = result.subject.tolerance
-        self.method.setText(method + (f" Tolerance {tolerance:g}." if tolerance else ""))
-        specks, filled = counted(outline.dropped_specks, "speck"), counted(outline.filled_holes, "hole")
-        self.parts.setText(f"{specks} left out, {filled} filled.")
-        nodes = sum(curve.node_count for curve in result.outline_curves)
-        length_in = outline.area.length / 25.4
-        self.curve.setText(
-            f"{self.desk.length(outline.area.length)} long on {nodes} nodes, {nodes / length_in:.1f} an inch."
+        self.method.setText(_METHOD_WORDS[result.subject.method])
+        self.gaps.show_leaks(result)
+        self.parts.show_pieces(outline.parts)
+        self.holes.show_pieces(outline.holes)
+        self._show_together(result, pieces, loose)
+        self.narrowest.show_length(desk.job.narrowest_mm, desk.unit)
+        strands = sum(place.kind == "strand" for place in result.narrow)
+        gaps = len(result.narrow) - strands
+        self.narrow.setText(
+            f"{counted(strands, 'strand')} and {counted(gaps, 'gap')} of the cut are narrower; they are marked."
+            if result.narrow
+            else "No strand or gap of the cut is narrower."
         )
+        set_tone(self.narrow, "look" if result.narrow else "soft")
+        nodes = sum(curve.node_count for curve in result.outline_curves)
+        inches = outline.area.length / 25.4
+        self.curve.setText(
+            f"Greatest deviation {desk.length(result.deviation_mm, 3)}; {desk.length(outline.area.length)} "
+            f"on {nodes} nodes, {nodes / inches:.1f} an inch."
+        )
+
+    def _show_together(self, result: DesignResult, pieces: int, loose: int) -> None:
+        self.together.setVisible(pieces > 1)
+        if pieces == 1:
+            return
+        from honest_edge.core.outline.joining import offered_offset_mm
+
+        moved = self.desk.length(result.design.edge.signed_offset_mm, 2)
+        self.join.setVisible(loose > 1 and result.joining_mm is not None)
+        if result.joining_mm is None:
+            self.together_words.setText(f"{pieces} parts: too many to ask which offset joins them.")
+            return
+        joins = self.desk.length(result.joining_mm, 2)
+        if loose == 1:
+            self.together_words.setText(f"All {pieces} parts join from {joins} on; the cut lies {moved} outside.")
+            return
+        self.together_words.setText(
+            f"At {moved} the cut falls into {loose} pieces; the loose ones are marked. All join at {joins}."
+        )
+        self.join.setText(f"Use a border of {self.desk.length(offered_offset_mm(result.joining_mm), 2)}")
 
 
 def _shown(value: float | None) -> str:

@@ -1,0 +1,188 @@
+"""The lists of the Outline station: gaps, parts, holes and the steps made by hand."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QCheckBox, QFrame, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+
+from honest_edge.core.values.specs import Correction
+from honest_edge.ui.desk import Desk
+from honest_edge.ui.fields import button, counted, label
+
+if TYPE_CHECKING:
+    from honest_edge.app.pipeline import DesignResult
+    from honest_edge.core.imaging.leaks import Leak
+    from honest_edge.core.outline.outline import Piece
+
+_MOST_SHOWN = 40
+_STEP_WORDS = {
+    "dam": "Dam drawn",
+    "open": "Gap left open",
+    "keep": "Kept by brush",
+    "clear": "Cleared by brush",
+    "drop": "Part left out",
+    "retain": "Part kept",
+    "cut": "Hole cut out",
+    "fill": "Hole filled",
+}
+
+
+class _List(QFrame):
+    """A card with a heading and rows that are made anew whenever what they show changes."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self.desk = desk
+        self.setProperty("card", "plain")
+        self._layout = QVBoxLayout(self)
+        self._layout.setContentsMargins(12, 10, 12, 10)
+        self._layout.setSpacing(4)
+        self.heading = label("", "heading")
+        self._layout.addWidget(self.heading)
+        self.rows: list[QWidget] = []
+        self._shown: object = None
+
+    def _fill(self, key: object, rows: list[QWidget]) -> None:
+        self._shown = key
+        for old in self.rows:
+            self._layout.removeWidget(old)
+            old.setParent(None)
+            old.deleteLater()
+        self.rows = rows
+        for made in rows:
+            self._layout.addWidget(made)
+
+
+def _line(*widgets: QWidget) -> QWidget:
+    holder = QWidget()
+    layout = QHBoxLayout(holder)
+    layout.setContentsMargins(0, 0, 0, 0)
+    layout.setSpacing(6)
+    for index, widget in enumerate(widgets):
+        layout.addWidget(widget, 1 if index == 0 else 0)
+    return holder
+
+
+class GapList(_List):
+    """Every gap of the outline with its width and what can be done about it."""
+
+    def show_leaks(self, result: DesignResult) -> None:
+        """List the gaps of a result."""
+        leaks = result.subject.leaks
+        self.setVisible(bool(leaks))
+        key = (id(result.subject), self.desk.unit, result.design.width_mm)
+        if self._shown == key:
+            return
+        waiting = sum(not leak.dammed for leak in leaks)
+        self.heading.setText(
+            f"{counted(len(leaks), 'gap')} in the outline" + (f", {waiting} to look at" if waiting else "")
+        )
+        self._fill(key, [self._row(leak, result.design.width_mm) for leak in leaks])
+
+    def _row(self, leak: Leak, width_mm: float) -> QWidget:
+        width = self.desk.length(leak.width * width_mm, 2)
+        x, y = leak.middle
+        show = button(
+            f"{width}, {'dammed' if leak.dammed else 'open'}",
+            lambda: self.desk.place_wanted.emit(x * width_mm, y * width_mm),
+            link=True,
+        )
+        show.setToolTip("Show it on the table")
+        leave = button("Open" if leak.dammed else "Leave", lambda: self._edit(leak, dam=False))
+        leave.setToolTip(
+            "Let the background through here" if leak.dammed else "This is no gap: leave it and list it no more"
+        )
+        if leak.dammed:
+            return _line(show, leave)
+        dam = button("Dam", lambda: self._edit(leak, dam=True))
+        dam.setToolTip("Close the gap with a line")
+        return _line(show, dam, leave)
+
+    def _edit(self, leak: Leak, *, dam: bool) -> None:
+        from honest_edge.app.picking import dammed_leak, opened_leak
+
+        design = self.desk.design
+        if design is not None:
+            act = dammed_leak if dam else opened_leak
+            self.desk.edit_outline("dam a gap" if dam else "leave a gap", act(design.outline, leak))
+
+
+class PieceList(_List):
+    """Parts or holes by size, each with a tick that keeps it."""
+
+    def __init__(self, desk: Desk, noun: str) -> None:
+        super().__init__(desk)
+        self._noun = noun
+
+    def show_pieces(self, pieces: Sequence[Piece]) -> None:
+        """List parts, or holes."""
+        self.setVisible(len(pieces) > (1 if self._noun == "part" else 0))
+        key = (id(pieces), self.desk.unit)
+        if self._shown == key:
+            return
+        kept = sum(piece.kept for piece in pieces)
+        self.heading.setText(
+            f"{counted(len(pieces), self._noun)}, {kept} {'kept' if self._noun == 'part' else 'cut out'}"
+        )
+        rows: list[QWidget] = [self._row(piece) for piece in pieces[:_MOST_SHOWN]]
+        if len(pieces) > _MOST_SHOWN:
+            rows.append(label(f"… and {len(pieces) - _MOST_SHOWN} smaller; click them on the table.", "soft"))
+        self._fill(key, rows)
+
+    def _row(self, piece: Piece) -> QWidget:
+        wide, high = piece.size_mm
+        size = f"{self.desk.length(wide)} × {self.desk.length(high)}"
+        tick = QCheckBox(size + {"kept": "", "too small": ", too small", "by hand": ", by hand"}[piece.fate])
+        tick.setChecked(piece.kept)
+        tick.setAccessibleName(f"{self._noun} of {size}")
+        tick.clicked.connect(lambda _checked: self._turn(piece, tick))
+        return tick
+
+    def _turn(self, piece: Piece, tick: QCheckBox) -> None:
+        from honest_edge.app.picking import Picked, turned_round
+
+        design = self.desk.design
+        if design is None:
+            return
+        if (
+            self._noun == "part"
+            and piece.kept
+            and sum(r.isChecked() for r in self.rows if isinstance(r, QCheckBox)) == 0
+        ):
+            tick.setChecked(True)
+            self.desk.said.emit("This is the only part: a sticker needs at least one")
+            return
+        picked = Picked(kind="part" if self._noun == "part" else "hole", piece=piece)
+        words = {("part", True): "leave out a part", ("part", False): "keep a part", ("hole", True): "fill a hole"}
+        self.desk.edit_outline(words.get((self._noun, piece.kept), "cut out a hole"), turned_round(design, picked))
+
+
+class StepList(_List):
+    """The corrections by hand, each of which can be taken back by itself."""
+
+    def refresh(self) -> None:
+        """List the steps of the design in hand."""
+        design = self.desk.design
+        steps: tuple[Correction, ...] = design.outline.corrections if design else ()
+        self.setVisible(bool(steps))
+        if self._shown == steps:
+            return
+        self.heading.setText(f"{counted(len(steps), 'step')} by hand")
+        self._fill(steps, [self._row(index, step) for index, step in enumerate(steps)][-_MOST_SHOWN:])
+
+    def _row(self, index: int, step: Correction) -> QWidget:
+        name = QLabel(_STEP_WORDS[step.kind])
+        name.setTextFormat(Qt.TextFormat.PlainText)
+        back = button("Take back", lambda: self._take_back(index))
+        back.setAccessibleName(f"Take back step {index + 1}, {_STEP_WORDS[step.kind]}")
+        return _line(name, back)
+
+    def _take_back(self, index: int) -> None:
+        from honest_edge.app.picking import without_step
+
+        design = self.desk.design
+        if design is not None:
+            self.desk.edit_outline("take back a step", without_step(design.outline, index))
