@@ -42,8 +42,8 @@ def window(make_window):
 def settle(qtbot):
     def wait(window):
         def idle():
-            tasks = (window.looking, window.mending, window.actions_.adding, window.actions_.writing)
-            assert not any(task.busy for task in tasks)
+            assert not window.busy
+            assert not any(task.busy for task in (window.actions_.adding, window.actions_.writing))
 
         qtbot.waitUntil(idle, timeout=60_000)
 

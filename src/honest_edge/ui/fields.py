@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from PyQt6.QtCore import QSignalBlocker, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetrics
+from PyQt6.QtCore import QPointF, QSignalBlocker, Qt, pyqtSignal
+from PyQt6.QtGui import QFontMetrics, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import (
     QComboBox,
     QFrame,
@@ -175,6 +175,14 @@ class Choice(QComboBox):
         for value, words in options:
             self.addItem(words, value)
         self.activated.connect(lambda index: self.chosen.emit(self.itemData(index)))
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        super().paintEvent(event)
+        painter = QPainter(self)  # a style sheet that draws the frame drops the arrow
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(self.palette().color(self.foregroundRole()), 1.4))
+        x, y = self.width() - 14.0, self.height() / 2
+        painter.drawPolyline(QPolygonF([QPointF(x - 4, y - 2), QPointF(x, y + 2), QPointF(x + 4, y - 2)]))
 
     def show_value(self, value: str) -> None:
         """Select without telling anyone."""

@@ -16,7 +16,7 @@ from PyQt6.QtWidgets import (
 )
 
 from honest_edge.core.values.units import MM_PER_INCH, Unit, format_length
-from honest_edge.ui.drawing import area_path
+from honest_edge.ui.drawing import area_path, line_pen, painter_path
 from honest_edge.ui.theme import Tokens, figures, words
 
 if TYPE_CHECKING:
@@ -26,6 +26,7 @@ if TYPE_CHECKING:
 
 _EXAGGERATION = 20.0
 _MOST_MARKS = 60
+_MOST_WORDS = 3  # rings may crowd, words may not
 
 
 class PlaceMark(QGraphicsItem):
@@ -120,14 +121,22 @@ def draw_decisions(scene: QGraphicsScene, result: DesignResult, tokens: Tokens, 
     for hole in result.outline.holes[: _MOST_MARKS * 4]:
         if not hole.kept:
             _pieces(scene, [hole.polygon], tokens.soft, Qt.PenStyle.DotLine, fill="")
+    if result.narrow or len(result.cut.area.geoms) > 1:  # these are places of the cut, so it is shown
+        cut = QGraphicsPathItem(painter_path(result.cut.curves))
+        pen = line_pen(result.cut.line_kind, tokens)
+        cut.setPen(pen)
+        cut.setOpacity(0.55)
+        _add(scene, cut)
     pieces = sorted(result.cut.area.geoms, key=lambda piece: -piece.area)
     if len(pieces) > 1:
         _pieces(scene, pieces[1:], tokens.look, Qt.PenStyle.DashLine, fill=tokens.look)
-        for piece in pieces[1 : _MOST_MARKS // 4]:
+        for index, piece in enumerate(pieces[1:_MOST_MARKS]):
             left, top, right, _ = piece.bounds
-            _add(scene, PlaceMark((left + right) / 2, top, "loose", tokens.look, tokens.panel))
-    for place in result.narrow[:_MOST_MARKS]:
-        _add(scene, PlaceMark(place.x_mm, place.y_mm, f"narrow {place.kind}", tokens.look, tokens.panel))
+            words_of = "loose" if index < _MOST_WORDS else ""
+            _add(scene, PlaceMark((left + right) / 2, top, words_of, tokens.look, tokens.panel))
+    for index, place in enumerate(result.narrow[:_MOST_MARKS]):
+        words_of = f"narrow {place.kind}" if index < _MOST_WORDS else ""
+        _add(scene, PlaceMark(place.x_mm, place.y_mm, words_of, tokens.look, tokens.panel))
     width_mm = result.design.width_mm
     for leak in result.subject.leaks:
         (x0, y0), (x1, y1) = leak.start, leak.end

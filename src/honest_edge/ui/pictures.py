@@ -14,7 +14,7 @@ from honest_edge.ui.theme import ThemeName
 from honest_edge.ui.window import MainWindow
 
 _PATIENCE_MS = 120_000
-_DESIGN_OF = {"art": "Bee", "outline": "Lavender", "edge": "Badge", "sheet": "Teapot", "files": "Teapot"}
+_DESIGN_OF = {"art": "Bee", "outline": "Bee", "edge": "Badge", "sheet": "Teapot", "files": "Teapot"}
 
 
 def take_pictures(window: MainWindow, folder: Path, theme: ThemeName, unit: Unit) -> int:
@@ -45,7 +45,7 @@ def _settle(window: MainWindow) -> None:
     loop = QEventLoop()
     poll = QTimer()
     poll.setInterval(20)
-    poll.timeout.connect(lambda: None if window.looking.busy or window.mending.busy else loop.quit())
+    poll.timeout.connect(lambda: None if window.busy else loop.quit())
     poll.start()
     QTimer.singleShot(_PATIENCE_MS, loop.quit)
     loop.exec()

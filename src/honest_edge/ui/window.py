@@ -339,6 +339,12 @@ class MainWindow(QMainWindow):
             self.panels.edge.refresh()
         self.settled.emit()
 
+    @property
+    def busy(self) -> bool:
+        """Whether what is shown is still being computed."""
+        at_work = any(work.busy for work in (self.looking, self.mending, self.previewing))
+        return at_work or self._exact_timer.isActive()
+
     # -- showing -------------------------------------------------------------------------------------
 
     def _show_title(self) -> None:

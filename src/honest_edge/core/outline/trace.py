@@ -2,22 +2,20 @@
 
 from __future__ import annotations
 
-import itertools
-
 import contourpy
 import cv2
 import numpy as np
 import shapely
 
 from honest_edge.core.geometry.corners import SMALLEST_TURN_DEG, sharpen
-from honest_edge.core.geometry.paths import as_multipolygon
+from honest_edge.core.geometry.paths import Floats, as_multipolygon
 from honest_edge.core.imaging.flood import Bytes
 
 BLUR_PX = 0.5
 """Standard deviation of the smoothing before tracing: less leaves stairs, more erodes tips."""
 
 _MARGIN = 3  # pixels of nothing round the art: more than the blur reaches
-_BAND_CELLS = 6_000_000  # the tracer works in double precision: a band of rows at a time bounds its memory
+_BAND_ROWS, _BLOCK_COLUMNS = 160, 256
 _TOTAL_BLUR_PX = float(np.hypot(BLUR_PX, np.sqrt(1 / 12)))  # with the pixel's own area
 
 
@@ -27,8 +25,8 @@ def trace_pixels(
     """Return the area where coverage is at least ``threshold``, in pixels, corners drawn out again.
 
     Marching squares on the lightly blurred coverage place the boundary within a fraction of a pixel
-    (Lorensen and Cline, SIGGRAPH 1987, in two dimensions). Large pictures are traced in bands of rows,
-    which meet exactly because both take a shared row's crossings from the same two values.
+    (Lorensen and Cline, SIGGRAPH 1987, in two dimensions). Only blocks that the boundary crosses are
+    traced; their lines are joined where blocks meet.
 
     Args:
         coverage: (h, w) uint8, 255 is wholly art; pixel (row, column) covers the square from
@@ -41,34 +39,85 @@ def trace_pixels(
         return shapely.MultiPolygon()
     top, bottom, left, right = int(rows[0]), int(rows[-1]) + 1, int(columns[0]), int(columns[-1]) + 1
     field = np.pad(coverage[top:bottom, left:right], _MARGIN)
-    step = max(64, _BAND_CELLS // field.shape[1])
-    starts = range(0, field.shape[0] - 1, step)
-    bands = [_band(field, start, min(start + step, field.shape[0] - 1), threshold) for start in starts]
-    polygons = [polygon for band in bands for polygon in band]
-    if len(bands) > 1:
-        polygons = list(as_multipolygon(shapely.union_all(polygons)).geoms)
+    lines = [line for first in range(0, field.shape[0] - 1, _BAND_ROWS) for line in _band(field, first, threshold)]
     shift = np.array([left - _MARGIN, top - _MARGIN]) + 0.5
-    parts = [_drawn_out(polygon, shift, corner_deg) for polygon in polygons]
+    parts = [_drawn_out(polygon, shift, corner_deg) for polygon in _polygons(_closed(lines))]
     return shapely.MultiPolygon([part for part in parts if part is not None])
 
 
-def _band(field: Bytes, first: int, last: int, threshold: float) -> list[shapely.Polygon]:
-    """Trace rows ``first`` to ``last``, both included, in the frame of the field's pixel middles."""
+def _band(field: Bytes, first: int, threshold: float) -> list[Floats]:
+    """Trace a band of rows from ``first`` on, block by block, in the frame of the field's pixel middles."""
+    last = min(first + _BAND_ROWS, field.shape[0] - 1)  # bands and blocks share their border rows and columns
     above, below = max(0, first - _MARGIN), min(field.shape[0], last + 1 + _MARGIN)
     values = field[above:below].astype(np.float32)
-    blurred = cv2.GaussianBlur(values, (0, 0), BLUR_PX, borderType=cv2.BORDER_CONSTANT)
-    rows = blurred[first - above : last + 1 - above]
-    if not (rows >= 255 * threshold).any():
-        return []
-    x, y = np.arange(field.shape[1], dtype=np.float64), np.arange(first, last + 1, dtype=np.float64)
-    generator = contourpy.contour_generator(x, y, rows, name="serial", fill_type=contourpy.FillType.OuterOffset)
-    filled = generator.filled(255 * threshold, np.inf)
-    found = []
-    for points, offsets in zip(filled[0], filled[1], strict=True):
-        rings = [np.asarray(points)[a:b] for a, b in itertools.pairwise(np.asarray(offsets).tolist()) if b - a > 3]
-        if rings:
-            found.append(shapely.Polygon(rings[0], rings[1:]))
+    rows = cv2.GaussianBlur(values, (0, 0), BLUR_PX, borderType=cv2.BORDER_CONSTANT)[first - above : last + 1 - above]
+    solid = rows > 255 * threshold
+    found: list[Floats] = []
+    for left in range(0, field.shape[1] - 1, _BLOCK_COLUMNS):
+        right = min(left + _BLOCK_COLUMNS, field.shape[1] - 1)
+        inside = np.count_nonzero(solid[:, left : right + 1])
+        if 0 < inside < (right + 1 - left) * len(rows):
+            x, y = np.arange(left, right + 1, dtype=np.float64), np.arange(first, last + 1, dtype=np.float64)
+            generator = contourpy.contour_generator(
+                x, y, rows[:, left : right + 1], name="serial", line_type=contourpy.LineType.Separate
+            )
+            found += [np.asarray(line) for line in generator.lines(255 * threshold)]
     return found
+
+
+def _closed(lines: list[Floats]) -> list[Floats]:
+    """Return closed rings, the first point not repeated, from lines that end where blocks meet.
+
+    Two blocks compute a shared crossing from the same two values but not in the same order, so places are
+    compared to a millionth of a pixel.
+    """
+    rings, starts = [], {}
+    for line in lines:
+        if len(line) > 3 and (line[0] == line[-1]).all():
+            rings.append(line[:-1])
+        else:
+            starts[_place(line[0])] = line
+    while starts:
+        place, line = starts.popitem()
+        chain = [line[:-1]]
+        end = _place(line[-1])
+        while end != place and end in starts:
+            line = starts.pop(end)
+            chain.append(line[:-1])
+            end = _place(line[-1])
+        ring = np.concatenate(chain)
+        if len(ring) > 2:
+            rings.append(ring)
+    return rings
+
+
+def _place(point: Floats) -> tuple[int, int]:
+    return round(float(point[0]) * 1e6), round(float(point[1]) * 1e6)
+
+
+def _polygons(rings: list[Floats]) -> list[shapely.Polygon]:
+    """Return areas with their holes: a hole runs the other way round than what holds it."""
+    if not rings:
+        return []
+    areas = np.array([_signed_area(ring) for ring in rings])
+    outward = np.sign(areas[np.abs(areas).argmax()])  # the largest ring is no hole
+    outer = [ring for ring, area in zip(rings, areas, strict=True) if area * outward > 0]
+    bare = [shapely.Polygon(ring) for ring in outer]
+    holes: list[list[Floats]] = [[] for _ in outer]
+    inner = [ring for ring, area in zip(rings, areas, strict=True) if area * outward < 0]
+    if inner:
+        sizes = np.array([polygon.area for polygon in bare])
+        hits = shapely.STRtree(bare).query(shapely.points([ring[0] for ring in inner]), predicate="within")
+        for index, ring in enumerate(inner):
+            around = hits[1][hits[0] == index]
+            if len(around):
+                holes[int(around[sizes[around].argmin()])].append(ring)
+    return [shapely.Polygon(ring, inside) if inside else p for ring, inside, p in zip(outer, holes, bare, strict=True)]
+
+
+def _signed_area(ring: Floats) -> float:
+    x, y = ring[:, 0], ring[:, 1]
+    return float(x @ np.roll(y, -1) - y @ np.roll(x, -1)) / 2
 
 
 def _drawn_out(polygon: shapely.Polygon, shift: np.ndarray, corner_deg: float | None) -> shapely.Polygon | None:

@@ -18,6 +18,7 @@ if TYPE_CHECKING:
     from honest_edge.core.outline.outline import Piece
 
 _MOST_SHOWN = 40
+_DUST_MM2 = 0.1  # left out and smaller than this: not worth a row
 _STEP_WORDS = {
     "dam": "Dam drawn",
     "open": "Gap left open",
@@ -127,15 +128,18 @@ class PieceList(_List):
         self.heading.setText(
             f"{counted(len(pieces), self._noun)}, {kept} {'kept' if self._noun == 'part' else 'cut out'}"
         )
-        rows: list[QWidget] = [self._row(piece) for piece in pieces[:_MOST_SHOWN]]
-        if len(pieces) > _MOST_SHOWN:
-            rows.append(label(f"… and {len(pieces) - _MOST_SHOWN} smaller; click them on the table.", "soft"))
+        listed = [piece for piece in pieces if piece.fate != "too small" or piece.polygon.area >= _DUST_MM2]
+        listed = listed[:_MOST_SHOWN]
+        rows: list[QWidget] = [self._row(piece) for piece in listed]
+        if len(pieces) > len(listed):
+            rows.append(label(f"{len(pieces) - len(listed)} smaller still; click one on the table to turn it.", "soft"))
         self._fill(key, rows)
 
     def _row(self, piece: Piece) -> QWidget:
         wide, high = piece.size_mm
         size = f"{self.desk.length(wide)} × {self.desk.length(high)}"
-        tick = QCheckBox(size + {"kept": "", "too small": ", too small", "by hand": ", by hand"}[piece.fate])
+        left_out = ", too small" if self._noun == "part" else ", filled"
+        tick = QCheckBox(size + {"kept": "", "too small": left_out, "by hand": ", by hand"}[piece.fate])
         tick.setChecked(piece.kept)
         tick.setAccessibleName(f"{self._noun} of {size}")
         tick.clicked.connect(lambda _checked: self._turn(piece, tick))

@@ -48,13 +48,12 @@ class OutlinePanel(Panel):
         self._gesture = -1
         self._build_background()
         self.gaps = GapList(self.desk)
-        self.column.addWidget(self.gaps)
+        self.toolbox = Toolbox(self.desk)
+        self.steps = StepList(self.desk)
+        for widget in (self.gaps, self.toolbox, self.steps):
+            self.column.addWidget(widget)
         self._build_parts()
         self._build_curve()
-        self.toolbox = Toolbox(self.desk)
-        self.column.addWidget(self.toolbox)
-        self.steps = StepList(self.desk)
-        self.column.addWidget(self.steps)
 
     def _build_background(self) -> None:
         form = Form()
@@ -158,7 +157,8 @@ class OutlinePanel(Panel):
         self.deviation = QCheckBox("Show deviation, 20 times")
         self.deviation.setToolTip("How far the curve lies beside the raw edge, drawn 20 times as large")
         self.deviation.toggled.connect(lambda on: self._show("show_deviation", on))
-        self.column.addLayout(row(self.nodes, self.deviation))
+        for tick in (self.nodes, self.deviation):
+            self.column.addWidget(tick)
 
     # -- edits ---------------------------------------------------------------------------------------
 
@@ -322,8 +322,10 @@ class OutlinePanel(Panel):
         outline, desk = result.outline, self.desk
         pieces, loose = outline.part_count, len(result.cut.area.geoms)
         self.answer.setText(counted(pieces, "part"))
-        joined = ", joined in one by the present cut" if pieces > 1 and loose == 1 else ""
-        self.under.setText(f"{counted(pieces, 'part')} of art{joined}; {counted(outline.hole_count, 'hole')} cut out")
+        joined = "joined in one by the present cut; " if pieces > 1 and loose == 1 else ""
+        self.under.setText(
+            f"{joined}{counted(outline.hole_count, 'hole') if outline.hole_count else 'no hole'} cut out"
+        )
         self.method.setText(_METHOD_WORDS[result.subject.method])
         self.gaps.show_leaks(result)
         self.parts.show_pieces(outline.parts)
