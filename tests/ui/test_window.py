@@ -4,48 +4,19 @@ import json
 from pathlib import Path
 
 import pytest
-from PyQt6.QtCore import QEvent, QMimeData, QPoint, QPointF, Qt, QUrl
-from PyQt6.QtGui import QColor, QDropEvent, QMouseEvent, QWheelEvent
+from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
+from PyQt6.QtGui import QColor, QMouseEvent, QWheelEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QLineEdit, QMessageBox, QSpinBox
 
 from bad_art import kinds_of_bad_art
+from hands import click, drop, type_into, visit
 from honest_edge.app.overview import STATIONS
 from honest_edge.files import whole
 from honest_edge.ui.actions import Actions
 from honest_edge.ui.theme import DARK, LIGHT
 
 RADIUS_MM = 100 / 300 * 25.4
-
-
-def type_into(field, text):
-    field.setFocus()
-    field.selectAll()
-    QTest.keyClick(field, Qt.Key.Key_Delete)
-    QTest.keyClicks(field, text)
-    QTest.keyClick(field, Qt.Key.Key_Return)
-
-
-def click(widget):
-    QTest.mouseClick(widget, Qt.MouseButton.LeftButton)
-
-
-def visit(window, station):
-    click(window.path_bar.buttons[station])
-    assert window.station == station
-
-
-def drop(window, paths):
-    mime = QMimeData()
-    mime.setUrls([QUrl.fromLocalFile(str(path)) for path in paths])
-    event = QDropEvent(
-        QPointF(600, 400),
-        Qt.DropAction.CopyAction,
-        mime,
-        Qt.MouseButton.LeftButton,
-        Qt.KeyboardModifier.NoModifier,
-    )
-    window.dropEvent(event)
 
 
 def test_an_empty_window_says_how_to_begin(window):

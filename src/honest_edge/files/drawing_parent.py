@@ -66,7 +66,9 @@ class Renderer:
         return answer, pixels.reshape(answer.height_px, answer.width_px, 4)
 
     def _running(self) -> subprocess.Popen[bytes]:
-        if self._child is None or self._child.poll() is not None:
+        if self._child is not None and self._child.poll() is not None:
+            self._stop()
+        if self._child is None:
             package = str(Path(__file__).parents[2])
             path = os.pathsep.join(filter(None, [package, os.environ.get("PYTHONPATH", "")]))
             self._child = subprocess.Popen(

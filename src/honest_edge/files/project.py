@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import hashlib
 import io
+import struct
 import zipfile
 import zlib
 from collections.abc import Mapping
@@ -24,6 +25,19 @@ MIMETYPE = b"application/vnd.honest-edge.job+zip"
 VERSION = 2
 """1 knew no source, corrections, threshold or smoothness; it is read as it stands."""
 
+# what zipfile raises on damaged archives, offsets outside the file included
+_DAMAGE = (
+    zipfile.BadZipFile,
+    KeyError,
+    EOFError,
+    NotImplementedError,
+    OSError,
+    OverflowError,
+    RuntimeError,
+    ValueError,
+    struct.error,
+    zlib.error,
+)
 _MOST_BYTES = 2_000_000_000
 _FIXED_TIME = (1980, 1, 1, 0, 0, 0)  # the earliest a zip can state: equal jobs give equal bytes
 
@@ -87,7 +101,7 @@ def parse_project(data: bytes, name: str) -> tuple[Job, dict[str, bytes]]:
             _check_archive(archive, name)
             job = _job(archive.read("job.json"), name)
             assets = {d.asset: _asset(archive, d.asset, d.file_name, name) for d in job.designs}
-    except (zipfile.BadZipFile, KeyError, EOFError, NotImplementedError, RuntimeError, zlib.error) as error:
+    except _DAMAGE as error:
         raise FileError(f"{name} is no whole Honest Edge project ({_short(error)}): open an earlier copy") from None
     return job, assets
 

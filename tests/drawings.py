@@ -1,0 +1,48 @@
+"""Drawings made by the tests: SVG, PDF and PSD, good and bad."""
+
+import io
+import struct
+
+import numpy as np
+import pikepdf
+from PIL import Image
+from psd_tools import PSDImage
+
+SVG_HEAD = 'xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink"'
+
+
+def svg(
+    body='<circle cx="30" cy="20" r="15" fill="#c03020"/>', attributes='width="60mm" height="40mm" viewBox="0 0 60 40"'
+):
+    return f"<svg {SVG_HEAD} {attributes}>{body}</svg>".encode()
+
+
+def pdf(pages=1, size=(144, 72), content=b"1 0 0 rg 20 10 60 40 re f", **options):
+    made = pikepdf.new()
+    for _ in range(pages):
+        made.add_blank_page(page_size=size)
+        made.pages[-1].Contents = made.make_stream(content)
+    for key, value in options.pop("page", {}).items():
+        made.pages[0].obj[key] = value
+    out = io.BytesIO()
+    made.save(out, **options)
+    return out.getvalue()
+
+
+def psd(layers=(("Back", (200, 40, 40, 255), (10, 10, 60, 60)), ("Dot", (40, 40, 200, 255), (40, 40, 80, 80)))):
+    """A picture of 100 x 100 px whose layers are boxes."""
+    made = PSDImage.new("RGBA", (100, 100), (0, 0, 0, 0))
+    for name, colour, (left, top, right, bottom) in layers:
+        box = Image.new("RGBA", (right - left, bottom - top), colour)
+        made.create_pixel_layer(box, name=name, top=top, left=left)
+    out = io.BytesIO()
+    made.save(out)
+    return out.getvalue()
+
+
+def flat_psd(depth=8, colour_mode=3, channels=3):
+    """A picture without layers, written byte by byte (Adobe Photoshop File Formats Specification)."""
+    side = 16
+    head = b"8BPS" + struct.pack(">H6xHIIHH", 1, channels, side, side, depth, colour_mode) + b"\0" * 12
+    ramp = np.linspace(0, 2**depth - 1, side * side).astype(f">u{depth // 8}").reshape(side, side)
+    return head + struct.pack(">H", 0) + ramp.tobytes() * channels

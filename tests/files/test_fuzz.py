@@ -1,0 +1,89 @@
+"""Mutated files of every format: whatever is in them, reading ends in a picture or in one clear line.
+
+Seeded. A bounded number of cases runs with the checks; HONEST_EDGE_FUZZ=5000 asks for more of each format.
+"""
+
+import io
+import os
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from drawings import flat_psd, pdf, psd, svg
+from honest_edge.core.values.errors import ArtError, FileError
+from honest_edge.core.values.job import Job
+from honest_edge.files.project import parse_project, project_bytes
+from honest_edge.files.read_art import read_art
+
+CASES = int(os.environ.get("HONEST_EDGE_FUZZ", "40"))
+
+
+def picture(kind, **options):
+    out = io.BytesIO()
+    pixels = np.random.default_rng(1).integers(0, 255, (24, 31, 3), dtype=np.uint8)
+    Image.fromarray(pixels).save(out, kind, **options)
+    return out.getvalue()
+
+
+SEEDS = {
+    "a.png": picture("PNG", dpi=(300, 300)),
+    "a.jpg": picture("JPEG", quality=80, dpi=(72, 72)),
+    "a.webp": picture("WEBP"),
+    "a.tiff": picture("TIFF"),
+    "a.bmp": picture("BMP"),
+    "a.svg": svg('<g transform="scale(2)"><path d="M3 3L20 5L9 15Z"/><text x="2" y="9" font-size="4">Tea</text></g>'),
+    "a.pdf": pdf(),
+    "a.psd": psd(),
+    "b.psd": flat_psd(16),
+}
+
+
+def mutated(data, random):
+    """Flip, overwrite, cut, double or swap some bytes."""
+    held = bytearray(data)
+    for _ in range(int(random.integers(1, 5))):
+        at, size = int(random.integers(0, len(held))), int(random.integers(1, 12))
+        match int(random.integers(0, 5)):
+            case 0:
+                held[at] ^= 1 << int(random.integers(0, 8))
+            case 1:
+                held[at : at + size] = random.bytes(size)
+            case 2:
+                del held[at : at + size]
+            case 3:
+                held[at:at] = held[at : at + size]
+            case 4:
+                held = held[: max(9, at)]
+    return bytes(held)
+
+
+@pytest.mark.parametrize("name", SEEDS)
+def test_a_mutated_picture_ends_in_a_picture_or_one_line(name):
+    random = np.random.default_rng(len(name) + ord(name[2]))
+    for case in range(CASES):
+        data = mutated(SEEDS[name], random)
+        message = "a picture"
+        try:
+            art = read_art(data, name)
+        except ArtError as error:
+            message = str(error)
+        else:
+            assert art.pixels.ndim == 3, case
+            assert art.stated_ppi > 0, case
+        assert message, case
+        assert "\n" not in message, case
+
+
+def test_a_mutated_project_is_refused_or_read():
+    random = np.random.default_rng(9)
+    good = project_bytes(Job(title="Fuzz"), {})
+    for _ in range(CASES):
+        message = ""
+        try:
+            job, _assets = parse_project(mutated(good, random), "a.hedge")
+        except FileError as error:
+            message = str(error)
+        else:
+            assert isinstance(job, Job)
+        assert "\n" not in message

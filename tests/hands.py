@@ -1,0 +1,57 @@
+"""What a user's hands do to the window."""
+
+from PyQt6.QtCore import QEvent, QMimeData, QPointF, Qt, QUrl
+from PyQt6.QtGui import QDropEvent, QMouseEvent
+from PyQt6.QtTest import QTest
+
+
+def type_into(field, text):
+    field.setFocus()
+    field.selectAll()
+    QTest.keyClick(field, Qt.Key.Key_Delete)
+    QTest.keyClicks(field, text)
+    QTest.keyClick(field, Qt.Key.Key_Return)
+
+
+def click(widget):
+    QTest.mouseClick(widget, Qt.MouseButton.LeftButton)
+
+
+def visit(window, station):
+    click(window.path_bar.buttons[station])
+    assert window.station == station
+
+
+def drop(window, paths):
+    mime = QMimeData()
+    mime.setUrls([QUrl.fromLocalFile(str(path)) for path in paths])
+    event = QDropEvent(
+        QPointF(600, 400),
+        Qt.DropAction.CopyAction,
+        mime,
+        Qt.MouseButton.LeftButton,
+        Qt.KeyboardModifier.NoModifier,
+    )
+    window.dropEvent(event)
+
+
+def press_on_table(table, x_mm, y_mm):
+    """Click a place of the table."""
+    QTest.mouseClick(table.viewport(), Qt.MouseButton.LeftButton, pos=table.mapFromScene(QPointF(x_mm, y_mm)))
+
+
+def draw_on_table(table, *places_mm):
+    """Press at the first place, move over the others and let go at the last."""
+    at = [table.mapFromScene(QPointF(x, y)) for x, y in places_mm]
+    QTest.mousePress(table.viewport(), Qt.MouseButton.LeftButton, pos=at[0])
+    for point in at[1:]:
+        table.mouseMoveEvent(
+            QMouseEvent(
+                QEvent.Type.MouseMove,
+                QPointF(point),
+                Qt.MouseButton.NoButton,
+                Qt.MouseButton.LeftButton,
+                Qt.KeyboardModifier.NoModifier,
+            )
+        )
+    QTest.mouseRelease(table.viewport(), Qt.MouseButton.LeftButton, pos=at[-1])

@@ -1,0 +1,183 @@
+"""The Art station driven by hand: kinds of file, size statements, comparison, split, clipboard, folders."""
+
+import io
+
+import numpy as np
+import pytest
+from PIL import Image
+from PyQt6.QtCore import QMimeData, Qt
+from PyQt6.QtGui import QImage
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QGraphicsSimpleTextItem
+
+from drawings import pdf, psd, svg
+from hands import click, drop, type_into, visit
+from honest_edge.ui.outline_scene import RulerItem
+from pictures import coverage, disc, disc_png, png, rgba
+
+
+def add(window, settle, folder, name, data):
+    (folder / name).write_bytes(data)
+    drop(window, [folder / name])
+    settle(window)
+    return window.panels.art
+
+
+def test_a_drawing_stays_crisp_at_every_size(window, settle, tmp_path):
+    panel = add(window, settle, tmp_path, "a.svg", svg())
+    assert "stays crisp" in panel.sharp.text()
+    assert "SVG units: 60.0 mm wide" in panel.stated.text()
+    type_into(panel.width_field, "100 mm")
+    settle(window)
+    assert window.desk.result.artwork.ppi_at(100) == pytest.approx(600, abs=1)
+    assert window.path_bar.buttons["art"].state == "done"
+
+
+def test_a_page_of_a_pdf_is_chosen(window, settle, tmp_path):
+    panel = add(window, settle, tmp_path, "a.pdf", pdf(pages=3))
+    assert panel.page.isVisibleTo(panel)
+    panel.page.setValue(3)
+    settle(window)
+    assert window.desk.design.source.page == 3
+    assert "PDF page" in panel.stated.text()
+
+
+def test_layers_are_ticked_off(window, settle, tmp_path):
+    panel = add(window, settle, tmp_path, "a.psd", psd())
+    assert [tick.text() for tick in panel.layer_ticks] == ["Dot", "Back"]
+    panel.layer_ticks[1].click()
+    settle(window)
+    assert window.desk.design.source.hidden_layers == (0,)
+    assert window.desk.result.artwork.pixels[20, 20, 3] == 0
+    window.document.undo_stack.undo()
+    settle(window)
+    assert panel.layer_ticks[1].isChecked()
+
+
+def test_sizes_that_differ_are_both_shown(window, settle, tmp_path):
+    out = io.BytesIO()
+    exif = Image.Exif()
+    exif[0x011A], exif[0x011B], exif[0x0128] = 240.0, 240.0, 2
+    cover = coverage(disc(90, 120, 120), 240, 240)
+    rgb = np.where(cover[..., None] > 0.5, (30, 60, 90), 255).astype(np.uint8)
+    Image.fromarray(rgb).save(out, "JPEG", dpi=(150, 150), exif=exif)
+    panel = add(window, settle, tmp_path, "a.jpg", out.getvalue())
+    assert "JFIF: 150 ppi" in panel.stated.text()
+    assert "EXIF: 240 ppi" in panel.stated.text()
+    assert "They differ; JFIF was taken" in panel.stated.text()
+    assert window.path_bar.buttons["art"].state == "look"
+    assert any(finding.check == "size" for finding in window.desk.result.findings)
+
+
+def texts(window):
+    return [i.text() for i in window.table.drawing().items() if isinstance(i, QGraphicsSimpleTextItem)]
+
+
+def test_art_is_held_against_things_of_known_size(with_disc, settle):
+    window, panel = with_disc, with_disc.panels.art
+    visit(window, "art")
+    panel.compare.setCurrentIndex(1)
+    panel.compare.activated.emit(1)
+    assert "Jar lid, 70 mm" in texts(window)
+    panel.compare.setCurrentIndex(panel.compare.count() - 1)
+    panel.compare.activated.emit(panel.compare.count() - 1)
+    type_into(panel.compare_size, "2 x 3 in")
+    assert window.desk.compare.width_mm == pytest.approx(50.8)
+    type_into(panel.compare_size, "wide")
+    assert "is no length" in window.bar.message.text()
+    panel.compare.setCurrentIndex(0)
+    panel.compare.activated.emit(0)
+    assert window.desk.compare is None
+
+
+def test_a_ruler_lies_on_the_table(with_disc):
+    window = with_disc
+    visit(window, "art")
+    window.panels.art.ruler.click()
+    (ruler,) = [item for item in window.table.drawing().items() if isinstance(item, RulerItem)]
+    assert ruler.boundingRect().width() == pytest.approx(20)  # whole centimetres under a disc of 16.9 mm
+    assert ruler.flags() & ruler.GraphicsItemFlag.ItemIsMovable
+    window.actions_.units.trigger()
+    (ruler,) = [item for item in window.table.drawing().items() if isinstance(item, RulerItem)]
+    assert ruler.boundingRect().width() == pytest.approx(25.4)
+
+
+def test_one_picture_of_many_drawings_is_split_and_put_together_again(window, settle, tmp_path):
+    cover = coverage(disc(40, 60, 60), 300, 140) + coverage(disc(40, 220, 60), 300, 140)
+    panel = add(window, settle, tmp_path, "two.png", png(rgba(cover), dpi=(300, 300)))
+    assert panel.split.text() == "Split into 2 designs"
+    click(panel.split)
+    settle(window)
+    assert window.tray.shelf.count() == 2
+    assert not panel.split_card.isVisibleTo(panel)
+    window.document.undo_stack.undo()
+    settle(window)
+    assert window.tray.shelf.count() == 1
+
+
+def test_pictures_and_drawings_are_pasted(window, settle):
+    clipboard = QApplication.clipboard()
+    image = QImage(120, 120, QImage.Format.Format_ARGB32)
+    image.fill(Qt.GlobalColor.transparent)
+    for x in range(30, 90):
+        for y in range(30, 90):
+            image.setPixelColor(x, y, Qt.GlobalColor.blue)
+    clipboard.setImage(image)
+    QTest.keyClick(window, Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
+    settle(window)
+    mime = QMimeData()
+    mime.setData("image/svg+xml", svg())
+    clipboard.setMimeData(mime)
+    window.actions_.paste()
+    settle(window)
+    assert [design.file_name for design in window.document.job.designs] == ["Clipboard.png", "Clipboard.svg"]
+    clipboard.setText("words")
+    window.actions_.paste()
+    assert "holds no picture" in window.bar.message.text()
+
+
+def test_a_folder_is_added_whole_and_what_cannot_be_read_is_said(window, settle, tmp_path):
+    folder = tmp_path / "art"
+    (folder / "inner").mkdir(parents=True)
+    (folder / "b.png").write_bytes(disc_png())
+    (folder / "a.svg").write_bytes(svg())
+    (folder / "c.png").write_bytes(b"broken")
+    (folder / "notes.txt").write_bytes(b"no picture")
+    drop(window, [folder])
+    settle(window)
+    assert [design.file_name for design in window.document.job.designs] == ["a.svg", "b.png"]
+    assert "c.png is no picture" in window.bar.message.text()
+    assert len(window.document.job.designs) == 2
+    assert window.document.undo_stack.count() == 1
+
+
+def test_adding_many_files_can_be_called_off(window, settle, tmp_path):
+    for number in range(30):
+        (tmp_path / f"{number}.svg").write_bytes(svg())
+    drop(window, [tmp_path / f"{number}.svg" for number in range(30)])
+    window.actions_.adding.cancel()
+    settle(window)
+    assert not window.document.job.designs
+
+
+def test_a_picture_that_changes_on_disk_stays_what_it_was(window, settle, tmp_path):
+    add(window, settle, tmp_path, "disc.png", disc_png())
+    area = window.desk.result.outline.area.area
+    (tmp_path / "disc.png").write_bytes(b"something else")
+    type_into(window.panels.art.copies.lineEdit(), "9")
+    visit(window, "outline")
+    type_into(window.panels.outline.speck, "2")
+    settle(window)
+    assert window.desk.result.outline.area.area == pytest.approx(area)
+
+
+def test_long_work_is_announced_and_can_be_called_off(with_disc, settle):
+    window = with_disc
+    window._asked_at -= 10
+    window._on_progress(0.4, "Tracing Disc")
+    assert "Tracing Disc … 40%" in window.bar.message.text()
+    click(window.bar._actions[0])
+    assert "Called off" in window.bar.message.text()
+    click(window.bar._actions[0])
+    settle(window)
+    assert window.desk.result is not None
