@@ -30,7 +30,7 @@ def make_window(qtbot, tmp_path):
         window.looking.cancel()
         window.mending.cancel()
         window.actions_.stop()
-        assert window.pool.waitForDone(20_000)
+        assert window.pool.wait(20)
 
 
 @pytest.fixture

@@ -106,13 +106,13 @@ def test_a_colour_is_picked_on_the_table_and_given_back(at, settle):
     panel.background.activated.emit(panel.background.currentIndex())
     settle(window)
     click(panel.colour)
-    press_on_table(window.table, 30, 21)  # the yellow between two stripes
+    press_on_table(window.table, 21, 21)  # the yellow between two stripes
     settle(window)
     red, green, blue = window.desk.design.outline.colour
     assert red > 200
     assert 150 < green < 210
     assert blue < 90
-    assert window.desk.result.subject.coverage[int(21 / 38.9 * 340), int(30 / 48 * 420)] == 0
+    assert window.desk.result.subject.coverage[int(21 / 38.9 * 340), int(21 / 48 * 420)] == 0
     click(panel.colour)
     settle(window)
     assert window.desk.design.outline.colour is None
@@ -221,9 +221,10 @@ def test_smoothness_shows_its_price(at, settle):
 
 
 def test_a_strand_too_narrow_for_the_blade_is_marked(at, settle):
-    window, panel = at("Thyme")
-    type_into(panel.narrowest, "6 mm")
+    window, panel = at("Bee")
+    type_into(panel.narrowest, "5 mm")
     settle(window)
+    assert any(place.kind == "strand" for place in window.desk.result.narrow)
     assert any("narrow" in words for words in words_on_table(window))
     assert "they are marked" in panel.narrow.text()
     type_into(panel.narrowest, "0 mm")

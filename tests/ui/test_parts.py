@@ -177,7 +177,7 @@ def test_the_frame_takes_the_windows_title_and_asks_it_before_closing(qtbot, tmp
     assert not frame.close()
     window.actions_.may_leave = lambda: True
     assert frame.close()
-    assert window.pool.waitForDone(20_000)
+    assert window.pool.wait(20)
 
 
 def test_the_real_application_shows_the_demo_and_closes(tmp_path):

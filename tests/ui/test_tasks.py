@@ -1,13 +1,11 @@
 import threading
 
-from PyQt6.QtCore import QThreadPool
-
 from honest_edge.core.values.errors import BlockedError, Cancelled
-from honest_edge.ui.tasks import LatestOnly
+from honest_edge.ui.tasks import LatestOnly, WorkerPool
 
 
 def test_only_the_newest_answer_is_heard(qtbot):
-    pool = QThreadPool()
+    pool = WorkerPool(2)
     latest, answers, go = LatestOnly(pool), [], threading.Event()
     latest.done.connect(answers.append)
 
@@ -21,11 +19,11 @@ def test_only_the_newest_answer_is_heard(qtbot):
     go.set()
     qtbot.waitUntil(lambda: not latest.busy)
     assert answers == ["new"]
-    assert pool.waitForDone(5000)
+    assert pool.wait(5)
 
 
 def test_cancelled_work_stops_and_says_nothing(qtbot):
-    pool = QThreadPool()
+    pool = WorkerPool(2)
     latest, heard, began = LatestOnly(pool), [], threading.Event()
     for signal in (latest.done, latest.failed):
         signal.connect(heard.append)
@@ -41,11 +39,11 @@ def test_cancelled_work_stops_and_says_nothing(qtbot):
     latest.cancel()
     qtbot.waitUntil(lambda: not latest.busy)
     assert heard == []
-    assert pool.waitForDone(5000)
+    assert pool.wait(5)
 
 
 def test_errors_are_told_in_words_and_faults_are_not_swallowed(qtbot):
-    pool = QThreadPool()
+    pool = WorkerPool(2)
     latest, told = LatestOnly(pool), []
     latest.failed.connect(told.append)
 
@@ -60,4 +58,4 @@ def test_errors_are_told_in_words_and_faults_are_not_swallowed(qtbot):
         qtbot.waitUntil(lambda: not latest.busy)
     assert told[0] == "it is too large"
     assert "ZeroDivisionError" in told[1]
-    assert pool.waitForDone(5000)
+    assert pool.wait(5)

@@ -419,7 +419,7 @@ def test_outline_settings_reach_the_result(with_demo, settle):
     assert window.desk.result.outline.hole_count == 0
     panel.nodes.click()
     assert any(type(item).__name__ == "NodesItem" for item in window.table.drawing().items())
-    type_into(panel.tolerance, "loose")
+    type_into(panel.tolerance.field, "loose")
     assert "is no number" in window.bar.message.text()
     type_into(panel.speck, "-3")
     assert "smallest part must be" in window.bar.message.text()

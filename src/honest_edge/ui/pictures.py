@@ -36,7 +36,7 @@ def take_pictures(window: MainWindow, folder: Path, theme: ThemeName, unit: Unit
     _settle(window)
     _grab(window, folder / f"edge-border{mark}.png")
     window.prefs_file.forget()
-    window.pool.waitForDone()
+    window.pool.wait()
     return 0
 
 

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Callable
+from concurrent.futures import Future, ThreadPoolExecutor, wait
 from typing import Any
 
-from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
+from PyQt6.QtCore import QObject, pyqtSignal
 
 from honest_edge.core.values.errors import Cancelled, HonestEdgeError
 
@@ -21,13 +22,35 @@ class _Signals(QObject):
     ended = pyqtSignal(int)
 
 
-class _Task(QRunnable):
+class WorkerPool:
+    """A few threads made by Python.
+
+    Qt's own pool makes threads that Python only learns of when they first call it; libraries built with
+    pybind11 free such a thread's state when they are first used there, and the process dies.
+    """
+
+    def __init__(self, most: int) -> None:
+        self._threads = ThreadPoolExecutor(most, thread_name_prefix="work")
+        self._pending: set[Future[None]] = set()
+
+    def start(self, work: Callable[[], None]) -> None:
+        """Run ``work`` as soon as a thread is free."""
+        self._pending = {future for future in self._pending if not future.done()}
+        self._pending.add(self._threads.submit(work))
+
+    def wait(self, seconds: float | None = None) -> bool:
+        """Wait until all is done; return whether it was in time."""
+        return not wait(self._pending, seconds).not_done
+
+
+class _Task:
     def __init__(self, ticket: int, work: Work, signals: _Signals, stop: threading.Event) -> None:
-        super().__init__()
         self._ticket, self._work, self._signals, self._stop = ticket, work, signals, stop
 
     def run(self) -> None:
         try:
+            if self._stop.is_set():
+                raise Cancelled
             result = self._work(report=self._report, cancelled=self._stop.is_set)
         except Cancelled:
             pass
@@ -55,7 +78,7 @@ class LatestOnly(QObject):
     failed = pyqtSignal(str)
     ended = pyqtSignal()
 
-    def __init__(self, pool: QThreadPool, parent: QObject | None = None) -> None:
+    def __init__(self, pool: WorkerPool, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._pool = pool
         self._ticket = 0
@@ -77,7 +100,7 @@ class LatestOnly(QObject):
         self.cancel()
         self._stop = threading.Event()
         self._running += 1
-        self._pool.start(_Task(self._ticket, work, self._signals, self._stop))
+        self._pool.start(_Task(self._ticket, work, self._signals, self._stop).run)
 
     def cancel(self) -> None:
         """Ask the present request to stop; nothing of it is reported any more."""

@@ -9,7 +9,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
-from PyQt6.QtCore import QEvent, Qt, QThreadPool, QTimer, pyqtSignal
+from PyQt6.QtCore import QEvent, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
@@ -25,7 +25,7 @@ from honest_edge.ui.prefs import Prefs, PrefsFile
 from honest_edge.ui.stations.panels import Panels
 from honest_edge.ui.strip import EdgeStrip
 from honest_edge.ui.table import LightTable
-from honest_edge.ui.tasks import LatestOnly
+from honest_edge.ui.tasks import LatestOnly, WorkerPool
 from honest_edge.ui.theme import THEMES
 from honest_edge.ui.tray import Tray
 
@@ -56,8 +56,7 @@ class MainWindow(QMainWindow):
         self.desk.out_folder = self.prefs.out_folder
         self._pipeline: Pipeline | None = None
         self._pipeline_lock = threading.Lock()
-        self.pool = QThreadPool(self)
-        self.pool.setMaxThreadCount(4)  # what was called off may still finish a step
+        self.pool = WorkerPool(4)  # what was called off may still finish a step
         self.looking = LatestOnly(self.pool, self)
         self.mending = LatestOnly(self.pool, self)
         self.previewing = LatestOnly(self.pool, self)
@@ -493,6 +492,6 @@ class MainWindow(QMainWindow):
         for work in (self.looking, self.mending, self.previewing):
             work.cancel()
         self.actions_.stop()
-        self.pool.waitForDone(5000)
+        self.pool.wait(5.0)
         self.document.drop_recovery()
         event.accept()

@@ -18,7 +18,7 @@ FIT_TOLERANCE_PX = 0.28
 FIT_TOLERANCE_MM = (0.012, 0.024)
 """The fit follows the picture to a share of its pixel, within what a blade can follow and a crafter can see."""
 
-_OFFSET_EASE = 1.27
+_OFFSET_EASE = 1.25
 _REACH = 0.01  # widths of the picture within which a click means the nearest part or hole
 
 Fate = Literal["kept", "too small", "by hand"]

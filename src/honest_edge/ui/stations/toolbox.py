@@ -23,7 +23,7 @@ class Toolbox(QFrame):
         self.desk = desk
         self.setProperty("card", "plain")
         grid = QGridLayout(self)
-        grid.setContentsMargins(12, 10, 12, 10)
+        grid.setContentsMargins(10, 10, 10, 10)
         grid.setHorizontalSpacing(4)
         grid.addWidget(label("By hand, on the table", "heading"), 0, 0, 1, 4)
         self.buttons: dict[str, QPushButton] = {}
