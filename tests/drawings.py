@@ -7,6 +7,8 @@ import numpy as np
 import pikepdf
 from PIL import Image
 from psd_tools import PSDImage
+from psd_tools.constants import Resource
+from psd_tools.psd.image_resources import ImageResource
 
 SVG_HEAD = 'xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink"'
 
@@ -29,12 +31,16 @@ def pdf(pages=1, size=(144, 72), content=b"1 0 0 rg 20 10 60 40 re f", **options
     return out.getvalue()
 
 
-def psd(layers=(("Back", (200, 40, 40, 255), (10, 10, 60, 60)), ("Dot", (40, 40, 200, 255), (40, 40, 80, 80)))):
+def psd(
+    layers=(("Back", (200, 40, 40, 255), (10, 10, 60, 60)), ("Dot", (40, 40, 200, 255), (40, 40, 80, 80))), profile=b""
+):
     """A picture of 100 x 100 px whose layers are boxes."""
     made = PSDImage.new("RGBA", (100, 100), (0, 0, 0, 0))
     for name, colour, (left, top, right, bottom) in layers:
         box = Image.new("RGBA", (right - left, bottom - top), colour)
         made.create_pixel_layer(box, name=name, top=top, left=left)
+    if profile:
+        made.image_resources[Resource.ICC_PROFILE] = ImageResource(key=Resource.ICC_PROFILE.value, data=profile)
     out = io.BytesIO()
     made.save(out)
     return out.getvalue()

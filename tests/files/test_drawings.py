@@ -8,6 +8,7 @@ import time
 import numpy as np
 import pikepdf
 import pytest
+from PIL import ImageCms
 
 from drawings import flat_psd, pdf, psd, svg
 from honest_edge.core.values.errors import ArtError, Cancelled
@@ -182,6 +183,14 @@ def test_layers_of_a_psd_become_layers():
     without = read_art(psd(), "a.psd", ArtSource(hidden_layers=(0,)))
     assert without.pixels[20, 20, 3] == 0
     assert tuple(without.pixels[70, 70]) == (40, 40, 200, 255)
+
+
+@pytest.mark.parametrize(("space", "said"), [("LAB", "for other colours"), ("sRGB", "")])
+def test_the_colour_profile_of_a_psd_is_applied_or_left_aside(space, said):
+    art = read_art(psd(profile=ImageCms.ImageCmsProfile(ImageCms.createProfile(space)).tobytes()), "a.psd")
+    assert said in "".join(art.notes)
+    assert bool(art.notes) == bool(said)
+    assert tuple(art.pixels[20, 20]) == (200, 40, 40, 255)
 
 
 def test_16_bits_and_cmyk_are_converted_and_said():

@@ -240,19 +240,22 @@ def _psd(data: bytes, request: Request) -> Drawn:
             )
         layers = [layer for layer in psd.descendants() if not layer.is_group()]
         shown = {id(layer) for index, layer in enumerate(layers) if index not in request.hidden_layers}
+        apply_icc, said = _psd_profile(psd)
         image: Image.Image | None = (
             psd.composite(
                 force=True,
+                apply_icc=apply_icc,
                 layer_filter=lambda layer: layer.is_visible() and (layer.is_group() or id(layer) in shown),
             )
             if layers
-            else psd.topil()
+            else psd.topil(apply_icc=apply_icc)
         )
     if image is None or complaints.found:
         raise ArtError(
             f"{request.name} is damaged ({'; '.join(complaints.found)[:90] or 'no picture'}): export it again"
         )
     notes = [f"{psd.depth} bits a channel were reduced to 8."] if psd.depth > 8 else []
+    notes += said
     if image.mode not in ("RGB", "RGBA", "L", "LA"):
         notes.append(f"{image.mode} colours were converted to sRGB for the screen and the print.")
     pixels = np.array(image.convert("RGBA"))
@@ -260,6 +263,25 @@ def _psd(data: bytes, request: Request) -> Drawn:
     names = tuple(layer.name if layer.is_visible() else f"{layer.name} (hidden)" for layer in layers)
     answer = _of(pixels, ppi or 300.0, "PSD header" if ppi else "assumed", tuple(notes), layers=names)
     return answer, pixels
+
+
+def _psd_profile(psd: object) -> tuple[bool, list[str]]:
+    """Return whether the file's colour profile can be applied, and what to say of it."""
+    from PIL import ImageCms
+    from psd_tools.constants import Resource
+
+    data = psd.image_resources.get_data(Resource.ICC_PROFILE)  # type: ignore[attr-defined]
+    if not data:
+        return False, []
+    try:
+        profile = ImageCms.ImageCmsProfile(io.BytesIO(data))
+        title = ImageCms.getProfileDescription(profile).strip()
+        fits = profile.profile.xcolor_space.strip()[:4] == psd.color_mode.name[:4]  # type: ignore[attr-defined]
+    except (ImageCms.PyCMSError, OSError, ValueError):
+        fits = False
+    if not fits:
+        return False, ["Its colour profile is damaged or for other colours, and was left aside."]
+    return True, [] if "srgb" in title.lower() else [f"Colours were converted from “{title}” to sRGB."]
 
 
 def _psd_ppi(psd: object) -> float | None:

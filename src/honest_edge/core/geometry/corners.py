@@ -146,7 +146,7 @@ def sharpen(ring: Floats, *, blur: float, least_deg: float = SMALLEST_TURN_DEG) 
 def _tip(even: Floats, corner: int, step: float, blur: float, least_deg: float) -> tuple[Floats | None, float]:
     """Return where a corner's sides meet and how far along each side the rounding reaches.
 
-    The sharper the corner, the longer its rounding: beyond about two standard deviations from the other
+    The sharper the corner, the longer its rounding: beyond about 1.7 standard deviations from the other
     side, a side is straight again.
     """
     reach = 1.0
@@ -157,9 +157,9 @@ def _tip(even: Floats, corner: int, step: float, blur: float, least_deg: float) 
         if turn < math.radians(least_deg) / 2:
             return None, 0.0
         wedge = min(math.pi - turn, math.pi / 2)
-        reach = min(4.0, max(1.0, 2.0 * blur / math.sin(max(wedge, 0.2))))
+        reach = min(4.0, max(1.0, 1.7 * blur / math.sin(max(wedge, 0.2))))
     tip = _meetings(p[None], u[None], q[None], v[None])[0]
-    if math.dist(tip, even[corner]) > 1.6 * float(tip_loss(turn, blur)) + 0.35:
+    if math.dist(tip, even[corner]) > 1.7 * float(tip_loss(turn, blur)) + 0.1:
         return None, 0.0
     return tip, reach
 
