@@ -36,6 +36,14 @@ def wait(signal) -> None:
     signal.disconnect(loop.quit)
 
 
+def until_idle(window: MainWindow) -> None:
+    """Wait as a hand does that first has to find the control."""
+    loop, poll = QEventLoop(), QTimer()
+    poll.timeout.connect(lambda: None if window.busy else loop.quit())
+    poll.start(10)
+    loop.exec()
+
+
 def main() -> bool:
     application = QApplication([])
     theme.load_fonts()
@@ -64,6 +72,7 @@ def measured(folder: Path, path: Path) -> bool:
     window.actions_.take_files([path])
     wait(window.settled)
     window.go_to("outline")
+    until_idle(window)
     panel, field = window.panels.outline, "tolerance" if path.stem == "white" else "threshold"
     dial = panel.tolerance if field == "tolerance" else panel.threshold
     first, exact = [], []

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import sys
 
-COMMANDS = ("outline", "prepare")
+COMMANDS = ("outline", "prepare", "profile")
 """What needs no window; the window in turn does not load what they need."""
 
 

@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
-from dataclasses import replace
 
-from honest_edge.app.overview import Change, Overview
+from honest_edge.app.overview import Overview
 from honest_edge.app.pipeline import DesignResult, IsCancelled, Pipeline, Report, never, plan_of, unreported
 from honest_edge.core.values.errors import HonestEdgeError
-from honest_edge.core.values.job import Design, Job
+from honest_edge.core.values.job import Job
 
 
 def overview(
@@ -53,27 +51,3 @@ def overview(
         except HonestEdgeError as error:
             plan_error = str(error)
     return Overview(job=job, results=results, errors=errors, plan=plan, plan_error=plan_error)
-
-
-def smallest_change(
-    design: Design, result: DesignResult, job: Job, pipeline: Pipeline, *, cancelled: IsCancelled = never
-) -> Change | None:
-    """Return the smallest bleed or offset, in steps of 0.1 mm, at which the drift no longer shows.
-
-    None where nothing shows, or where no such step helps. Each candidate is computed whole before it is
-    offered.
-    """
-    drift_mm = job.drift_mm
-    spots = result.edge.spots(drift_mm)
-    if not spots:
-        return None
-    white = spots[0].trouble == "white"
-    start_mm = drift_mm if white else design.edge.offset_mm + drift_mm - spots[0].margin_mm
-    for step in range(4):
-        value_mm = round(math.ceil(round(start_mm * 10, 6)) / 10 + 0.1 * step, 1)
-        edge = replace(design.edge, bleed_mm=value_mm) if white else replace(design.edge, offset_mm=value_mm)
-        tried = pipeline.result(replace(design, edge=edge), job, cancelled=cancelled)
-        if not tried.edge.spots(drift_mm):
-            before_mm = design.edge.bleed_mm if white else design.edge.offset_mm
-            return Change(edge=edge, name="Bleed" if white else "Offset", before_mm=before_mm, after_mm=value_mm)
-    return None

@@ -7,10 +7,14 @@ from dataclasses import dataclass, replace
 
 from honest_edge.app.cache import ResultCache
 from honest_edge.core.edge.bleed import PrintArt, carry_colour
-from honest_edge.core.edge.contour import CutLines, contour
+from honest_edge.core.edge.contour import CutLines, InsetLoss, contour, inset_losses
+from honest_edge.core.edge.forecast import Forecast, farthest_mm, forecast
+from honest_edge.core.edge.model import EdgeModel, edge_model
 from honest_edge.core.edge.profile import EdgeProfile, profile
+from honest_edge.core.edge.rim import Rim, rim_of
 from honest_edge.core.geometry.paths import CurveRing
 from honest_edge.core.imaging.background import Subject, clear_background
+from honest_edge.core.imaging.matte import Matte, find_matte
 from honest_edge.core.outline.joining import joining_offset_mm
 from honest_edge.core.outline.narrow import Narrow, narrow_places
 from honest_edge.core.outline.outline import Outline, fit_area, greatest_deviation_mm, outline_of
@@ -19,11 +23,14 @@ from honest_edge.core.proof.checks import Finding, findings_of
 from honest_edge.core.sheet.fit import Footprint, Plan, fit
 from honest_edge.core.sheet.media import Box
 from honest_edge.core.values.artwork import Artwork
+from honest_edge.core.values.bench import MARKS_MIDDLE, SheetPlace
 from honest_edge.core.values.errors import Cancelled
 from honest_edge.core.values.job import Design, Job
-from honest_edge.core.values.specs import OutlineRecipe, SheetSpec
+from honest_edge.core.values.specs import EdgeRecipe, OutlineRecipe, SheetSpec
 from honest_edge.files.kinds import VECTOR_KINDS, drawn_kind
 from honest_edge.files.read_art import read_art
+
+_RUNGS_MM = (1.5, 3.0, 6.0, 14.0)
 
 Report = Callable[[float, str], None]
 IsCancelled = Callable[[], bool]
@@ -47,6 +54,11 @@ class DesignResult:
         deviation_mm: how far they stray from the raw outline at most.
         joining_mm: smallest offset at which all parts join; None where they are too many.
         narrow: where the cut is too narrow for the blade.
+        inset: parts that an inward offset split or swallowed.
+        matte: what an earlier background removal left round the art.
+        rim: what the art looks like at its edge.
+        model: the edge, ready for forecasts.
+        forecast: of a sticker at the middle of the marks.
     """
 
     design: Design
@@ -57,9 +69,14 @@ class DesignResult:
     deviation_mm: float
     joining_mm: float | None
     narrow: tuple[Narrow, ...]
+    inset: tuple[InsetLoss, ...]
+    matte: Matte | None
     cut: CutLines
     art: PrintArt
+    rim: Rim
+    model: EdgeModel
     edge: EdgeProfile
+    forecast: Forecast
     findings: tuple[Finding, ...]
 
     @property
@@ -109,9 +126,15 @@ class Pipeline:
         )
 
     def result(
-        self, design: Design, job: Job, *, report: Report = unreported, cancelled: IsCancelled = never
+        self,
+        design: Design,
+        job: Job,
+        *,
+        place: SheetPlace = MARKS_MIDDLE,
+        report: Report = unreported,
+        cancelled: IsCancelled = never,
     ) -> DesignResult:
-        """Return everything about one design of a job.
+        """Return everything about one design of a job, forecast for a place on the sheet.
 
         Raises:
             ArtError: the original cannot be read.
@@ -132,7 +155,7 @@ class Pipeline:
         outline_key = (design.asset, design.source, design.outline, design.width_mm)
         outline = self._cache.get("outline", outline_key, lambda: self._outline(design, artwork, subject))
         step(0.6, "Drawing the cut of")
-        cut_key = (*outline_key, design.edge.signed_offset_mm, design.edge.corners, design.edge.line_kind)
+        cut_key = (*outline_key, _of_cut(design.edge))
         cut = self._cache.get("cut", cut_key, lambda: contour(outline, design.edge))
         narrow = self._cache.get(
             "narrow", (*cut_key, job.narrowest_mm), lambda: narrow_places(cut.area, job.narrowest_mm)
@@ -142,11 +165,42 @@ class Pipeline:
         deviation_mm = self._cache.get("deviation", outline_key, lambda: greatest_deviation_mm(curves, outline.area))
         joining_mm = self._cache.get("joining", outline_key, lambda: joining_offset_mm(outline.area))
         step(0.8, "Carrying the colour of")
-        art_key = (*cut_key, design.edge.bleed_mm)
+        art_key = (*outline_key, replace(design.edge, detail=()))
         art = self._cache.get("art", art_key, lambda: carry_colour(subject, outline, cut, design.edge))
-        step(0.95, "Judging the edge of")
-        edge = self._cache.get("edge", art_key, lambda: profile(cut, art))
-        findings = findings_of(design, artwork=artwork, leaks=subject.leaks, cut=cut, narrow=narrow, edge=edge, job=job)
+        matte = self._cache.get(
+            "matte", self._art_key(design, artwork), lambda: find_matte(artwork.pixels) if artwork.is_cut_out else None
+        )
+        step(0.9, "Judging the edge of")
+        stock = job.sheet.stock
+        rim = self._cache.get("rim", (*outline_key, stock), lambda: rim_of(subject, outline, stock))
+        left, top, right, bottom = cut.area.bounds
+        largest_mm = _rung(farthest_mm(job.bench_error, max(right - left, bottom - top), place))
+        edge_key = (*outline_key, design.edge, stock, largest_mm)
+        model = self._cache.get(
+            "model",
+            edge_key,
+            lambda: edge_model(outline, cut, art, rim, design.edge, width_mm=design.width_mm, largest_mm=largest_mm),
+        )
+        edge = self._cache.get("edge", edge_key, lambda: profile(cut, art, model, rim))
+        step(0.95, "Forecasting")
+        seen = self._cache.get(
+            "forecast",
+            (*edge_key, job.bench_error, job.visible_mm, place),
+            lambda: forecast(model, job.bench_error, place, visible_mm=job.visible_mm),
+        )
+        inset = inset_losses(outline, cut, design.edge)
+        findings = findings_of(
+            design,
+            artwork=artwork,
+            leaks=subject.leaks,
+            cut=cut,
+            narrow=narrow,
+            inset=inset,
+            matte=matte,
+            edge=edge,
+            seen=seen,
+            job=job,
+        )
         return DesignResult(
             design=design,
             artwork=artwork,
@@ -156,9 +210,14 @@ class Pipeline:
             deviation_mm=deviation_mm,
             joining_mm=joining_mm,
             narrow=narrow,
+            inset=inset,
+            matte=matte,
             cut=cut,
             art=art,
+            rim=rim,
+            model=model,
             edge=edge,
+            forecast=seen,
             findings=findings,
         )
 
@@ -210,3 +269,13 @@ def _of_background(recipe: OutlineRecipe) -> OutlineRecipe:
         corner_deg=usual.corner_deg,
         corrections=strokes,
     )
+
+
+def _of_cut(recipe: EdgeRecipe) -> EdgeRecipe:
+    """Return the recipe without what does not move the cut."""
+    return replace(recipe, bleed_mm=0.0, fill="nearest", fill_rgb=None, detail=())
+
+
+def _rung(distance_mm: float) -> float:
+    """Return the next of a few distances, so that a model serves many errors."""
+    return next((rung for rung in _RUNGS_MM if distance_mm <= rung), _RUNGS_MM[-1])

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
 from honest_edge.app.pipeline import (
@@ -15,6 +16,7 @@ from honest_edge.app.pipeline import (
 )
 from honest_edge.core.geometry.offset import offset_area
 from honest_edge.core.sheet.fit import Plan
+from honest_edge.core.values.bench import MARKS_MIDDLE
 from honest_edge.core.values.errors import BlockedError, Cancelled
 from honest_edge.core.values.job import Job
 from honest_edge.files import report as reports
@@ -97,7 +99,7 @@ def _report(
         usable_mm=(plan.usable.left, plan.usable.top, plan.usable.right, plan.usable.bottom),
         gap_mm=job.sheet.gap_mm,
         assumed_drift_mm=job.drift_mm,
-        designs=tuple(_design(result, job.drift_mm) for result in results),
+        designs=tuple(_design(result, job) for result in results),
         sheets=tuple(_sheet(plan, number) for number in range(1, len(plan.pages) + 1)),
         files=files,
     )
@@ -115,7 +117,7 @@ def _sheet(plan: Plan, number: int) -> reports.ReportSheet:
     )
 
 
-def _design(result: DesignResult, drift_mm: float) -> reports.ReportDesign:
+def _design(result: DesignResult, job: Job) -> reports.ReportDesign:
     design, outline, edge = result.design, result.outline, result.edge
     return reports.ReportDesign(
         name=design.name,
@@ -143,11 +145,14 @@ def _design(result: DesignResult, drift_mm: float) -> reports.ReportDesign:
         cut_length_mm=edge.length_mm,
         cut_area_mm2=result.cut.area.area,
         cut_nodes=result.cut.node_count,
-        narrowest_margin_mm=edge.narrowest_mm,
-        share_at_risk=edge.share_at_risk(drift_mm),
+        narrowest_room_mm=edge.narrowest_mm if math.isfinite(edge.narrowest_mm) else None,
+        share_clean=result.forecast.share_clean,
+        share_uncertainty=result.forecast.uncertainty,
         spots=tuple(
-            reports.ReportSpot(trouble=s.trouble, along_mm=s.along_mm, margin_mm=s.margin_mm, x_mm=s.x_mm, y_mm=s.y_mm)
-            for s in edge.spots(drift_mm)
+            reports.ReportSpot(
+                trouble=s.trouble, along_mm=s.along_mm, chance=s.chance, room_mm=s.room_mm, x_mm=s.x_mm, y_mm=s.y_mm
+            )
+            for s in edge.spots(job.bench_error, MARKS_MIDDLE, job.visible_mm)
         ),
         findings=tuple(
             reports.ReportFinding(check=f.check, message=f.message, remedy=f.remedy) for f in result.findings

@@ -17,7 +17,7 @@ from honest_edge.core.outline.trace import trace_pixels
 from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.job import Design
 
-MOST_PX = 640
+MOST_PX = 560
 """Longer side of the picture that is previewed: about what a table of 1280 x 800 shows of it."""
 
 
@@ -42,14 +42,19 @@ class Previewer:
     def __init__(self) -> None:
         self._cache = ResultCache(most=6)
 
+    def small(self, artwork: Artwork) -> tuple[Artwork, int]:
+        """Return the reduced picture and by how much; made once, best before a control is touched."""
+        factor = max(1, math.ceil(max(artwork.width_px, artwork.height_px) / MOST_PX))
+        found: Artwork = self._cache.get("small", (id(artwork), factor), lambda: _reduced(artwork, factor))
+        return found, factor
+
     def preview(self, design: Design, last: DesignResult) -> Preview:
         """Return a first look at a design whose recipe changed since its ``last`` result.
 
         Raises:
             BlockedError: as for the exact outline.
         """
-        factor = max(1, math.ceil(max(last.artwork.width_px, last.artwork.height_px) / MOST_PX))
-        small: Artwork = self._cache.get("small", (id(last.artwork), factor), lambda: _reduced(last.artwork, factor))
+        small, factor = self.small(last.artwork)
         recipe = replace(design.outline, dam_px=design.outline.dam_px / factor)
         if recipe.tolerance is None and recipe.background == last.design.outline.background:
             recipe = replace(recipe, tolerance=last.subject.tolerance)  # the noise is that of the whole picture

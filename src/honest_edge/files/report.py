@@ -8,16 +8,17 @@ from dataclasses import dataclass
 
 import msgspec
 
-REPORT_VERSION = 1
+REPORT_VERSION = 2
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ReportSpot:
-    """A place where the assumed drift would show; millimetres in the art's frame."""
+    """A place where the bench's error would show; millimetres in the art's frame."""
 
     trouble: str
     along_mm: float
-    margin_mm: float
+    chance: float
+    room_mm: float
     x_mm: float
     y_mm: float
 
@@ -60,8 +61,9 @@ class ReportDesign:
     cut_length_mm: float
     cut_area_mm2: float
     cut_nodes: int
-    narrowest_margin_mm: float
-    share_at_risk: float
+    narrowest_room_mm: float | None
+    share_clean: float
+    share_uncertainty: float
     spots: tuple[ReportSpot, ...]
     findings: tuple[ReportFinding, ...]
     copies: int

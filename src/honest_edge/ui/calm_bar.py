@@ -27,6 +27,11 @@ class CalmBar(QFrame):
         layout.addWidget(button("Close", self.hide))
         self.hide()
 
+    @property
+    def is_urgent(self) -> bool:
+        """Whether an error stands here, which nothing of less weight may replace."""
+        return self.isVisible() and self.message.property("tone") == "danger"
+
     def say(self, text: str, *, tone: str = "", actions: Sequence[Action] = ()) -> None:
         """Show a message; an earlier one goes."""
         for old in self._actions:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from honest_edge.app.overview import EMPTY, Change, Overview
+from honest_edge.app.overview import EMPTY, Change, Judgement, Overview
 from honest_edge.core.values.comparison import Comparison
 from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.job import Design, Job
@@ -24,6 +24,7 @@ class Desk(QObject):
 
     said = pyqtSignal(str)
     redraw_wanted = pyqtSignal()
+    edge_wanted = pyqtSignal()
     tool_wanted = pyqtSignal(str)
     place_wanted = pyqtSignal(float, float)
     split_wanted = pyqtSignal()
@@ -36,7 +37,9 @@ class Desk(QObject):
         self.document, self.unit = document, unit
         self.seen: Overview = EMPTY
         self.current: str | None = None
-        self.change: Change | None = None
+        self.judgement: Judgement | None = None
+        self.proposed: Change | None = None
+        self.side_by_side = False
         self.page = 0
         self.show_nodes = False
         self.show_deviation = False
@@ -62,6 +65,16 @@ class Desk(QObject):
     def result(self) -> DesignResult | None:
         """The newest result of the design in hand; it may be a moment behind the job."""
         return self.fresh.get(self.current or "") if self.design else None
+
+    @property
+    def shown_edge(self) -> DesignResult | None:
+        """What the Edge station shows: the proposed change that is being looked at, else the newest result."""
+        return self.proposed.result if self.proposed is not None else self.result
+
+    def propose(self, change: Change | None) -> None:
+        """Show the edge as a proposed change would make it, or as it is."""
+        self.proposed = change
+        self.edge_wanted.emit()
 
     @property
     def error(self) -> str | None:

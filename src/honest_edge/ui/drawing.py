@@ -50,12 +50,13 @@ def painter_path(curves: Iterable[CurveRing]) -> QPainterPath:
 
 def area_path(area: shapely.MultiPolygon) -> QPainterPath:
     """Return polygons as one path, holes left open."""
+    from honest_edge.core.geometry.paths import rings_of  # loaded by now: there is an area
+
     path = QPainterPath()
     path.setFillRule(Qt.FillRule.OddEvenFill)
-    for polygon in area.geoms:
-        for ring in (polygon.exterior, *polygon.interiors):
-            path.addPolygon(QPolygonF([QPointF(x, y) for x, y in ring.coords]))
-            path.closeSubpath()
+    for ring in rings_of(area):
+        path.addPolygon(QPolygonF([QPointF(x, y) for x, y in ring.tolist()]))
+        path.closeSubpath()
     return path
 
 

@@ -76,12 +76,25 @@ class ChoiceCard(QPushButton):
         self.setCheckable(True)
         self.setAccessibleName(name)
         self.setAccessibleDescription(detail)
-        lines = QVBoxLayout(self)
-        lines.setContentsMargins(12, 5, 12, 5)
+        across = QHBoxLayout(self)
+        across.setContentsMargins(12, 5, 12, 5)
+        lines = QVBoxLayout()
         lines.setSpacing(0)
+        self._figure = label("", "figures")
+        self._figure.setWordWrap(False)
         for line in (label(name, "heading"), label(detail, "soft")):
-            line.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
             lines.addWidget(line)
+        across.addLayout(lines, 1)
+        across.addWidget(self._figure)
+        for line in self.findChildren(QLabel):
+            line.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+        self._detail = detail
+
+    def show_figure(self, text: str, tone: str) -> None:
+        """Show a number at the right; "" shows none."""
+        set_tone(self._figure, tone)
+        self._figure.setText(text)
+        self.setAccessibleDescription(f"{self._detail}, {text}" if text else self._detail)
 
 
 class ElidedLabel(QLabel):
@@ -164,6 +177,66 @@ class LengthField(QLineEdit):
         _restyle(self, "wrong", wrong)
 
 
+class NumberField(QLineEdit):
+    """A number without a length's unit, told once typing ends; None where empty has a meaning of its own."""
+
+    committed = pyqtSignal(object)
+    refused = pyqtSignal(str)
+
+    def __init__(self, name: str, *, allow_empty: bool = False) -> None:
+        super().__init__()
+        self.setAccessibleName(name)
+        self._name, self._allow_empty = name, allow_empty
+        self._value: float | None = None
+        self.editingFinished.connect(self._commit)
+
+    def show_number(self, value: float | None) -> None:
+        """Show without telling anyone."""
+        self._value = value
+        with QSignalBlocker(self):
+            self.setText(self._formatted())
+        _restyle(self, "wrong", False)
+
+    def _commit(self) -> None:
+        text = self.text().strip().replace(",", ".")
+        if text == self._formatted():
+            return
+        if not text and self._allow_empty:
+            self.committed.emit(None)
+            return
+        try:
+            value = float(text)
+        except ValueError:
+            _restyle(self, "wrong", True)
+            self.refused.emit(f"{self._name}: “{text}” is no number")
+            return
+        self.committed.emit(value)
+
+    def _formatted(self) -> str:
+        return "" if self._value is None else f"{self._value:g}"
+
+
+class Fold(QWidget):
+    """A heading that opens and closes what lies under it."""
+
+    def __init__(self, name: str, content: QWidget) -> None:
+        super().__init__()
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(6)
+        self.opener = button(f"{name} ▸", self._turn, link=True)
+        self.opener.setAccessibleName(name)
+        self._name, self._content = name, content
+        content.hide()
+        column.addWidget(self.opener)
+        column.addWidget(content)
+
+    def _turn(self) -> None:
+        is_open = self._content.isHidden()
+        self._content.setVisible(is_open)
+        self.opener.setText(f"{self._name} {'▾' if is_open else '▸'}")
+
+
 class Choice(QComboBox):
     """One of a few named values."""
 
@@ -223,8 +296,9 @@ class FormRow:
 class Form(QWidget):
     """Rows of a name and a control, aligned."""
 
-    def __init__(self) -> None:
+    def __init__(self, *, narrow: bool = False) -> None:
         super().__init__()
+        self._control_px = 96 if narrow else 126
         self._grid = QGridLayout(self)
         self._grid.setContentsMargins(0, 0, 0, 0)
         self._grid.setHorizontalSpacing(8)
@@ -238,10 +312,14 @@ class Form(QWidget):
         caption.setBuddy(control)
         caption.setToolTip(tip)
         control.setToolTip(tip)
-        control.setFixedWidth(126)
+        control.setFixedWidth(self._control_px)
         self._grid.addWidget(caption, row, 0)
         self._grid.addWidget(control, row, 1)
         return FormRow(caption, control)
+
+    def add_wide(self, control: QWidget) -> None:
+        """Add a control without a name, as wide as the form."""
+        self._grid.addWidget(control, self._grid.rowCount(), 0, 1, 2)
 
 
 def counted(number: int, noun: str) -> str:

@@ -35,6 +35,10 @@ def take_pictures(window: MainWindow, folder: Path, theme: ThemeName, unit: Unit
     window.go_to("edge")
     _settle(window)
     _grab(window, folder / f"edge-border{mark}.png")
+    window.take(names["Badge"])
+    window.panels.edge.side_by_side.setChecked(True)
+    _settle(window)
+    _grab(window, folder / f"edge-schools{mark}.png")
     window.prefs_file.forget()
     window.pool.wait()
     return 0

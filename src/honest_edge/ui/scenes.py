@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
+from collections import OrderedDict
 from collections.abc import Sequence
-from functools import lru_cache
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
@@ -20,10 +20,12 @@ from PyQt6.QtWidgets import (
 )
 
 from honest_edge.core.values.comparison import Comparison
+from honest_edge.core.values.specs import SheetSpec, Stock
 from honest_edge.core.values.units import Unit, format_length
 from honest_edge.ui import outline_scene
 from honest_edge.ui.drawing import area_path, line_pen, nodes_of, painter_path, qimage, transform
 from honest_edge.ui.theme import PAPER_TOKENS, Tokens, figures, words
+from honest_edge.ui.words import one_in
 
 if TYPE_CHECKING:
     import numpy as np
@@ -93,10 +95,10 @@ class PictureItem(QGraphicsItem):
 
     def __init__(self, pixels: NDArray[np.uint8], left_mm: float, top_mm: float, pixel_mm: float) -> None:
         super().__init__()
-        self._levels = _levels(_Pixels(pixels))
+        self._levels = _levels(pixels)
         height, width = pixels.shape[:2]
         self._rect = QRectF(left_mm, top_mm, width * pixel_mm, height * pixel_mm)
-        self._pixel_mm = self._rect.width() / self._levels[0].width()
+        self._pixel_mm = self._rect.width() / self._levels.width_px
 
     def boundingRect(self) -> QRectF:
         return self._rect
@@ -108,40 +110,54 @@ class PictureItem(QGraphicsItem):
             return
         matrix = painter.worldTransform()
         shown = math.hypot(matrix.m11(), matrix.m12()) * self._pixel_mm * painter.device().devicePixelRatioF()  # type: ignore[union-attr]
-        level = min(max(0, math.floor(-math.log2(max(shown, 1e-6)))), len(self._levels) - 1)
+        level = max(0, math.floor(-math.log2(max(shown, 1e-6))))
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, shown < 4)
-        picture = self._levels[level]
+        picture = self._levels.at(level)
         painter.drawPixmap(self._rect, picture, QRectF(picture.rect()))
 
 
-class _Pixels:
-    """Pixels that can be looked up by who they are."""
+class _Levels:
+    """A picture and halves of it, each made when it is first shown."""
 
     def __init__(self, pixels: NDArray[np.uint8]) -> None:
-        self.pixels = pixels
+        # what is far larger than any screen is shown from every n-th pixel
+        step = max(1, max(pixels.shape[:2]) // _LARGEST_SHOWN_PX)
+        self._pixels = pixels  # held, so that its address stays its own
+        self._images = [qimage(pixels[::step, ::step])]
+        self._made: dict[int, QPixmap] = {}
 
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Pixels) and other.pixels is self.pixels
+    @property
+    def width_px(self) -> int:
+        return self._images[0].width()
 
-    def __hash__(self) -> int:
-        return id(self.pixels)
+    def at(self, level: int) -> QPixmap:
+        """Return the picture halved so often, or as often as it can be."""
+        while len(self._images) <= level and min(self._images[-1].width(), self._images[-1].height()) > 32:
+            last = self._images[-1]
+            half = last.scaled(
+                last.width() // 2,
+                last.height() // 2,
+                Qt.AspectRatioMode.IgnoreAspectRatio,
+                Qt.TransformationMode.SmoothTransformation,
+            )
+            self._images.append(half)
+        level = min(level, len(self._images) - 1)
+        if level not in self._made:
+            self._made[level] = QPixmap.fromImage(self._images[level])
+        return self._made[level]
 
 
-@lru_cache(maxsize=24)
-def _levels(source: _Pixels) -> tuple[QPixmap, ...]:
-    # what is far larger than any screen is shown from every n-th pixel; the halving below starts there
-    step = max(1, max(source.pixels.shape[:2]) // _LARGEST_SHOWN_PX)
-    image = qimage(source.pixels[::step, ::step])
-    found = [QPixmap.fromImage(image)]
-    while min(image.width(), image.height()) > 32:
-        image = image.scaled(
-            image.width() // 2,
-            image.height() // 2,
-            Qt.AspectRatioMode.IgnoreAspectRatio,
-            Qt.TransformationMode.SmoothTransformation,
-        )
-        found.append(QPixmap.fromImage(image))
-    return tuple(found)
+_MOST_KEPT = 24
+_kept: OrderedDict[int, _Levels] = OrderedDict()
+
+
+def _levels(pixels: NDArray[np.uint8]) -> _Levels:
+    """Return a picture's levels, the same for the same pixels."""
+    found = _kept.pop(id(pixels), None) or _Levels(pixels)
+    _kept[id(pixels)] = found
+    while len(_kept) > _MOST_KEPT:
+        _kept.popitem(last=False)
+    return found
 
 
 class Callout(QGraphicsItem):
@@ -254,8 +270,10 @@ def draw_preview(scene: QGraphicsScene, preview: Preview, tokens: Tokens) -> Non
     _add(scene, path)
 
 
-def draw_edge(scene: QGraphicsScene, result: DesignResult, spots: Sequence[Spot], tokens: Tokens, unit: Unit) -> QRectF:
-    """The sticker as cut, what is printed beyond the cut paler, and the places where drift would show."""
+def draw_edge(
+    scene: QGraphicsScene, result: DesignResult, spots: Sequence[Spot], stock: Stock, tokens: Tokens, unit: Unit
+) -> QRectF:
+    """The sticker as cut, what is printed beyond the cut paler, and the places where the bench's error would show."""
     scene.clear()
     left, top, right, bottom = result.cut.area.bounds
     _picture(scene, result, tag="before", visible=False)
@@ -266,38 +284,45 @@ def draw_edge(scene: QGraphicsScene, result: DesignResult, spots: Sequence[Spot]
     _add(scene, shadow)
     _ink(scene, result, opacity=_WASTE_OPACITY)
     paper = QGraphicsPathItem(cut)
-    paper.setBrush(QColor("white"))
+    paper.setBrush(stock_brush(stock))
     paper.setPen(QPen(Qt.PenStyle.NoPen))
     paper.setFlag(QGraphicsItem.GraphicsItemFlag.ItemClipsChildrenToShape)
     _add(scene, paper)
-    inner = _ink_item(result)
+    inner = ink_item(result)
     inner.setParentItem(paper)
     _cut_line(scene, result, QTransform())
     for index, spot in reversed(list(enumerate(spots))):
-        title, detail = spot_words(spot, unit) if index == 0 else ("", "")
+        title, detail = spot_words(spot, stock, unit) if index == 0 else ("", "")
         mark = Callout(title, detail, tokens, leftward=spot.x_mm > (left + right) / 2)
         mark.setPos(spot.x_mm, spot.y_mm)
         _add(scene, mark)
     return QRectF(left, top, right - left, bottom - top)
 
 
-def spot_words(spot: Spot, unit: Unit) -> tuple[str, str]:
-    """Return what would be seen at a spot and how little drift it takes."""
-    margin = format_length(spot.margin_mm, unit, digits=2 if unit == "mm" else 3)
+def stock_brush(stock: Stock) -> QBrush:
+    """Return what bare stock looks like: its own colour, or the table through clear film."""
+    return QBrush(QColor(0, 0, 0, 14)) if stock.is_clear else QBrush(QColor(*stock.rgb))
+
+
+def spot_words(spot: Spot, stock: Stock, unit: Unit) -> tuple[str, str]:
+    """Return what would be seen at a spot, how often, and how little room there is."""
+    room = format_length(spot.room_mm, unit, digits=2 if unit == "mm" else 3)
+    often = one_in(spot.chance)
     if spot.trouble == "white":
-        return "White would show here", f"ink reaches only {margin} past the cut"
-    return "The art would be cut here", f"the border is only {margin} wide"
+        name = stock.name[:1].upper() + stock.name[1:]
+        return f"{name} would show here: {often}", f"ink reaches only {room} past the cut"
+    return f"Detail would be cut here: {often}", f"it begins only {room} inside the cut"
 
 
 def draw_sheet(
-    scene: QGraphicsScene, plan: Plan, page: int, results: Sequence[DesignResult], tokens: Tokens, rim_mm: float
+    scene: QGraphicsScene, plan: Plan, page: int, results: Sequence[DesignResult], sheet: SheetSpec
 ) -> QRectF:
     """One sheet: paper, marks, keep-outs, copies and cut lines."""
     scene.clear()
     paper = QRectF(0, 0, plan.width_mm, plan.height_mm)
     _box(scene, paper.translated(1.0, 1.6), brush=QBrush(_SHADOW))
-    _box(scene, paper, brush=QBrush(QColor("white")))
-    _keep_outs(scene, plan, rim_mm)
+    _box(scene, paper, brush=stock_brush(sheet.stock))
+    _keep_outs(scene, plan, sheet.rim_mm)
     for mark in plan.marks:
         for bar in mark.bars:
             _box(scene, _rect(bar), brush=QBrush(QColor("black")))
@@ -368,7 +393,7 @@ def _picture(scene: QGraphicsScene, result: DesignResult, *, tag: str = "", visi
     _add(scene, item, tag=tag or "always")
 
 
-def _ink_item(result: DesignResult) -> QGraphicsItem:
+def ink_item(result: DesignResult) -> QGraphicsItem:
     """The printed picture in the art's frame, clipped to its exact boundary where it has one."""
     art = result.art
     picture = PictureItem(art.pixels, art.left_mm, art.top_mm, art.pixel_mm)
@@ -387,7 +412,7 @@ def _ink_item(result: DesignResult) -> QGraphicsItem:
 
 
 def _ink(scene: QGraphicsScene, result: DesignResult, *, opacity: float = 1.0) -> QGraphicsItem:
-    item = _ink_item(result)
+    item = ink_item(result)
     item.setOpacity(opacity)
     _add(scene, item)
     return item

@@ -2,27 +2,61 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFont, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import (
+    QColor,
+    QFont,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPolygonF,
+    QWheelEvent,
+)
 from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
+from honest_edge.core.values.bench import BenchError, SheetPlace
+from honest_edge.core.values.specs import Stock
 from honest_edge.core.values.units import MM_PER_INCH, Unit, format_length
 from honest_edge.ui.drawing import qimage
 from honest_edge.ui.fields import counted
 from honest_edge.ui.theme import PAPER_TOKENS, Tokens, figures, words
+from honest_edge.ui.words import one_in, percent
 
 if TYPE_CHECKING:
+    from honest_edge.core.edge.forecast import Forecast
     from honest_edge.core.edge.profile import EdgeProfile, Spot
+    from honest_edge.core.geometry.paths import Floats
 
 HEIGHT_PX = 172
 _LEFT, _TOP, _RIGHT, _BOTTOM = 58, 34, 16, 22
 _LEAST_SHOWN_MM = 2.5  # across, on either side
+_MOST_ZOOM = 60.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Unrolled:
+    """What the strip draws: a profile with the error and the forecast that go with it."""
+
+    edge: EdgeProfile
+    seen: Forecast
+    error: BenchError
+    stock: Stock
+    proposed: bool
+
+    @property
+    def place(self) -> SheetPlace:
+        """Where on the sheet."""
+        return self.seen.place
 
 
 class EdgeStrip(QWidget):
-    """Across is distance along the cut, upward is outward; the assumed drift is a band round the cut."""
+    """Across is distance along the cut, upward is outward; what the error sweeps is a band round the cut."""
 
     place_chosen = pyqtSignal(float, float)
 
@@ -36,37 +70,45 @@ class EdgeStrip(QWidget):
         self.setAccessibleName("Edge profile")
         self.tokens = tokens
         self._unit: Unit = "mm"
-        self._edge: EdgeProfile | None = None
+        self._what: Unrolled | None = None
         self._image = QImage()
-        self._drift_mm = 0.0
+        self._band: tuple[Floats, Floats] | None = None
         self._shown_mm = _LEAST_SHOWN_MM
+        self._zoom, self._from_mm = 1.0, 0.0
         self.spots: tuple[Spot, ...] = ()
         self.current = -1
 
-    def show_edge(self, edge: EdgeProfile | None, drift_mm: float, unit: Unit) -> None:
+    def show_edge(self, what: Unrolled | None, unit: Unit) -> None:
         """Show a profile, or nothing."""
-        if edge is not self._edge:
+        before = self._what
+        if what is None or before is None or what.edge is not before.edge:
             self.current = -1
-            self._shown_mm = _LEAST_SHOWN_MM if edge is None else _shown_mm(edge)
-            self._image = QImage() if edge is None else _shown(edge, self._shown_mm)
-        self._edge, self._drift_mm, self._unit = edge, drift_mm, unit
-        self.spots = () if edge is None else edge.spots(drift_mm)
+            if what is None or before is None or what.edge.length_mm != before.edge.length_mm:
+                self._zoom, self._from_mm = 1.0, 0.0
+            self._shown_mm = _LEAST_SHOWN_MM if what is None else _shown_mm(what.edge)
+            self._image = QImage() if what is None else _shown(what.edge, self._shown_mm)
+        self._what, self._unit = what, unit
+        self.spots, self._band = (), None
+        if what is not None:
+            self.spots = what.edge.spots(what.error, what.place, what.seen.visible_mm)
+            self._band = what.edge.band(what.error, what.place)
         self.current = min(self.current, len(self.spots) - 1)
         self.setAccessibleDescription(self.sentence())
         self.update()
 
     def sentence(self) -> str:
         """Return the strip in one sentence."""
-        if self._edge is None:
+        what = self._what
+        if what is None:
             return ""
-        drift = self._length(self._drift_mm)
+        share = f"{percent(what.seen.share_clean)} clean"
         if not self.spots:
-            return f"stands {drift} of drift everywhere, weakest {self._length(self._edge.narrowest_mm)}"
-        share = self._edge.share_at_risk(self._drift_mm)
-        if share > 0.95:
-            return f"{drift} of drift shows all the way round"
-        places = counted(len(self.spots), "place")
-        return f"{drift} of drift shows in {places}, {share * 100:.0f} % of the edge"
+            return f"{share}; nothing shows anywhere in 1 of 200"
+        worst = self.spots[0]
+        trouble = f"{what.stock.name} shows" if worst.trouble == "white" else "detail is cut"
+        if worst.end_mm - worst.start_mm > 0.95 * what.edge.length_mm:
+            return f"{share}; {trouble} all the way round, {one_in(worst.chance)} at the worst"
+        return f"{share}; {counted(len(self.spots), 'place')}, the worst {one_in(worst.chance)}: {trouble}"
 
     def _length(self, length_mm: float) -> str:
         return format_length(length_mm, self._unit, digits=2 if self._unit == "mm" else 3)
@@ -79,6 +121,7 @@ class EdgeStrip(QWidget):
         at = order.index(self.current) + step if self.current in order else (0 if step > 0 else -1)
         self.current = order[at % len(order)]
         spot = self.spots[self.current]
+        self._bring_into_sight(spot.along_mm)
         self.place_chosen.emit(spot.x_mm, spot.y_mm)
         self.update()
 
@@ -87,26 +130,54 @@ class EdgeStrip(QWidget):
     def _plot(self) -> QRectF:
         return QRectF(_LEFT, _TOP, self.width() - _LEFT - _RIGHT, self.height() - _TOP - _BOTTOM)
 
+    @property
+    def _length_mm(self) -> float:
+        return self._what.edge.length_mm if self._what else 1.0
+
+    @property
+    def _span_mm(self) -> float:
+        return self._length_mm / self._zoom
+
     def _x(self, along_mm: float) -> float:
         plot = self._plot()
-        length = self._edge.length_mm if self._edge else 1.0
-        return plot.left() + along_mm / length * plot.width()
+        return plot.left() + (along_mm - self._from_mm) / self._span_mm * plot.width()
 
     def _y(self, outward_mm: float) -> float:
         plot = self._plot()
         return plot.center().y() - outward_mm / self._shown_mm * plot.height() / 2
 
+    def _along_at(self, x: float) -> float:
+        plot = self._plot()
+        return self._from_mm + (x - plot.left()) / plot.width() * self._span_mm
+
     def _sample_at(self, x: float) -> int | None:
         plot = self._plot()
-        if self._edge is None or not plot.left() <= x <= plot.right():
+        if self._what is None or not plot.left() <= x <= plot.right():
             return None
-        along_mm = (x - plot.left()) / plot.width() * self._edge.length_mm
-        return min(int(self._edge.along_mm.searchsorted(along_mm)), len(self._edge.along_mm) - 1)
+        along = self._what.edge.along_mm
+        return min(int(along.searchsorted(self._along_at(x))), len(along) - 1)
+
+    def zoom_by(self, factor: float, along_mm: float | None = None) -> None:
+        """Show more or less of the length, holding one place where it is."""
+        if self._what is None:
+            return
+        held = self._from_mm + self._span_mm / 2 if along_mm is None else along_mm
+        share = (held - self._from_mm) / self._span_mm
+        self._zoom = min(max(self._zoom * factor, 1.0), _MOST_ZOOM)
+        self._start_at(held - share * self._span_mm)
+
+    def _start_at(self, from_mm: float) -> None:
+        self._from_mm = min(max(from_mm, 0.0), self._length_mm - self._span_mm)
+        self.update()
+
+    def _bring_into_sight(self, along_mm: float) -> None:
+        if not self._from_mm <= along_mm <= self._from_mm + self._span_mm:
+            self._start_at(along_mm - self._span_mm / 2)
 
     # -- events --------------------------------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        if event is None or self._edge is None:
+        if event is None or self._what is None:
             return
         for index, spot in enumerate(self.spots):
             if self._spot_box(spot).contains(event.position()):
@@ -116,32 +187,51 @@ class EdgeStrip(QWidget):
                 return
         sample = self._sample_at(event.position().x())
         if sample is not None:
-            self.place_chosen.emit(*self._edge.points_mm[sample].tolist())
+            self.place_chosen.emit(*self._what.edge.points_mm[sample].tolist())
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
-        if event is None or self._edge is None:
+        if event is None or self._what is None:
             return
         sample = self._sample_at(event.position().x())
         if sample is not None:
             QToolTip.showText(event.globalPosition().toPoint(), self.readout(sample), self)
 
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        if event is None or self._what is None:
+            return
+        turned = event.angleDelta()
+        if event.modifiers() & Qt.KeyboardModifier.ShiftModifier or abs(turned.x()) > abs(turned.y()):
+            self._start_at(self._from_mm - (turned.x() or turned.y()) / 960 * self._span_mm)
+        else:
+            self.zoom_by(1.2 ** (turned.y() / 120), self._along_at(event.position().x()))
+        event.accept()
+
     def readout(self, sample: int) -> str:
         """Return what lies across the cut at one sample, in words."""
-        if self._edge is None:
+        if self._what is None:
             return ""
-        outward = float(self._edge.outward_mm[sample])
-        at = f"at {self._length(float(self._edge.along_mm[sample]))}: "
-        if abs(outward) >= self._edge.reach_mm - 1e-6:
-            far = f"ink reaches over {self._edge.reach_mm:g} mm past the cut"
-            return at + (far if outward > 0 else "no ink near the cut")
-        if outward >= 0:
-            return at + f"ink reaches {self._length(outward)} past the cut"
-        return at + f"ink ends {self._length(-outward)} inside the cut"
+        edge = self._what.edge
+        outward, detail = float(edge.outward_mm[sample]), float(edge.detail_mm[sample])
+        at = f"at {self._length(float(edge.along_mm[sample]))}: "
+        if abs(outward) >= edge.reach_mm - 1e-6:
+            far = f"ink reaches over {edge.reach_mm:g} mm past the cut"
+            found = far if outward > 0 else "no ink near the cut"
+        elif outward >= 0:
+            found = f"ink reaches {self._length(outward)} past the cut"
+        else:
+            found = f"ink ends {self._length(-outward)} inside the cut"
+        if outward >= 0 and detail < edge.reach_mm - 1e-6:
+            found += f", detail begins {self._length(detail)} inside"
+        return at + found
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         steps = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1}
+        zooms = {Qt.Key.Key_Plus: 1.5, Qt.Key.Key_Equal: 1.5, Qt.Key.Key_Minus: 1 / 1.5}
         if event is not None and event.key() in steps:
             self.next_spot(steps[Qt.Key(event.key())])
+            return
+        if event is not None and event.key() in zooms and not event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            self.zoom_by(zooms[Qt.Key(event.key())])
             return
         super().keyPressEvent(event)
 
@@ -155,50 +245,82 @@ class EdgeStrip(QWidget):
         painter.drawLine(0, 0, self.width(), 0)
         painter.setPen(QColor(self.tokens.ink))
         painter.setFont(words(14, QFont.Weight.DemiBold))
-        painter.drawText(QPointF(16, 22), "Edge, once round")
-        if self._edge is None:
+        proposed = self._what is not None and self._what.proposed
+        painter.drawText(QPointF(16, 22), "As proposed" if proposed else "Edge, once round")
+        if self._what is None:
             painter.setFont(words(13))
             painter.setPen(QColor(self.tokens.soft))
             painter.drawText(QPointF(150, 22), "no cut yet")
             return
-        self._paint_head(painter)
-        self._paint_plot(painter)
+        self._paint_head(painter, self._what)
+        painter.save()
+        painter.setClipRect(self._plot())
+        self._paint_plot(painter, self._what)
+        painter.restore()
+        self._paint_axes(painter, self._plot())
         if self.hasFocus():
             painter.setPen(QPen(QColor(self.tokens.accent), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
 
-    def _paint_head(self, painter: QPainter) -> None:
-        if self._edge is None:
-            return
+    def _paint_head(self, painter: QPainter, what: Unrolled) -> None:
         painter.setFont(words(13))
         painter.setPen(QColor(self.tokens.danger if self.spots else self.tokens.fine))
         painter.drawText(QPointF(150, 22), self.sentence())
         painter.setPen(QColor(self.tokens.soft))
-        text = f"cut {format_length(self._edge.length_mm, self._unit)}"
+        text = f"cut {format_length(what.edge.length_mm, self._unit)}"
+        if self._zoom > 1:
+            text += f", {self._zoom:.1f} × closer"
         painter.drawText(QRectF(0, 8, self.width() - _RIGHT, 20), Qt.AlignmentFlag.AlignRight, text)
 
-    def _paint_plot(self, painter: QPainter) -> None:
-        edge = self._edge
-        if edge is None:
-            return
+    def _paint_plot(self, painter: QPainter, what: Unrolled) -> None:
         plot = self._plot()
-        painter.fillRect(plot, QColor("white"))
-        painter.drawImage(plot, self._image)
-        band = QColor(PAPER_TOKENS.accent)
-        band.setAlpha(38)
-        drift = min(self._drift_mm, self._shown_mm)
-        painter.fillRect(QRectF(QPointF(plot.left(), self._y(drift)), QPointF(plot.right(), self._y(-drift))), band)
-        painter.setPen(QPen(QColor(PAPER_TOKENS.accent), 1, Qt.PenStyle.DashLine))
-        for level in (drift, -drift):
-            painter.drawLine(QPointF(plot.left(), self._y(level)), QPointF(plot.right(), self._y(level)))
+        painter.fillRect(plot, QColor(*what.stock.rgb))
+        whole = QRectF(self._x(0), plot.top(), plot.width() * self._zoom, plot.height())
+        painter.drawImage(whole, self._image)
+        self._paint_band(painter, what)
+        self._paint_detail(painter, what)
         painter.setPen(QPen(QColor(PAPER_TOKENS.through), 2))
         painter.drawLine(QPointF(plot.left(), self._y(0)), QPointF(plot.right(), self._y(0)))
-        self._paint_axes(painter, plot)
         for index, spot in enumerate(self.spots):
             painter.setPen(QPen(QColor(PAPER_TOKENS.danger), 3 if index == self.current else 1.6))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(self._spot_box(spot))
+
+    def _paint_band(self, painter: QPainter, what: Unrolled) -> None:
+        """What 19 of 20 cuts sweep."""
+        if self._band is None:
+            return
+        low, high = (self._line(what, side) for side in self._band)
+        fill = QColor(PAPER_TOKENS.accent)
+        fill.setAlpha(38)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(fill)
+        painter.drawPolygon(QPolygonF([*high, *reversed(low)]))
+        painter.setPen(QPen(QColor(PAPER_TOKENS.accent), 1, Qt.PenStyle.DashLine))
+        for side in (low, high):
+            painter.drawPolyline(QPolygonF(side))
+
+    def _paint_detail(self, painter: QPainter, what: Unrolled) -> None:
+        """Where what must not be cut begins: a line of short ticks that points inward."""
+        if not what.seen.is_inked:
+            return
+        painter.setPen(QPen(QColor(PAPER_TOKENS.danger), 1.2))
+        edge, last = what.edge, -10.0
+        for along, detail in zip(edge.along_mm.tolist(), edge.detail_mm.tolist(), strict=True):
+            x = self._x(along)
+            if detail < self._shown_mm and x - last >= 5:
+                painter.drawLine(QPointF(x, self._y(-detail)), QPointF(x, self._y(-detail) + 4))
+                last = x
+
+    def _line(self, what: Unrolled, level_mm: Floats) -> list[QPointF]:
+        """Return a line along the strip, with no more points than can be seen."""
+        along = what.edge.along_mm
+        step = max(1, int(len(along) / self._zoom / max(1.0, self._plot().width() / 3)))
+        return [
+            QPointF(self._x(x), self._y(min(max(y, -self._shown_mm), self._shown_mm)))
+            for x, y in zip(along[::step].tolist(), level_mm[::step].tolist(), strict=True)
+        ]
 
     def _spot_box(self, spot: Spot) -> QRectF:
         plot = self._plot()
@@ -217,13 +339,15 @@ class EdgeStrip(QWidget):
             text = f"{value:+g}".replace("-", "−") if level else f"0 {self._unit}"
             box = QRectF(0, self._y(level) - 8, _LEFT - 8, 16)
             painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text)
-        if self._edge is None:
-            return
         unit_mm = 1.0 if self._unit == "mm" else MM_PER_INCH
-        length = self._edge.length_mm / unit_mm
-        step = next(s for s in (0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500, 1e3, 1e4, 1e5) if length / s <= 12)
-        for mark in range(int(length / step) + 1):
+        span = self._span_mm / unit_mm
+        steps = (0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500, 1e3, 1e4, 1e5)
+        step = next(s for s in steps if span / s <= 12)
+        first = int(self._from_mm / unit_mm / step)
+        for mark in range(first, int((self._from_mm / unit_mm + span) / step) + 1):
             x = self._x(mark * step * unit_mm)
+            if x < plot.left() - 0.5:
+                continue
             painter.drawLine(QPointF(x, plot.bottom()), QPointF(x, plot.bottom() + 4))
             text = f"{mark * step:g} {self._unit}"
             if x + 3 + painter.fontMetrics().horizontalAdvance(text) <= self.width():

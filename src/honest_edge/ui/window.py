@@ -9,11 +9,11 @@ from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
-from PyQt6.QtCore import QEvent, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QEvent, QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent
-from PyQt6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGraphicsScene, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
-from honest_edge.app.overview import Change, Overview, Station
+from honest_edge.app.overview import Judgement, Overview, Station
 from honest_edge.core.values.job import Job
 from honest_edge.ui.actions import Actions
 from honest_edge.ui.calm_bar import CalmBar
@@ -23,7 +23,7 @@ from honest_edge.ui.fields import ElidedLabel, label
 from honest_edge.ui.path_bar import PathBar
 from honest_edge.ui.prefs import Prefs, PrefsFile
 from honest_edge.ui.stations.panels import Panels
-from honest_edge.ui.strip import EdgeStrip
+from honest_edge.ui.strip import EdgeStrip, Unrolled
 from honest_edge.ui.table import LightTable
 from honest_edge.ui.tasks import LatestOnly, WorkerPool
 from honest_edge.ui.theme import THEMES
@@ -58,8 +58,9 @@ class MainWindow(QMainWindow):
         self._pipeline_lock = threading.Lock()
         self.pool = WorkerPool(4)  # what was called off may still finish a step
         self.looking = LatestOnly(self.pool, self)
-        self.mending = LatestOnly(self.pool, self)
+        self.judging = LatestOnly(self.pool, self)
         self.previewing = LatestOnly(self.pool, self)
+        self.warming = LatestOnly(self.pool, self)
         self._previewer: Previewer | None = None
         self._exact_timer = QTimer(self)
         self._exact_timer.setSingleShot(True)
@@ -146,37 +147,42 @@ class MainWindow(QMainWindow):
         self.looking.progress.connect(self._on_progress)
         self.previewing.done.connect(lambda preview: self._on_preview(cast("Preview", preview)))
         self.table.clicked.connect(self._on_click)
-        self.table.stroke_drawn.connect(lambda tool, points: self.panels.outline.take_stroke(tool, points))
+        self.table.stroke_drawn.connect(self._on_stroke)
         self.desk.tool_wanted.connect(self._take_tool)
         self.desk.place_wanted.connect(self.table.go_to)
         self.desk.split_wanted.connect(self._split)
         self.looking.failed.connect(lambda text: self.say(text, tone="danger"))
-        self.mending.done.connect(lambda change: self._on_change(cast("Change | None", change)))
+        self.judging.done.connect(lambda found: self._on_judgement(cast("Judgement", found)))
         self._found.connect(self._on_found)
         self.path_bar.chosen.connect(lambda name: self.go_to(cast(Station, name)))
         self.tray.selected.connect(self.take)
         self.tray.removal_wanted.connect(self._remove)
         self.strip.place_chosen.connect(self.table.go_to)
-        self.desk.redraw_wanted.connect(lambda: self._draw(force=True))
+        self.desk.redraw_wanted.connect(lambda: self._draw(force=True, refit=self.station == "edge"))
+        self.desk.edge_wanted.connect(self._refresh_edge)
 
     # -- what is in hand -----------------------------------------------------------------------------
 
     def go_to(self, station: Station) -> None:
         """Visit a station."""
-        if station != "outline" and self.table.tool:
-            self.panels.outline.toolbox.take("")
+        if station != self.station and self.table.tool:
+            self._lay_tool_down()
         self.station = station
         self.path_bar.buttons[station].setChecked(True)
         self.cards.setCurrentWidget(self.panels[station])
         self._refresh(refit=True)
+        self._warm()
+        self._judge()
 
     def take(self, key: str) -> None:
         """Take a design in hand."""
         if key == self.desk.current:
             return
-        self.desk.current, self.desk.change = key, None
+        self.desk.current = key
+        self._forget_judgement()
         self._refresh(refit=True)
-        self._mend()
+        self._warm()
+        self._judge()
 
     def say(self, text: str, *, tone: str = "", actions: Sequence[tuple[str, object]] = ()) -> None:
         """Show one calm line."""
@@ -185,6 +191,14 @@ class MainWindow(QMainWindow):
     def _take_tool(self, tool: str) -> None:
         self.table.brush_mm = self.desk.brush_mm
         self.table.set_tool(tool)
+
+    def _lay_tool_down(self) -> None:
+        for panel in (self.panels.outline, self.panels.edge):
+            panel.toolbox.take("")
+
+    def _on_stroke(self, tool: str, points: list[tuple[float, float]]) -> None:
+        panel = self.panels.edge if self.station == "edge" else self.panels.outline
+        panel.take_stroke(tool, points)
 
     def _on_click(self, x_mm: float, y_mm: float) -> None:
         result = self.desk.result
@@ -221,8 +235,7 @@ class MainWindow(QMainWindow):
         if self.desk.current not in keys:
             self.desk.current = keys[0] if keys else None
         self.desk.fresh = {key: result for key, result in self.desk.fresh.items() if key in keys}
-        self.desk.change = None
-        self.mending.cancel()
+        self._forget_judgement()
         self._show_title()
         self._refresh()
         if self._preview():
@@ -241,14 +254,30 @@ class MainWindow(QMainWindow):
             return False
 
         def work(*, report: Report, cancelled: IsCancelled) -> Preview:
-            from honest_edge.app.preview import Previewer
-
-            if self._previewer is None:
-                self._previewer = Previewer()
-            return self._previewer.preview(design, last)
+            return self.previewer().preview(design, last)
 
         self.previewing.submit(work)
         return True
+
+    def previewer(self) -> Previewer:
+        """Return what shows a first look of a changed outline."""
+        with self._pipeline_lock:
+            if self._previewer is None:
+                from honest_edge.app.preview import Previewer
+
+                self._previewer = Previewer()
+            return self._previewer
+
+    def _warm(self) -> None:
+        """Make ready what the first touch of a control needs."""
+        result = self.desk.result
+        if self.station != "outline" or result is None:
+            return
+
+        def work(*, report: Report, cancelled: IsCancelled) -> None:
+            self.previewer().small(result.artwork)
+
+        self.warming.submit(work)
 
     def _on_preview(self, preview: Preview) -> None:
         if self.station != "outline":
@@ -289,7 +318,7 @@ class MainWindow(QMainWindow):
 
     def _on_progress(self, share: float, words: str) -> None:
         """Say what takes long; what is done at once is not announced."""
-        if time.monotonic() - self._asked_at >= _PATIENCE_S:
+        if time.monotonic() - self._asked_at >= _PATIENCE_S and not self.bar.is_urgent:
             self.say(f"{words} … {share:.0%}", actions=[("Cancel", self._call_off)])
             self._announced = True
 
@@ -316,32 +345,42 @@ class MainWindow(QMainWindow):
         self.tray.show_overview(seen)
         self.path_bar.show_overview(seen)
         self._refresh()
-        self._mend()
-        if not self.mending.busy:
+        self._warm()
+        self._judge()
+        if not self.judging.busy:
             self.settled.emit()
 
-    def _mend(self) -> None:
-        design, result, job, pipeline = self.desk.design, self.desk.result, self.document.job, self.pipeline
-        if design is None or result is None or result.design != design:
+    def _forget_judgement(self) -> None:
+        self.desk.judgement = self.desk.proposed = None
+        self.judging.cancel()
+
+    def _judge(self) -> None:
+        """Judge the edge in hand; only where it is looked at, for it tries every school."""
+        design, result, seen, pipeline = self.desk.design, self.desk.result, self.desk.seen, self.pipeline
+        if self.station != "edge" or design is None or result is None or self.desk.judgement is not None:
+            return
+        if result.design != design or seen.job != self.document.job:
             return
 
-        def work(*, report: Report, cancelled: IsCancelled) -> Change | None:
-            from honest_edge.app.looking import smallest_change
+        def work(*, report: Report, cancelled: IsCancelled) -> Judgement:
+            from honest_edge.app.judging import judge
 
-            return smallest_change(design, result, job, pipeline(), cancelled=cancelled)
+            return judge(result, seen, pipeline(), cancelled=cancelled)
 
-        self.mending.submit(work)
+        self.judging.submit(work)
 
-    def _on_change(self, change: Change | None) -> None:
-        self.desk.change = change
+    def _on_judgement(self, judgement: Judgement) -> None:
+        self.desk.judgement = judgement
         if self.station == "edge":
             self.panels.edge.refresh()
+            if self.desk.side_by_side:
+                self._draw(force=True, refit=True)
         self.settled.emit()
 
     @property
     def busy(self) -> bool:
         """Whether what is shown is still being computed."""
-        at_work = any(work.busy for work in (self.looking, self.mending, self.previewing))
+        at_work = any(work.busy for work in (self.looking, self.judging, self.previewing, self.warming))
         return at_work or self._exact_timer.isActive()
 
     # -- showing -------------------------------------------------------------------------------------
@@ -359,9 +398,26 @@ class MainWindow(QMainWindow):
         self.tray.show_job(self.document.job, self.desk.current)
         self.panels[self.station].refresh()
         self.strip.setVisible(self.station == "edge")
-        result = self.desk.result
-        self.strip.show_edge(result.edge if result else None, self.document.job.drift_mm, self.desk.unit)
+        self._show_strip()
         self._draw(refit=refit)
+
+    def _show_strip(self) -> None:
+        result, job = self.desk.shown_edge, self.document.job
+        what = None
+        if result is not None:
+            what = Unrolled(
+                edge=result.edge,
+                seen=result.forecast,
+                error=job.bench_error,
+                stock=job.sheet.stock,
+                proposed=self.desk.proposed is not None,
+            )
+        self.strip.show_edge(what, self.desk.unit)
+
+    def _refresh_edge(self) -> None:
+        if self.station == "edge":
+            self._show_strip()
+            self._draw(force=True)
 
     def _draw(self, *, refit: bool = False, force: bool = False) -> None:
         result, seen, station = self.desk.result, self.desk.seen, self.station
@@ -409,8 +465,25 @@ class MainWindow(QMainWindow):
                 show_deviation=self.desk.show_deviation,
             )
         else:
-            content = scenes.draw_edge(scene, result, self.strip.spots, self.tokens, self.desk.unit)
+            content = self._draw_edge(scene)
         self.table.set_content(content, _KEYS_HINT, refit=refit)
+
+    def _draw_edge(self, scene: QGraphicsScene) -> QRectF:
+        from honest_edge.ui import edge_scene, scenes
+
+        result, judgement, stock = self.desk.shown_edge, self.desk.judgement, self.document.job.sheet.stock
+        if self.desk.side_by_side and judgement is not None:
+            return edge_scene.draw_schools(scene, judgement.views, stock, self.tokens)
+        if result is None:
+            return QRectF(0, 0, 1, 1)
+        content = scenes.draw_edge(scene, result, self.strip.spots, stock, self.tokens, self.desk.unit)
+        if self.desk.proposed is None:
+            edge_scene.add_handle(scene, result, self._on_offset)
+        edge_scene.draw_detail(scene, result, self.tokens)
+        return content
+
+    def _on_offset(self, offset_mm: float, gesture: int) -> None:
+        self.panels.edge.drag_offset(offset_mm, gesture)
 
     def _draw_sheet(self, page: int, refit: bool) -> None:
         seen, scene = self.desk.seen, self.table.drawing()
@@ -423,8 +496,7 @@ class MainWindow(QMainWindow):
 
         results = [seen.results[design.key] for design in seen.job.designs]
         page = min(page, len(seen.plan.pages) - 1)
-        rim_mm = seen.job.sheet.rim_mm
-        content = scenes.draw_sheet(scene, seen.plan, page, results, self.tokens, rim_mm)
+        content = scenes.draw_sheet(scene, seen.plan, page, results, seen.job.sheet)
         caption = f"sheet {page + 1} of {len(seen.plan.pages)}    M: caliper    0: show all"
         self.table.set_content(content, caption, refit=refit, air=0.05)
 
@@ -455,7 +527,7 @@ class MainWindow(QMainWindow):
             if event.key() == Qt.Key.Key_B:
                 self.table.show_before(True)
             elif event.key() == Qt.Key.Key_Escape and self.table.tool:
-                self.panels.outline.toolbox.take("")
+                self._lay_tool_down()
             elif event.key() == Qt.Key.Key_0:
                 self.table.show_all()
             elif event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right) and self.station == "edge":
@@ -489,7 +561,7 @@ class MainWindow(QMainWindow):
             event.ignore()
             return
         self._exact_timer.stop()
-        for work in (self.looking, self.mending, self.previewing):
+        for work in (self.looking, self.judging, self.previewing):
             work.cancel()
         self.actions_.stop()
         self.pool.wait(5.0)

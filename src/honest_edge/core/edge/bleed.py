@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 from honest_edge.core.edge.contour import CutLines
 from honest_edge.core.geometry.offset import offset_area
+from honest_edge.core.geometry.paths import as_multipolygon
 from honest_edge.core.imaging.background import Subject
 from honest_edge.core.imaging.flood import Bytes, nearest
 from honest_edge.core.imaging.reduce import reduced
@@ -76,14 +77,14 @@ def carry_colour(subject: Subject, outline: Outline, cut: CutLines, recipe: Edge
     art = _without_specks(reduced(subject.pixels, factor), outline, pixel_mm)
     if recipe.bleed_mm <= 0:
         return _as_is(art, pixel_mm)
-    ink = offset_area(cut.area, recipe.bleed_mm)
+    ink = as_multipolygon(shapely.union(offset_area(cut.area, recipe.bleed_mm), outline.area))
     pixels, origin_mm = _widened(art, ink, pixel_mm)
     shape = pixels.shape[:2]
     core = trusted_core(pixels[..., 3], CORE_DEPTH_MM / pixel_mm)
     rim = _joined_to(~core, rasterised(outline.area, shape, origin_mm, pixel_mm) == 0)
     # two pixels beyond the exact boundary, which clips the picture where it is drawn
     wanted = rim & (rasterised(offset_area(ink, 2 * pixel_mm), shape, origin_mm, pixel_mm) > 0)
-    pixels[wanted, :3] = carried(np.ascontiguousarray(pixels[..., :3]), core, wanted)
+    pixels[wanted, :3] = _filled(np.ascontiguousarray(pixels[..., :3]), core, wanted, recipe)
     pixels[rim, 3] = 0
     pixels[wanted, 3] = 255
     return PrintArt(pixels=pixels, left_mm=origin_mm[0], top_mm=origin_mm[1], pixel_mm=pixel_mm, ink_area=ink)
@@ -132,15 +133,46 @@ def _as_is(pixels: Bytes, pixel_mm: float) -> PrintArt:
     )
 
 
+def _filled(colours: Bytes, core: NDArray[np.bool_], wanted: NDArray[np.bool_], recipe: EdgeRecipe) -> Bytes:
+    """Return (n, 3) colours for the ``wanted`` pixels, in the way the recipe asks for."""
+    if recipe.fill == "plain":
+        plain = rim_colour(colours, core) if recipe.fill_rgb is None else recipe.fill_rgb
+        return np.tile(np.array(plain, np.uint8), (int(np.count_nonzero(wanted)), 1))
+    if recipe.fill == "mirror":
+        return _mirrored(colours, core, wanted)
+    return carried(colours, core, wanted)
+
+
+def rim_colour(colours: Bytes, core: NDArray[np.bool_]) -> tuple[int, int, int]:
+    """Return the colour that most of the rim of ``core`` has, the median of the commonest."""
+    rim = colours[_rim_of(core)].astype(np.int64)
+    coarse = (rim // 16) @ np.array([256, 16, 1])
+    red, green, blue = np.median(rim[coarse == np.bincount(coarse).argmax()], axis=0).astype(int).tolist()
+    return red, green, blue
+
+
+def _rim_of(core: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    return np.asarray(core & (cv2.erode(core.astype(np.uint8), np.ones((3, 3), np.uint8)) == 0))
+
+
+def _mirrored(colours: Bytes, core: NDArray[np.bool_], wanted: NDArray[np.bool_]) -> Bytes:
+    """Return each pixel's mirror image at the nearest pixel of ``core``; that pixel's own where there is none."""
+    height, width = core.shape
+    places = np.flatnonzero(wanted).astype(np.int32)
+    index, _ = nearest(_rim_of(core), places)
+    rows, columns = 2 * (index // width) - places // width, 2 * (index % width) - places % width
+    image = np.clip(rows, 0, height - 1) * width + np.clip(columns, 0, width - 1)
+    return colours.reshape(-1, 3)[np.where(core.reshape(-1)[image], image, index)]
+
+
 def carried(colours: Bytes, core: NDArray[np.bool_], wanted: NDArray[np.bool_]) -> Bytes:
     """Return (n, 3) colours for the ``wanted`` pixels, each that of the nearest pixel of ``core``.
 
     The carried colour is softened the more the farther it is carried, so that streaks do not show.
     """
     # the nearest pixel of an area lies on its rim, and a rim has few pixels to look up
-    rim = core & (cv2.erode(core.astype(np.uint8), np.ones((3, 3), np.uint8)) == 0)
     places = np.flatnonzero(wanted).astype(np.int32)
-    index, distance = nearest(rim, places)
+    index, distance = nearest(_rim_of(core), places)
     sharp = colours.reshape(-1, 3)[index]
     known = (core | wanted).view(np.uint8) * np.uint8(255)
     filled = cv2.bitwise_and(colours, colours, mask=known)

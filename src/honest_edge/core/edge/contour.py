@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import numpy as np
 import shapely
 
 from honest_edge.core.geometry.offset import offset_area
-from honest_edge.core.geometry.paths import CurveRing
+from honest_edge.core.geometry.paths import CurveRing, as_multipolygon
 from honest_edge.core.outline.outline import Outline, fit_area
 from honest_edge.core.values.errors import BlockedError
-from honest_edge.core.values.specs import EdgeRecipe, LineKind
+from honest_edge.core.values.specs import THIN_STROKE_MM, EdgeRecipe, LineKind
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -38,15 +39,79 @@ class CutLines:
         return sum(curve.node_count for curve in self.curves)
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class InsetLoss:
+    """What an inward offset did to one part of the art.
+
+    Attributes:
+        pieces: into how many it fell; 0 where nothing of it is left.
+        x_mm, y_mm: a place in the part.
+    """
+
+    pieces: int
+    x_mm: float
+    y_mm: float
+
+
 def contour(outline: Outline, recipe: EdgeRecipe) -> CutLines:
     """Return the cut lines of an outline.
+
+    Contours of neighbours that touch after the offset are welded into one.
 
     Raises:
         BlockedError: an inward offset leaves nothing.
     """
-    area = offset_area(outline.area, recipe.signed_offset_mm, corners=recipe.corners)
+    art = _fattened(outline.area, recipe.fatten_mm)
+    area = _moved(art, recipe)
     if area.is_empty:
         raise BlockedError(f"Cutting {recipe.offset_mm:g} mm inside the art leaves nothing to cut: lower the offset")
-    style = outline.style if recipe.offset_mm == 0 else outline.style.of_offset
-    curves = fit_area(area, style)
-    return CutLines(area=area, curves=curves, line_kind=recipe.line_kind)
+    area = _without_leftovers(area, outline.area, recipe.hole_mm2)
+    is_outline = recipe.offset_mm == recipe.ease_mm == recipe.fatten_mm == 0
+    style = outline.style if is_outline else outline.style.of_offset
+    return CutLines(area=area, curves=fit_area(area, style), line_kind=recipe.line_kind)
+
+
+def inset_losses(outline: Outline, cut: CutLines, recipe: EdgeRecipe) -> tuple[InsetLoss, ...]:
+    """Return the parts of the art that an inward offset split or swallowed."""
+    if recipe.signed_offset_mm >= 0:
+        return ()
+    pieces = np.array(cut.area.geoms)
+    lost = []
+    for part in outline.area.geoms:
+        count = int(shapely.intersects(pieces, part).sum())
+        if count != 1:
+            place = shapely.point_on_surface(part)
+            lost.append(InsetLoss(pieces=count, x_mm=float(place.x), y_mm=float(place.y)))
+    return tuple(lost)
+
+
+def _fattened(area: shapely.MultiPolygon, by_mm: float) -> shapely.MultiPolygon:
+    """Grow strokes thinner than ``THIN_STROKE_MM`` by half of ``by_mm`` to either side, and nothing else."""
+    if by_mm == 0:
+        return area
+    half = THIN_STROKE_MM / 2
+    thick = offset_area(offset_area(area, -half), 1.02 * half)
+    thin = [part for part in as_multipolygon(shapely.difference(area, thick)).geoms if part.length > 2 * THIN_STROKE_MM]
+    return as_multipolygon(shapely.union(area, offset_area(shapely.MultiPolygon(thin), by_mm / 2)))
+
+
+def _moved(art: shapely.MultiPolygon, recipe: EdgeRecipe) -> shapely.MultiPolygon:
+    """Offset and ease: concave notches are rounded by a closing with a disc, convex corners stay as they are."""
+    distance_mm, ease_mm = recipe.signed_offset_mm, recipe.ease_mm
+    if distance_mm < 0:
+        art, distance_mm = offset_area(art, distance_mm), 0.0
+    grown = offset_area(art, distance_mm + ease_mm, corners=recipe.corners if distance_mm else "round")
+    return offset_area(grown, -ease_mm)
+
+
+def _without_leftovers(area: shapely.MultiPolygon, art: shapely.MultiPolygon, least_mm2: float) -> shapely.MultiPolygon:
+    """Close small holes that lie between parts of the art; those of the art itself are meant."""
+    solid = shapely.union_all([shapely.Polygon(part.exterior) for part in art.geoms])
+    shapely.prepare(solid)
+
+    def is_kept(ring: shapely.LinearRing) -> bool:
+        hole = shapely.Polygon(ring)
+        return hole.area >= least_mm2 or bool(shapely.contains_properly(solid, shapely.point_on_surface(hole)))
+
+    filled = [shapely.Polygon(part.exterior, [r for r in part.interiors if is_kept(r)]) for part in area.geoms]
+    return as_multipolygon(shapely.union_all(filled))  # a piece inside a closed hole goes up in it

@@ -1,4 +1,4 @@
-"""The edge profile: what lies across the cut, all along it."""
+"""The edge profile: what lies across the cut, all along it, and where an error of the bench would show."""
 
 from __future__ import annotations
 
@@ -7,47 +7,51 @@ from typing import Literal
 
 import cv2
 import numpy as np
-import shapely
 from numpy.typing import NDArray
 
 from honest_edge.core.edge.bleed import PrintArt, rasterised
 from honest_edge.core.edge.contour import CutLines
+from honest_edge.core.edge.forecast import place_bands, place_chances
+from honest_edge.core.edge.model import TOUCHING_MM, EdgeModel
+from honest_edge.core.edge.rim import SEEN_CONTRAST, Rim
 from honest_edge.core.geometry.corners import arc_lengths, resample
+from honest_edge.core.geometry.distance import DistanceField, distance_field
 from honest_edge.core.geometry.paths import Floats
+from honest_edge.core.values.bench import BenchError, SheetPlace
 
 Trouble = Literal["white", "art"]
-"""White would show inside the cut; or art of a bordered sticker would be cut into."""
+"""Bare stock would show inside the cut; or what must not be cut would be."""
 
 ALONG_STEP_MM = 0.1
 ACROSS_STEP_MM = 0.05
 REACH_MM = 4.0
 """How far across the profile looks, on either side."""
 
-RESOLUTION_MM = 0.03
-"""Differences below this are the fit's and the sampling's own, and finer than any blade."""
+SPOT_CHANCE = 0.005
+"""A place where trouble is rarer, 1 sticker in 200, is not marked."""
 
-_TOUCHING_MM = 0.15  # ink that ends this close to the cut is meant to reach it
-_VISIBLE_CONTRAST = 40.0  # RGB distance from the stock below which a missing colour is not seen
 _MERGE_MM = 2.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Spot:
-    """A stretch of the cut where the assumed drift shows.
+    """A stretch of the cut where the bench's error would show.
 
     Attributes:
         trouble: what would be seen.
-        along_mm: place of its weakest point, along all rings one after the other.
+        along_mm: place where it is likeliest, along all rings one after the other.
         start_mm, end_mm: the stretch.
-        margin_mm: drift at which it begins to show at the weakest point.
-        x_mm, y_mm: the weakest point in the art's frame.
+        chance: share of stickers that would show it at that place.
+        room_mm: how far ink reaches past the cut there, or detail lies inside it.
+        x_mm, y_mm: the place in the art's frame.
     """
 
     trouble: Trouble
     along_mm: float
     start_mm: float
     end_mm: float
-    margin_mm: float
+    chance: float
+    room_mm: float
     x_mm: float
     y_mm: float
 
@@ -59,21 +63,25 @@ class EdgeProfile:
     Attributes:
         along_mm: (n,) distance along the cut.
         points_mm: (n, 2) places in the art's frame.
+        normals: (n, 2) unit vectors that point out of the sticker.
         outward_mm: (n,) how far ink reaches outward from the cut without a gap; negative where it ends
             inside the cut. Limited to ``REACH_MM`` either way.
+        detail_mm: (n,) how far inside the cut what must not be cut begins; ``REACH_MM`` where there is none.
+        shows_white: (n,) whether bare stock would be seen there if the ink ended inside the cut.
         strip: (m, n, 4) uint8, ink colour across; row 0 lies ``REACH_MM`` outside.
-        margin_mm: (n,) drift that the place stands before something shows; REACH_MM where nothing can.
-        white_first: (n,) True where white would show, False where art would be cut into.
         length_mm: length of the whole cut.
+        middle_mm: (2,) the middle of the cut.
     """
 
     along_mm: Floats
     points_mm: Floats
+    normals: Floats
     outward_mm: Floats
+    detail_mm: Floats
+    shows_white: NDArray[np.bool_]
     strip: NDArray[np.uint8]
-    margin_mm: Floats
-    white_first: NDArray[np.bool_]
     length_mm: float
+    middle_mm: Floats
 
     @property
     def reach_mm(self) -> float:
@@ -86,67 +94,105 @@ class EdgeProfile:
         return float(np.median(self.outward_mm))
 
     @property
-    def narrowest_mm(self) -> float:
-        """The smallest drift at which anything shows."""
-        return float(self.margin_mm.min())
+    def white_room_mm(self) -> Floats:
+        """(n,) how far the cut may land outside before bare stock shows; infinite where it never does."""
+        return np.where(self.shows_white, np.maximum(self.outward_mm, 0.0), np.inf)
 
-    def spots(self, drift_mm: float) -> tuple[Spot, ...]:
-        """Return the stretches that do not stand ``drift_mm``, weakest first."""
-        weak = np.flatnonzero(self._is_weak(drift_mm))
+    @property
+    def art_room_mm(self) -> Floats:
+        """(n,) how far the cut may land inside before detail is cut; infinite where there is none."""
+        return np.where(self.detail_mm < REACH_MM - ACROSS_STEP_MM, self.detail_mm, np.inf)
+
+    @property
+    def narrowest_mm(self) -> float:
+        """The smallest displacement that reaches the end of the ink, or detail; infinite where none does."""
+        return float(np.minimum(self.white_room_mm, self.art_room_mm).min())
+
+    def band(self, error: BenchError, place: SheetPlace) -> tuple[Floats, Floats]:
+        """Return (n,) lowest and highest displacement outward that 19 of 20 stickers keep to at each place."""
+        return place_bands(self.points_mm, self.normals, self.middle_mm, error, place)
+
+    def spots(self, error: BenchError, place: SheetPlace, visible_mm: float) -> tuple[Spot, ...]:
+        """Return the stretches where trouble is likelier than ``SPOT_CHANCE``, the likeliest first."""
+        white = self._chances(self.normals, self.white_room_mm + visible_mm, error, place)
+        art = self._chances(-self.normals, self.art_room_mm + visible_mm, error, place)
+        chances = np.maximum(white, art)
+        weak = np.flatnonzero(chances > SPOT_CHANCE)
         if len(weak) == 0:
             return ()
         breaks = np.flatnonzero(np.diff(self.along_mm[weak]) > _MERGE_MM) + 1
-        spots = [self._spot(run) for run in np.split(weak, breaks)]
-        return tuple(sorted(spots, key=lambda spot: (spot.margin_mm, spot.along_mm)))
+        spots = [self._spot(run, chances, white >= art) for run in np.split(weak, breaks)]
+        return tuple(sorted(spots, key=lambda spot: (-round(spot.chance, 6), spot.room_mm, spot.along_mm)))
 
-    def share_at_risk(self, drift_mm: float) -> float:
-        """Return the share of the cut's length that does not stand ``drift_mm``."""
-        return float(self._is_weak(drift_mm).mean())
+    def _chances(self, normals: Floats, room_mm: Floats, error: BenchError, place: SheetPlace) -> Floats:
+        return place_chances(self.points_mm, normals, room_mm, self.middle_mm, error, place)
 
-    def _is_weak(self, drift_mm: float) -> NDArray[np.bool_]:
-        return np.asarray(self.margin_mm < drift_mm - RESOLUTION_MM)
-
-    def _spot(self, run: NDArray[np.intp]) -> Spot:
-        worst = int(run[np.argmin(self.margin_mm[run])])
+    def _spot(self, run: NDArray[np.intp], chances: Floats, is_white: NDArray[np.bool_]) -> Spot:
+        worst = int(run[np.argmax(chances[run])])
+        room = self.white_room_mm if is_white[worst] else self.art_room_mm
         return Spot(
-            trouble="white" if self.white_first[worst] else "art",
+            trouble="white" if is_white[worst] else "art",
             along_mm=float(self.along_mm[worst]),
             start_mm=float(self.along_mm[run[0]]),
             end_mm=float(self.along_mm[run[-1]]),
-            margin_mm=float(self.margin_mm[worst]),
+            chance=float(chances[worst]),
+            room_mm=float(room[worst]),
             x_mm=float(self.points_mm[worst, 0]),
             y_mm=float(self.points_mm[worst, 1]),
         )
 
 
-def profile(cut: CutLines, art: PrintArt, *, stock_rgb: tuple[int, int, int] = (255, 255, 255)) -> EdgeProfile:
-    """Walk every cut and look across it.
-
-    Where ink reaches the cut, the margin is how far it reaches beyond: a drift larger than that shows
-    stock inside the cut. Where it stops short on purpose (a border), the margin is the border's width
-    there: a drift larger than that cuts into the art.
-    """
+def profile(cut: CutLines, art: PrintArt, model: EdgeModel, rim: Rim) -> EdgeProfile:
+    """Walk every cut and look across it along the normal."""
     points, normals, along, length = _walk(cut)
     across = np.arange(REACH_MM, -REACH_MM - 1e-9, -ACROSS_STEP_MM)
-    strip = _sample(art, points, normals, across)
-    ink = strip[..., 3] >= 128
-    outward = _reach(strip[..., 3], across)
-    if art.ink_area is not None:
-        outward = _refined(outward, points, normals, art)
-    contrast = _edge_contrast(strip, ink, across, stock_rgb)
-    bordered = outward < -_TOUCHING_MM
-    margin = np.where(bordered, -outward, np.maximum(outward, 0.0))
-    # ink of the stock's own colour can neither be missed nor seen to be cut
-    margin = np.where(contrast < _VISIBLE_CONTRAST, REACH_MM, margin)
+    outward = _outward(model.ink, points, normals)
+    seen = rim.contrast_at(points + np.minimum(outward, 0.0)[:, None] * normals) >= SEEN_CONTRAST
+    is_inked = outward >= -TOUCHING_MM
+    detail = _inward(model, points, normals)
     return EdgeProfile(
         along_mm=along,
         points_mm=points,
+        normals=normals,
         outward_mm=outward,
-        strip=strip,
-        margin_mm=margin,
-        white_first=~bordered,
+        # a border's art of the stock's own colour cannot be seen to be cut
+        detail_mm=np.where(model.is_inked | seen, detail, REACH_MM),
+        shows_white=is_inked & seen & model.is_inked,
+        strip=_sample(art, points, normals, across),
         length_mm=length,
+        middle_mm=model.middle,
     )
+
+
+def _outward(ink: DistanceField, points: Floats, normals: Floats) -> Floats:
+    """Return how far ink reaches outward without a gap, negative where it starts only inside the cut."""
+    ends = _first_crossing(ink, points, normals)
+    starts = _first_crossing(ink, points, -normals, falling=True)
+    return np.where(ink.at(points[:, 0], points[:, 1]) <= 0, ends, -starts)
+
+
+def _inward(model: EdgeModel, points: Floats, normals: Floats) -> Floats:
+    if model.detail.is_empty:
+        return np.full(len(points), REACH_MM)
+    left, top, right, bottom = model.detail.bounds
+    step = model.cut.step_mm
+    box = (left - 1, top - 1, right + 1, bottom + 1)
+    field = distance_field(model.detail, box, reach_mm=1.0, step_mm=step)
+    return _first_crossing(field, points, -normals, falling=True)
+
+
+def _first_crossing(field: DistanceField, points: Floats, way: Floats, *, falling: bool = False) -> Floats:
+    """Return, place by place, how far along ``way`` the field first rises (or falls) through zero."""
+    steps = np.arange(0.0, REACH_MM + 1e-9, ACROSS_STEP_MM)
+    at = points[None] + steps[:, None, None] * way[None]
+    level = field.at(at[..., 0], at[..., 1]).astype(np.float64) * (-1.0 if falling else 1.0)
+    above = level > 0
+    row = np.maximum(above.argmax(axis=0), 1)
+    column = np.arange(level.shape[1])
+    low, high = level[row - 1, column], level[row, column]
+    share = np.clip(-low / np.maximum(high - low, 1e-9), 0.0, 1.0)
+    distance = np.where(above[0], 0.0, (row - 1 + share) * ACROSS_STEP_MM)
+    return np.where(above.any(axis=0), np.minimum(distance, REACH_MM), REACH_MM)
 
 
 def _walk(cut: CutLines) -> tuple[Floats, Floats, Floats, float]:
@@ -204,53 +250,3 @@ def _remapped(pixels: NDArray[np.uint8], x: NDArray[np.float32], y: NDArray[np.f
         for start in range(0, x.shape[1], 30_000)
     ]
     return np.concatenate(parts, axis=1)
-
-
-def _reach(alpha: NDArray[np.uint8], across: Floats) -> Floats:
-    """Return how far ink reaches outward without a gap, negative where it starts only inside the cut."""
-    zero = int(np.argmin(np.abs(across)))
-    level = alpha.astype(np.float64) / 255 - 0.5
-    outward = _first_crossing(-level[: zero + 1][::-1])
-    inward = _first_crossing(level[zero:])
-    return np.where(level[zero] >= 0, outward, -inward)
-
-
-def _refined(outward: Floats, points: Floats, normals: Floats, art: PrintArt) -> Floats:
-    """Halve the pixel's uncertainty away where ink ends at its exact boundary, not at a see-through place."""
-    low, high = outward - 1.5 * art.pixel_mm, outward + 1.5 * art.pixel_mm
-    shapely.prepare(art.ink_area)
-
-    def inside(at: Floats) -> NDArray[np.bool_]:
-        places = points + at[:, None] * normals
-        return np.asarray(shapely.contains_xy(art.ink_area, places[:, 0], places[:, 1]))
-
-    exact = (outward > 0) & (outward < REACH_MM) & inside(low) & ~inside(high)
-    for _ in range(8):
-        middle = (low + high) / 2
-        within = inside(middle)
-        low, high = np.where(within, middle, low), np.where(within, high, middle)
-    return np.where(exact, (low + high) / 2, outward)
-
-
-def _first_crossing(level: Floats) -> Floats:
-    """Return, column by column, the distance at which ``level`` first rises through zero; REACH_MM if never."""
-    above = level >= 0
-    row = np.maximum(above.argmax(axis=0), 1)
-    column = np.arange(level.shape[1])
-    low, high = level[row - 1, column], level[row, column]
-    share = np.clip(-low / np.maximum(high - low, 1e-9), 0.0, 1.0)
-    distance = np.where(above[0], 0.0, (row - 1 + share) * ACROSS_STEP_MM)
-    return np.where(above.any(axis=0), distance, REACH_MM)
-
-
-def _edge_contrast(
-    strip: NDArray[np.uint8], ink: NDArray[np.bool_], across: Floats, stock_rgb: tuple[int, int, int]
-) -> Floats:
-    """Return the RGB distance from the stock of the first solid ink at or inside the cut."""
-    zero = int(np.argmin(np.abs(across)))
-    within = ink[zero:]
-    settle = round(0.15 / ACROSS_STEP_MM)  # past the anti-aliased rim
-    first = np.minimum(within.argmax(axis=0) + zero + settle, len(across) - 1)
-    colour = strip[first, np.arange(strip.shape[1]), :3].astype(np.float64)
-    contrast = np.linalg.norm(colour - np.array(stock_rgb), axis=1)
-    return np.where(within.any(axis=0), contrast, 0.0)

@@ -31,7 +31,7 @@ def painted(shape: tuple[int, ...], recipe: OutlineRecipe, *kinds: CorrectionKin
     mask = np.zeros(shape[:2], np.uint8)
     for correction in recipe.corrections:
         if correction.kind in kinds:
-            _draw(mask, correction)
+            draw(mask, correction, width_px=shape[1])
     return mask > 127
 
 
@@ -43,7 +43,7 @@ def corrected(pixels: Bytes, original: Bytes, recipe: OutlineRecipe) -> Bytes:
     pixels = pixels.copy()
     for correction in brushed:
         mask = np.zeros(pixels.shape[:2], np.uint8)
-        _draw(mask, correction)
+        draw(mask, correction, width_px=pixels.shape[1])
         if correction.kind == "clear":
             np.minimum(pixels[..., 3], 255 - mask, out=pixels[..., 3])
         else:
@@ -59,10 +59,18 @@ def corrected(pixels: Bytes, original: Bytes, recipe: OutlineRecipe) -> Bytes:
     return pixels
 
 
-def _draw(mask: Bytes, correction: Correction) -> None:
-    width = mask.shape[1]
-    places = np.rint((np.array(correction.points) * width - 0.5) * (1 << _SHIFT)).astype(np.int32)
-    thick = _DAM_PX if correction.kind == "dam" else max(1, round(correction.brush * width))
+def draw(mask: Bytes, correction: Correction, *, width_px: float, origin_px: tuple[float, float] = (0.0, 0.0)) -> None:
+    """Draw one correction as 255 into ``mask``.
+
+    Args:
+        mask: (h, w) pixels.
+        correction: its places are in widths of the picture.
+        width_px: the picture's width in the mask's pixels.
+        origin_px: where the picture's top left lies in the mask.
+    """
+    places = np.array(correction.points) * width_px + origin_px
+    fixed = np.rint((places - 0.5) * (1 << _SHIFT)).astype(np.int32)
+    thick = _DAM_PX if correction.kind == "dam" else max(1, round(correction.brush * width_px))
     # a stroke of one place is a dot
-    chain = places if len(places) > 1 else np.repeat(places, 2, axis=0)
+    chain = fixed if len(fixed) > 1 else np.repeat(fixed, 2, axis=0)
     cv2.polylines(mask, [chain], False, 255, thick, cv2.LINE_AA, _SHIFT)

@@ -5,13 +5,20 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-from honest_edge.core.edge.contour import CutLines
+from honest_edge.core.edge.contour import CutLines, InsetLoss
+from honest_edge.core.edge.forecast import Forecast
 from honest_edge.core.edge.profile import EdgeProfile
 from honest_edge.core.imaging.leaks import Leak
+from honest_edge.core.imaging.matte import Matte
 from honest_edge.core.outline.narrow import Narrow
 from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.specs import CRISP_PPI
+
+ENOUGH_CLEAN = 0.95
+"""Below this share of clean stickers the edge needs a look."""
+
+_RECTANGULAR = 0.97  # of its box, from which on a shape counts as a rectangle
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -38,14 +45,18 @@ def findings_of(
     leaks: Sequence[Leak],
     cut: CutLines,
     narrow: Sequence[Narrow],
+    inset: Sequence[InsetLoss],
+    matte: Matte | None,
     edge: EdgeProfile,
+    seen: Forecast,
     job: Job,
 ) -> tuple[Finding, ...]:
     """Return what needs a look in one design."""
     found = (
         *_of_art(design, artwork),
         *_of_outline(design, leaks, cut, narrow, job.narrowest_mm),
-        *_of_edge(edge, job.drift_mm),
+        *_of_cut(design, inset, matte, cut),
+        *_of_edge(edge, seen, job),
     )
     return tuple(
         Finding(check=check, design=design.key, message=message, remedy=remedy) for check, message, remedy in found
@@ -97,17 +108,45 @@ def _of_outline(
             )
 
 
-def _of_edge(edge: EdgeProfile, drift_mm: float) -> _Found:
-    spots = edge.spots(drift_mm)
-    if spots:
-        worst = spots[0]
-        seen = "white would show" if worst.trouble == "white" else "the art would be cut"
+def _of_cut(design: Design, inset: Sequence[InsetLoss], matte: Matte | None, cut: CutLines) -> _Found:
+    swallowed = sum(loss.pieces == 0 for loss in inset)
+    split = len(inset) - swallowed
+    if inset:
+        fates = [f"{count} {words}" for count, words in ((swallowed, "swallowed"), (split, "split")) if count]
         yield (
-            "drift",
-            f"with {drift_mm:g} mm of drift {seen} in {len(spots)} place{'s' if len(spots) > 1 else ''}, "
-            f"first beyond {worst.margin_mm:.2f} mm at {worst.along_mm:.0f} mm along the cut",
-            "carry colour farther past the cut" if worst.trouble == "white" else "raise the offset",
+            "inset",
+            f"cutting {design.edge.offset_mm:g} mm inside leaves {_counted(len(inset), 'part')} of the art not whole: "
+            f"{', '.join(fates)}",
+            "lower the offset",
         )
+    if matte is not None:
+        yield (
+            "matte",
+            f"a {matte.kind} rim of an earlier background lies round the art, about {matte.pull:.0f} levels off",
+            "give it a bleed, which replaces the rim" if design.edge.bleed_mm == 0 else "the bleed replaces it",
+        )
+    if design.edge.fill == "mirror":
+        left, top, right, bottom = cut.area.bounds
+        if cut.area.area < _RECTANGULAR * (right - left) * (bottom - top):
+            yield (
+                "fill",
+                "the bleed mirrors art that is no rectangle, which shows doubled shapes at the edge",
+                "carry the nearest colour instead",
+            )
+
+
+def _of_edge(edge: EdgeProfile, seen: Forecast, job: Job) -> _Found:
+    spots = edge.spots(job.bench_error, seen.place, job.visible_mm)
+    if seen.share_clean >= ENOUGH_CLEAN or not spots:
+        return
+    worst = spots[0]
+    trouble = f"{job.sheet.stock.name} shows" if worst.trouble == "white" else "the art is cut"
+    yield (
+        "drift",
+        f"{seen.share_clean:.0%} of the stickers are expected clean; {trouble} most at {worst.along_mm:.0f} mm along "
+        f"the cut, where there is room for {worst.room_mm:.2f} mm",
+        "carry colour farther past the cut" if worst.trouble == "white" else "move the cut away from the art",
+    )
 
 
 def _counted(number: int, noun: str) -> str:

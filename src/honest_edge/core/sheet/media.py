@@ -25,6 +25,11 @@ class Box(NamedTuple):
         """Down."""
         return self.bottom - self.top
 
+    @property
+    def middle(self) -> tuple[float, float]:
+        """The point halfway across and down."""
+        return (self.left + self.right) / 2, (self.top + self.bottom) / 2
+
     def grown(self, by_mm: float) -> Box:
         """Return the box with every side moved outward."""
         return Box(self.left - by_mm, self.top - by_mm, self.right + by_mm, self.bottom + by_mm)

@@ -61,6 +61,11 @@ class Artwork:
         return int(self.pixels.shape[0])
 
     @property
+    def is_cut_out(self) -> bool:
+        """Whether some of the picture is see-through."""
+        return not bool((self.pixels[..., 3] >= 250).all())
+
+    @property
     def has_conflict(self) -> bool:
         """Whether the file states two sizes that are not one."""
         stated = [ppi for _, ppi in self.statements]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 
+from honest_edge.core.values.bench import VISIBLE_MM, BenchError, assumed_error
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.specs import ArtSource, EdgeRecipe, OutlineRecipe, SheetSpec, check_copies, check_width
 from honest_edge.core.values.units import check_range
@@ -52,7 +53,9 @@ class Job:
         title: what the user calls it.
         designs: in the order they were added.
         sheet: what they are laid out on.
-        drift_mm: how far print and cut may disagree.
+        drift_mm: within what distance print and cut agree 19 times of 20, where no more is known.
+        error: how they disagree in full; None takes what ``drift_mm`` says.
+        visible_mm: narrower white and shallower losses are not seen.
         narrowest_mm: width of a strand or gap below which the blade does not follow.
     """
 
@@ -60,13 +63,21 @@ class Job:
     designs: tuple[Design, ...] = ()
     sheet: SheetSpec = field(default_factory=SheetSpec)
     drift_mm: float = ASSUMED_DRIFT_MM
+    error: BenchError | None = None
+    visible_mm: float = VISIBLE_MM
     narrowest_mm: float = ASSUMED_NARROWEST_MM
 
     def __post_init__(self) -> None:
-        check_range("assumed drift", self.drift_mm, 0.0, 3.0)
+        check_range("assumed drift", self.drift_mm, 0.0, 10.0)
+        check_range("visible width", self.visible_mm, 0.0, 2.0)
         check_range("narrowest strand", self.narrowest_mm, 0.0, 10.0)
         if len({design.key for design in self.designs}) != len(self.designs):
             raise UsageError("Two designs of this job share one key")
+
+    @property
+    def bench_error(self) -> BenchError:
+        """How print and cut disagree, as far as it is known."""
+        return self.error or assumed_error(self.drift_mm)
 
     def design(self, key: str) -> Design:
         """Return the design with this key.

@@ -9,11 +9,13 @@ from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.units import check_range
 
 Background = Literal["auto", "alpha", "flood", "colour", "none"]
-CorrectionKind = Literal["dam", "open", "keep", "clear", "drop", "retain", "cut", "fill"]
+CorrectionKind = Literal["dam", "open", "keep", "clear", "drop", "retain", "cut", "fill", "guard", "spare"]
 Point = tuple[float, float]
 School = Literal["border", "bleed", "inside", "bare"]
 Corners = Literal["round", "mitre", "bevel"]
 LineKind = Literal["kiss", "through"]
+BleedFill = Literal["nearest", "plain", "mirror"]
+Colour = tuple[int, int, int]
 PaperName = Literal["letter", "a4"]
 
 SMALLEST_WIDTH_MM, LARGEST_WIDTH_MM = 1.0, 2000.0
@@ -48,7 +50,8 @@ class Correction:
     Attributes:
         kind: "dam" is a line that the background does not cross, "open" lets it through a gap that would
             be dammed; "keep" and "clear" are brush strokes; "drop" and "retain" leave out or keep the part
-            at a place whatever its size; "cut" and "fill" do the same for holes.
+            at a place whatever its size; "cut" and "fill" do the same for holes; "guard" brushes over detail
+            that must not be cut, "spare" over what may be.
         points: places, x right and y down, in widths of the picture, so that they survive a change of size.
         brush: diameter of a stroke, in widths of the picture.
     """
@@ -132,6 +135,14 @@ class EdgeRecipe:
         bleed_mm: how far the art's colour is carried past the cut; 0 adds none.
         corners: what an offset does to sharp corners.
         line_kind: kiss cut (liner stays whole) or through cut.
+        hole_mm2: holes that the offset leaves between parts are closed below this area; holes of the
+            outline itself stay.
+        ease_mm: radius to which concave notches of the cut are eased; 0 leaves them sharp.
+        fatten_mm: how much thicker strokes thinner than ``THIN_STROKE_MM`` become; 0 leaves them.
+        fill: what the bleed is filled with: the nearest colour of the art, carried outward and softened; one
+            plain colour; or the art mirrored at its edge, for rectangular photographs.
+        fill_rgb: the plain colour, sRGB; None takes the commonest of the rim.
+        detail: strokes by hand that guard detail, or spare it.
     """
 
     school: School = "border"
@@ -139,10 +150,21 @@ class EdgeRecipe:
     bleed_mm: float = 0.0
     corners: Corners = "round"
     line_kind: LineKind = "kiss"
+    hole_mm2: float = 20.0
+    ease_mm: float = 0.5
+    fatten_mm: float = 0.0
+    fill: BleedFill = "nearest"
+    fill_rgb: Colour | None = None
+    detail: tuple[Correction, ...] = ()
 
     def __post_init__(self) -> None:
         check_range("offset", self.offset_mm, 0, 50)
         check_range("bleed", self.bleed_mm, 0, 50)
+        check_range("smallest hole of the cut", self.hole_mm2, 0, 10_000, "mm²")
+        check_range("easing of notches", self.ease_mm, 0, 20)
+        check_range("fattening", self.fatten_mm, 0, 3)
+        for level in self.fill_rgb or ():
+            check_range("bleed colour", level, 0, 255, "")
 
     @property
     def signed_offset_mm(self) -> float:
@@ -150,19 +172,46 @@ class EdgeRecipe:
         return -self.offset_mm if self.school == "inside" else self.offset_mm
 
 
+THIN_STROKE_MM = 1.5
+"""Strokes thinner than this tear when they are weeded; common practice, no published source."""
+
 SCHOOL_DEFAULTS: dict[School, EdgeRecipe] = {
     "border": EdgeRecipe(school="border", offset_mm=2.0),
-    "bleed": EdgeRecipe(school="bleed", offset_mm=0.0, bleed_mm=1.27),
-    "inside": EdgeRecipe(school="inside", offset_mm=1.0),
-    "bare": EdgeRecipe(school="bare", offset_mm=0.0),
+    "bleed": EdgeRecipe(school="bleed", offset_mm=0.0, bleed_mm=1.27, ease_mm=0.0),
+    "inside": EdgeRecipe(school="inside", offset_mm=1.0, ease_mm=0.0),
+    "bare": EdgeRecipe(school="bare", offset_mm=0.0, ease_mm=0.0),
 }
 """Starting values: common practice, no published source."""
 
 
 def with_school(recipe: EdgeRecipe, school: School) -> EdgeRecipe:
-    """Return ``recipe`` under another school, with that school's usual offset and bleed."""
+    """Return ``recipe`` under another school, with that school's usual offset, bleed and easing."""
     usual = SCHOOL_DEFAULTS[school]
-    return replace(recipe, school=school, offset_mm=usual.offset_mm, bleed_mm=usual.bleed_mm)
+    return replace(recipe, school=school, offset_mm=usual.offset_mm, bleed_mm=usual.bleed_mm, ease_mm=usual.ease_mm)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Stock:
+    """What is printed on.
+
+    Attributes:
+        rgb: its colour, sRGB.
+        is_clear: see-through film: what is not inked shows whatever lies behind.
+    """
+
+    rgb: Colour = (255, 255, 255)
+    is_clear: bool = False
+
+    def __post_init__(self) -> None:
+        for level in self.rgb:
+            check_range("stock colour", level, 0, 255, "")
+
+    @property
+    def name(self) -> str:
+        """What shows where no ink is, in words."""
+        if self.is_clear:
+            return "clear film"
+        return "white" if min(self.rgb) >= 245 else "bare stock"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -190,9 +239,10 @@ class MarkSpec:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SheetSpec:
-    """Paper, printer's rim, marks and the gap between neighbours."""
+    """Paper, stock, printer's rim, marks and the gap between neighbours."""
 
     paper: PaperName = "letter"
+    stock: Stock = field(default_factory=Stock)
     rim_mm: float = 5.0
     gap_mm: float = 2.5
     marks: MarkSpec = field(default_factory=MarkSpec)

@@ -1,21 +1,36 @@
-"""Edge: the school, its numbers, the assumed drift and the smallest change that would help."""
+"""Edge: the school, its numbers, the bench's error, and the smallest change that would help."""
 
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
-from PyQt6.QtWidgets import QButtonGroup, QVBoxLayout
+from PyQt6.QtWidgets import QButtonGroup, QCheckBox, QVBoxLayout
 
 from honest_edge.core.values.specs import School, with_school
-from honest_edge.ui.fields import Choice, ChoiceCard, Form, LengthField, button, card, label, row
+from honest_edge.ui.fields import Choice, ChoiceCard, Fold, Form, LengthField, NumberField, button, label
+from honest_edge.ui.stations.changes import ChangeList
+from honest_edge.ui.stations.error_fields import ErrorFields
 from honest_edge.ui.stations.panel import Panel
+from honest_edge.ui.stations.toolbox import Toolbox, brushed
+from honest_edge.ui.words import percent
 
-_SCHOOLS: tuple[tuple[School, str, str], ...] = (
-    ("border", "White border", "cut outside, paper white between"),
+if TYPE_CHECKING:
+    from honest_edge.app.overview import Judgement
+    from honest_edge.app.pipeline import DesignResult
+
+SCHOOLS: tuple[tuple[School, str, str], ...] = (
+    ("border", "White border", "cut outside, stock between"),
     ("bleed", "Full bleed", "colour carried past the cut"),
     ("inside", "Cut inside", "lose a rim, no white"),
     ("bare", "Bare", "cut at the ink, nothing added"),
 )
+_NAMES = {school: name for school, name, _ in SCHOOLS}
+_TOOLS = (
+    ("guard", "Guard", "G", "Brush over what must not be cut"),
+    ("spare", "Spare", "S", "Brush over what may be cut"),
+)
+_FILLS = (("nearest", "nearest colour"), ("plain", "plain colour"), ("mirror", "mirrored art"))
 
 
 class EdgePanel(Panel):
@@ -25,18 +40,39 @@ class EdgePanel(Panel):
 
     def build(self) -> None:
         """Add the cards."""
+        self._build_schools()
+        self.changes = ChangeList(self.desk)
+        self.column.addWidget(self.changes)
+        self._build_numbers()
+        self.error = ErrorFields(self.desk)
+        self.column.addWidget(self.error)
+        self.sheet_words = label("", "soft")
+        self.column.addWidget(self.sheet_words)
+        self.toolbox = Toolbox(self.desk, "Detail, by hand", _TOOLS)
+        self.column.addWidget(self.toolbox)
+        self.forget = button("Forget what was brushed", self._forget_detail)
+        self.column.addWidget(self.forget)
+
+    def _build_schools(self) -> None:
         self.schools: dict[School, ChoiceCard] = {}
         group = QButtonGroup(self)
-        for school, name, detail in _SCHOOLS:
+        ways = QVBoxLayout()
+        ways.setSpacing(6)
+        for school, name, detail in SCHOOLS:
             made = ChoiceCard(name, detail)
             made.clicked.connect(lambda _checked, school=school: self._choose(school))
             group.addButton(made)
-            self.schools[school] = made
-        ways = QVBoxLayout()
-        ways.setSpacing(6)
-        for made in self.schools.values():
             ways.addWidget(made)
+            self.schools[school] = made
         self.column.addLayout(ways)
+        self.advice = label("", "soft")
+        self.column.addWidget(self.advice)
+        self.side_by_side = QCheckBox("Lay all four side by side")
+        self.side_by_side.setToolTip("The likely worst sticker of 20 under each school")
+        self.side_by_side.toggled.connect(self._compare)
+        self.column.addWidget(self.side_by_side)
+
+    def _build_numbers(self) -> None:
         form = Form()
         self.offset = self._length("Offset", "offset_mm")
         self.bleed = self._length("Bleed past the cut", "bleed_mm")
@@ -44,25 +80,25 @@ class EdgePanel(Panel):
         self.corners.chosen.connect(lambda value: self._edit("corners", corners=value))
         self.line = Choice("Cut", (("kiss", "kiss, liner whole"), ("through", "through")))
         self.line.chosen.connect(lambda value: self._edit("line kind", line_kind=value))
-        form.add("Offset", self.offset, "Distance of the cut from the art.")
+        form.add("Offset", self.offset, "Distance of the cut from the art. Drag the cut on the table to set it.")
         form.add("Bleed past the cut", self.bleed, "How far the art's colour is carried beyond the cut.")
         form.add("Corners", self.corners)
         form.add("Cut", self.line)
         self.column.addWidget(form)
-        sand, inside = card("sand")
-        inside.addWidget(label("Assumed, not measured", "look"))
-        self.drift = LengthField("Drift of print against cut")
-        self.drift.committed.connect(self._set_drift)
-        self.drift.refused.connect(self.desk.said)
-        self.drift.setFixedWidth(96)
-        inside.addLayout(row(label("Print and cut agree within"), self.drift))
-        self.column.addWidget(sand)
-        self.mend, inside = card("look")
-        self.mend_words = label("", "heading")
-        inside.addWidget(self.mend_words)
-        self.mend_button = button("Use this", self._use_change, filled=True)
-        inside.addWidget(self.mend_button)
-        self.column.addWidget(self.mend)
+        fine = Form()
+        self.fill = Choice("Bleed filled with", _FILLS)
+        self.fill.chosen.connect(lambda value: self._edit("bleed's fill", fill=value))
+        self.ease = self._length("Ease notches", "ease_mm")
+        self.fatten = self._length("Fatten thin strokes", "fatten_mm")
+        self.hole = NumberField("Close holes below, mm²")
+        self.hole.committed.connect(lambda value: self._edit("holes of the cut", hole_mm2=value))
+        self.hole.refused.connect(self.desk.said)
+        fine.add("Bleed filled with", self.fill, "Mirrored suits rectangular photographs only.")
+        fine.add("Ease notches", self.ease, "Radius that rounds concave notches of the cut.")
+        fine.add("Fatten thin strokes", self.fatten, "Strokes under 1.5 mm become so much thicker.")
+        fine.add("Close holes below, mm²", self.hole, "Holes that the offset leaves between parts.")
+        self.more = Fold("More of the cut", fine)
+        self.column.addWidget(self.more)
 
     def _length(self, name: str, field: str) -> LengthField:
         made = LengthField(name)
@@ -84,32 +120,103 @@ class EdgePanel(Panel):
         if edge is not None:
             self.desk.edit_design(words, edge=edge)
 
-    def _set_drift(self, drift_mm: float) -> None:
-        self.desk.edit_job("assumed drift", drift_mm=drift_mm)
+    def _compare(self, on: bool) -> None:
+        self.desk.side_by_side = on
+        self.desk.redraw_wanted.emit()
 
-    def _use_change(self) -> None:
-        if self.desk.change is not None:
-            self.desk.edit_design(self.desk.change.name.lower(), edge=self.desk.change.edge)
+    def drag_offset(self, offset_mm: float, gesture: int) -> None:
+        """Take an offset that is being dragged on the table."""
+        design = self.desk.design
+        if design is None:
+            return
+        edge = self.desk.build(lambda: replace(design.edge, offset_mm=offset_mm))
+        if edge is not None:
+            self.desk.edit_design("offset", merge=gesture, edge=edge)
+
+    def take_stroke(self, tool: str, points_mm: list[tuple[float, float]]) -> None:
+        """Make what was brushed on the table a step of the recipe."""
+        design = self.desk.design
+        if design is None:
+            return
+        step = self.desk.build(lambda: brushed(tool, points_mm, design.width_mm, self.desk.brush_mm))
+        if step is not None:
+            self._edit(f"{tool} detail", detail=(*design.edge.detail, step))
+
+    def _forget_detail(self) -> None:
+        self._edit("forget detail by hand", detail=())
+
+    # -- showing -------------------------------------------------------------------------------------
 
     def refresh(self) -> None:
         """Show the design in hand."""
         design, result = self.desk.design, self.desk.result
         self.setEnabled(design is not None)
-        self.mend.setVisible(self.desk.change is not None)
-        if self.desk.change is not None:
-            change = self.desk.change
-            lengths = f"{self.desk.length(change.before_mm, 2)} → {self.desk.length(change.after_mm, 2)}"
-            self.mend_words.setText(f"To stand the drift:\n{change.name} {lengths}")
-        self.drift.show_length(self.desk.job.drift_mm, self.desk.unit)
+        self.error.refresh()
         if design is not None:
-            self.schools[design.edge.school].setChecked(True)
-            ppi = result.ppi if result else 300.0
-            self.offset.show_length(design.edge.offset_mm, self.desk.unit, ppi)
-            self.bleed.show_length(design.edge.bleed_mm, self.desk.unit, ppi)
-            self.corners.show_value(design.edge.corners)
-            self.line.show_value(design.edge.line_kind)
+            recipe, ppi = design.edge, result.ppi if result else 300.0
+            self.schools[recipe.school].setChecked(True)
+            for field, length_mm in (
+                (self.offset, recipe.offset_mm),
+                (self.bleed, recipe.bleed_mm),
+                (self.ease, recipe.ease_mm),
+                (self.fatten, recipe.fatten_mm),
+            ):
+                field.show_length(length_mm, self.desk.unit, ppi)
+            self.hole.show_number(recipe.hole_mm2)
+            self.corners.show_value(recipe.corners)
+            self.line.show_value(recipe.line_kind)
+            self.fill.show_value(recipe.fill)
+            self.forget.setVisible(bool(recipe.detail))
+        judgement = self.desk.judgement
+        self.changes.refresh()
+        self._show_schools(result, judgement)
+        self._show_advice(judgement)
+        self._show_sheet(judgement)
         if self.show_missing() or result is None:
             return
-        narrowest = result.edge.narrowest_mm
-        self.answer.setText(self.desk.length(narrowest, 2))
-        self.under.setText("of drift before anything shows, at the weakest place")
+        seen = result.forecast
+        self.answer.setText(percent(seen.share_clean))
+        unsure = f"give or take {percent(seen.uncertainty)}" if seen.uncertainty >= 0.0005 else "for certain"
+        self.under.setText(f"of the stickers are expected clean, {unsure}{self._border_words(result)}")
+
+    def _border_words(self, result: DesignResult) -> str:
+        narrowest = result.forecast.narrowest_border_mm()
+        if narrowest is None:
+            return ""
+        if narrowest <= 0:
+            return f"; the border of {self.desk.length(result.design.edge.offset_mm)} is gone somewhere in 1 of 20"
+        shown = self.desk.length(narrowest, 1)
+        return f"; in 19 of 20 the border of {self.desk.length(result.design.edge.offset_mm)} keeps {shown}"
+
+    def _show_schools(self, result: DesignResult | None, judgement: Judgement | None) -> None:
+        for made in self.schools.values():
+            made.show_figure("", "")
+        for view in judgement.views if judgement else ():
+            made = self.schools[view.school]
+            made.show_figure("–", "soft")
+            made.setToolTip(view.error or "Share of stickers expected clean")
+            if view.result is not None:
+                share = view.result.forecast.share_clean
+                made.show_figure(percent(share), "danger" if share < 0.8 else "figures")
+        if result is not None and judgement is None:
+            self.schools[result.design.edge.school].show_figure(percent(result.forecast.share_clean), "figures")
+
+    def _show_advice(self, judgement: Judgement | None) -> None:
+        advice = judgement.advice if judgement else None
+        self.advice.setVisible(advice is not None)
+        if advice is not None:
+            self.advice.setText(f"{_NAMES[advice.school]} suits this art. " + ". ".join(advice.reasons) + ".")
+
+    def _show_sheet(self, judgement: Judgement | None) -> None:
+        place, whole = (judgement.on_sheet, judgement.whole_sheet) if judgement else (None, None)
+        self.sheet_words.setVisible(place is not None)
+        if place is None:
+            return
+        length = self.desk.length
+        words = (
+            f"On the sheet: {percent(place.nearest)} clean {length(place.nearest_mm, 0)} from the marks’ middle, "
+            f"{percent(place.farthest)} in the farthest place, {length(place.farthest_mm, 0)} away."
+        )
+        if whole is not None:
+            words += f" Every sticker of sheet 1 clean: {percent(whole)} of the sheets."
+        self.sheet_words.setText(words)

@@ -6,14 +6,13 @@ from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtGui import QColor
-from PyQt6.QtWidgets import QCheckBox, QLineEdit
+from PyQt6.QtWidgets import QCheckBox
 
-from honest_edge.core.values.specs import Correction
 from honest_edge.ui.dial import Dial
-from honest_edge.ui.fields import Choice, Form, LengthField, button, card, counted, label, row, set_tone
+from honest_edge.ui.fields import Choice, Form, LengthField, NumberField, button, card, counted, label, row, set_tone
 from honest_edge.ui.stations.lists import GapList, PieceList, StepList
 from honest_edge.ui.stations.panel import Panel
-from honest_edge.ui.stations.toolbox import Toolbox
+from honest_edge.ui.stations.toolbox import OUTLINE_TOOLS, Toolbox, brushed
 
 if TYPE_CHECKING:
     from honest_edge.app.picking import Picked
@@ -34,10 +33,6 @@ _BACKGROUNDS = (
 )
 
 
-class NumberField(QLineEdit):
-    """A plain number with a unit behind it; empty means automatic."""
-
-
 class OutlinePanel(Panel):
     """Where does the sticker end?"""
 
@@ -48,7 +43,7 @@ class OutlinePanel(Panel):
         self._gesture = -1
         self._build_background()
         self.gaps = GapList(self.desk)
-        self.toolbox = Toolbox(self.desk)
+        self.toolbox = Toolbox(self.desk, "By hand, on the table", OUTLINE_TOOLS)
         self.steps = StepList(self.desk)
         for widget in (self.gaps, self.toolbox, self.steps):
             self.column.addWidget(widget)
@@ -145,7 +140,7 @@ class OutlinePanel(Panel):
                 10,
                 120,
                 digits=0,
-                unit="degrees",
+                unit="°",
                 automatic=False,
                 tip="A turn sharper than this stays a corner; a larger number rounds more of them.",
             ),
@@ -178,24 +173,10 @@ class OutlinePanel(Panel):
         self._edit(field.split("_")[0], merge=self._gesture, **{field: value})
 
     def _number(self, name: str, field: str, *, allow_empty: bool = False) -> NumberField:
-        made = NumberField()
-        made.setAccessibleName(name)
-        made.editingFinished.connect(lambda: self._commit(made, name, field, allow_empty))
+        made = NumberField(name, allow_empty=allow_empty)
+        made.committed.connect(lambda value: self._edit(name, merge=-1, **{field: value}))
+        made.refused.connect(self.desk.said)
         return made
-
-    def _commit(self, control: NumberField, name: str, field: str, allow_empty: bool) -> None:
-        design, text = self.desk.design, control.text().strip().replace(",", ".")
-        if design is None or text == _shown(getattr(design.outline, field)):
-            return
-        if not text and allow_empty:
-            self._edit(name, merge=-1, **{field: None})
-            return
-        try:
-            value = float(text)
-        except ValueError:
-            self.desk.said.emit(f"{name}: “{text}” is no number")
-            return
-        self._edit(name, merge=-1, **{field: value})
 
     def _edit(self, words: str, *, merge: int = -1, **changes: Any) -> None:
         design = self.desk.design
@@ -229,7 +210,6 @@ class OutlinePanel(Panel):
         design, result = self.desk.design, self.desk.result
         if design is None or result is None:
             return
-        width = design.width_mm
         if tool == "pick":
             self._take_colour(result, points_mm[-1])
             return
@@ -238,9 +218,7 @@ class OutlinePanel(Panel):
             return
         if tool == "dam" and len(points_mm) < 2:
             return
-        points = tuple((min(max(x / width, -1.0), 2.0), min(max(y / width, -1.0), 2.0)) for x, y in points_mm)
-        brush = 0.0 if tool == "dam" else self.desk.brush_mm / width
-        step = self.desk.build(lambda: Correction(kind=tool, points=points, brush=brush))  # type: ignore[arg-type]
+        step = self.desk.build(lambda: brushed(tool, points_mm, design.width_mm, self.desk.brush_mm))
         if step is not None:
             self._edit(tool, corrections=(*design.outline.corrections, step))
 
@@ -294,8 +272,8 @@ class OutlinePanel(Panel):
             self.tolerance.show_value(recipe.tolerance or measured or 16.0, automatic=recipe.tolerance is None)
             follows = result.outline.style.tolerance_mm if result else 0.024
             self.smoothness.show_value(recipe.smoothness_mm or follows, automatic=recipe.smoothness_mm is None)
-            for control, value in ((self.speck, recipe.speck_mm2), (self.hole, recipe.hole_mm2)):
-                control.setText(_shown(value))
+            self.speck.show_number(recipe.speck_mm2)
+            self.hole.show_number(recipe.hole_mm2)
             self._show_colour(result)
         if self.show_missing() or result is None:
             return
@@ -366,7 +344,3 @@ class OutlinePanel(Panel):
             f"At {moved} the cut falls into {loose} pieces; the loose ones are marked. All join at {joins}."
         )
         self.join.setText(f"Use a border of {self.desk.length(offered_offset_mm(result.joining_mm), 2)}")
-
-
-def _shown(value: float | None) -> str:
-    return "" if value is None else f"{value:g}"

@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PyQt6.QtWidgets import QFrame, QGridLayout, QPushButton
 
+from honest_edge.core.values.specs import Correction
 from honest_edge.ui.desk import Desk
 from honest_edge.ui.fields import LengthField, label, row
 
-_TOOLS = (
+Tools = Sequence[tuple[str, str, str, str]]
+"""Name within the recipe, word, key and tip."""
+
+OUTLINE_TOOLS: Tools = (
     ("dam", "Dam", "D", "Draw a line that the background does not cross"),
     ("keep", "Keep", "K", "Brush over what belongs to the art"),
     ("clear", "Clear", "X", "Brush over what is background"),
@@ -15,19 +21,29 @@ _TOOLS = (
 )
 
 
+def brushed(tool: str, points_mm: list[tuple[float, float]], width_mm: float, brush_mm: float) -> Correction:
+    """Return what was drawn on the table as a step of a recipe, in widths of the picture.
+
+    Raises:
+        UsageError: more places than a stroke may have.
+    """
+    points = tuple((min(max(x / width_mm, -1.0), 2.0), min(max(y / width_mm, -1.0), 2.0)) for x, y in points_mm)
+    return Correction(kind=tool, points=points, brush=0.0 if tool == "dam" else brush_mm / width_mm)  # type: ignore[arg-type]
+
+
 class Toolbox(QFrame):
     """One tool at a time; pressing it again, or Escape, lays it down."""
 
-    def __init__(self, desk: Desk) -> None:
+    def __init__(self, desk: Desk, heading: str, tools: Tools) -> None:
         super().__init__()
         self.desk = desk
         self.setProperty("card", "plain")
         grid = QGridLayout(self)
         grid.setContentsMargins(10, 10, 10, 10)
         grid.setHorizontalSpacing(4)
-        grid.addWidget(label("By hand, on the table", "heading"), 0, 0, 1, 4)
+        grid.addWidget(label(heading, "heading"), 0, 0, 1, 4)
         self.buttons: dict[str, QPushButton] = {}
-        for column, (tool, name, key, tip) in enumerate(_TOOLS):
+        for column, (tool, name, key, tip) in enumerate(tools):
             made = QPushButton(name)
             made.setCheckable(True)
             made.setShortcut(key)

@@ -1,0 +1,129 @@
+"""What decides whether a sticker comes out clean: the cut with the ink round it, and detail with the cut round it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+
+from honest_edge.core.edge.bleed import PrintArt
+from honest_edge.core.edge.contour import CutLines
+from honest_edge.core.edge.rim import SEEN_CONTRAST, Rim, detail_inside
+from honest_edge.core.geometry.corners import resample
+from honest_edge.core.geometry.distance import DistanceField, distance_field
+from honest_edge.core.geometry.paths import Floats, as_multipolygon, polygon_of, rings_of
+from honest_edge.core.outline.outline import Outline
+from honest_edge.core.values.specs import EdgeRecipe
+
+TOUCHING_MM = 0.15
+"""Ink that ends this close to the cut is meant to reach it."""
+
+_MOST_POINTS = 900
+_FINEST_SPACING_MM = 0.25
+_STEPS = 40  # of a distance field from the boundary to its reach
+_STEP_MM = (0.08, 0.5)
+_LEAST_REACH_MM, _MOST_REACH_MM = 2.0, 14.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class EdgeModel:
+    """One design's edge, ready to be tried against many errors; places in the art's frame, millimetres.
+
+    Attributes:
+        cut_points: (n, 2) places of the cut where a lack of ink would be seen.
+        ink: distances from the ink.
+        detail_points: (m, 2) places of the boundary of what must not be cut.
+        cut: distances from what the cut encloses.
+        middle: (2,) the middle of the cut, whose place on the sheet is known.
+        detail: what must not be cut.
+        is_inked: whether ink reaches the cut as planned; if not, bare stock runs round the art as a border.
+        border_mm: typical width of that border; 0 where ink reaches the cut.
+    """
+
+    cut_points: Floats
+    ink: DistanceField
+    detail_points: Floats
+    cut: DistanceField
+    middle: Floats
+    detail: shapely.MultiPolygon
+    is_inked: bool
+    border_mm: float
+
+
+def edge_model(
+    outline: Outline,
+    cut: CutLines,
+    art: PrintArt,
+    rim: Rim,
+    recipe: EdgeRecipe,
+    *,
+    width_mm: float,
+    largest_mm: float,
+) -> EdgeModel:
+    """Return the model of a design's edge.
+
+    Args:
+        outline: the art's raw outline.
+        cut: the cut.
+        art: what is printed.
+        rim: the art as its rim shows it.
+        recipe: the school and the strokes by hand that guard or spare detail.
+        width_mm: the picture's width, the unit of those strokes.
+        largest_mm: the greatest displacement that will be asked for.
+    """
+    enclosed = polygon_of(cut.curves)
+    ink_area = art.ink_area if art.ink_area is not None else outline.area
+    left, top, right, bottom = enclosed.bounds
+    border_mm = max(0.0, recipe.signed_offset_mm)
+    reach = min(max(_LEAST_REACH_MM, largest_mm + 0.5, border_mm + 1.0), _MOST_REACH_MM)
+    step = min(max(reach / _STEPS, _STEP_MM[0]), _STEP_MM[1])
+    box = (left - reach, top - reach, right + reach, bottom + reach)
+    ink = distance_field(ink_area, box, reach_mm=reach, step_mm=step)
+    points = _cut_points(cut)
+    touched = ink.at(points[:, 0], points[:, 1]) <= TOUCHING_MM
+    is_inked = bool(touched.mean() > 0.5)
+    seen = touched & (rim.contrast_at(points) >= SEEN_CONTRAST) if is_inked else np.zeros(len(points), bool)
+    cut_field = distance_field(enclosed, box, reach_mm=reach, step_mm=step)
+    if is_inked:
+        detail = detail_inside(rim, enclosed, recipe.detail, width_mm)
+        places = _boundary_points(detail)
+    else:
+        detail = outline.area
+        places = _boundary_points(detail)
+        places = places[rim.contrast_at(places) >= SEEN_CONTRAST]
+    if len(places):
+        away = cut_field.at(places[:, 0], places[:, 1])
+        places = _thinned(places[(away > 0.02 - reach) & (away < reach)])
+    return EdgeModel(
+        cut_points=_thinned(points[seen]),
+        ink=ink,
+        detail_points=places,
+        cut=cut_field,
+        middle=np.array([(left + right) / 2, (top + bottom) / 2]),
+        detail=detail,
+        is_inked=is_inked,
+        border_mm=0.0 if is_inked else border_mm,
+    )
+
+
+def _cut_points(cut: CutLines) -> Floats:
+    """Return even places along the cut, and its nodes, where corners are."""
+    spacing = max(_FINEST_SPACING_MM, cut.length_mm / _MOST_POINTS)
+    found = []
+    for curve in cut.curves:
+        found += [resample(curve.flattened(0.005), spacing), curve.cubics[:, 0]]
+    return np.concatenate(found)
+
+
+def _boundary_points(area: shapely.MultiPolygon) -> Floats:
+    rings = rings_of(as_multipolygon(shapely.simplify(area, 0.01)))
+    if not rings:
+        return np.empty((0, 2))
+    spacing = max(_FINEST_SPACING_MM, area.length / _MOST_POINTS)
+    return np.concatenate([shapely.get_coordinates(shapely.segmentize(shapely.linearrings(r), spacing)) for r in rings])
+
+
+def _thinned(points: Floats) -> Floats:
+    """Return at most about ``_MOST_POINTS`` of the places, evenly chosen."""
+    return points[:: max(1, round(len(points) / _MOST_POINTS))]

@@ -1,0 +1,125 @@
+"""How far places lie from an area, looked up in a grid: millions of look-ups a tenth of a second."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from scipy.spatial import cKDTree
+
+from honest_edge.core.geometry.paths import Floats, rings_of
+
+_ROW = 16_384  # OpenCV's remap takes at most 32767 columns
+_SPACING = 0.5  # of the grid's step, between the boundary's points that are searched
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class DistanceField:
+    """Signed distances from an area: positive outside, negative inside, held at ``reach_mm`` either way.
+
+    Attributes:
+        values: (h, w) float32 millimetres at the nodes of a grid.
+        left_mm, top_mm: the first node.
+        step_mm: distance of the nodes.
+        reach_mm: beyond it nothing is told apart.
+    """
+
+    values: NDArray[np.float32]
+    left_mm: float
+    top_mm: float
+    step_mm: float
+    reach_mm: float
+
+    def at(self, x_mm: Floats | NDArray[np.float32], y_mm: Floats | NDArray[np.float32]) -> NDArray[np.float32]:
+        """Return the distances at places of any shape, bilinear between nodes; ``reach_mm`` beyond the grid."""
+        x = ((x_mm - self.left_mm) / self.step_mm).astype(np.float32, copy=False).reshape(-1)
+        y = ((y_mm - self.top_mm) / self.step_mm).astype(np.float32, copy=False).reshape(-1)
+        rows = -(-x.size // _ROW)
+        grid = np.zeros((2, rows * _ROW), np.float32)
+        grid[0, : x.size], grid[1, : y.size] = x, y
+        found = cv2.remap(
+            self.values,
+            grid[0].reshape(rows, _ROW),
+            grid[1].reshape(rows, _ROW),
+            cv2.INTER_LINEAR,
+            borderMode=cv2.BORDER_CONSTANT,
+            borderValue=(float(self.reach_mm),),
+        )
+        return np.asarray(found.reshape(-1)[: x.size].reshape(np.shape(x_mm)))
+
+
+def distance_field(
+    area: shapely.MultiPolygon, box: tuple[float, float, float, float], *, reach_mm: float, step_mm: float
+) -> DistanceField:
+    """Return the distances from ``area`` at the nodes of a grid over ``box``.
+
+    Only nodes within reach of the boundary are measured, to the boundary itself and not to pixels of it: the
+    error is that of reading between nodes, at most step^2 / 8 of the boundary's curvature.
+
+    Args:
+        area: polygons in millimetres.
+        box: left, top, right, bottom of the grid.
+        reach_mm: larger distances are cut off.
+        step_mm: distance of the nodes.
+    """
+    left, top = box[0], box[1]
+    columns = max(2, int(np.ceil((box[2] - left) / step_mm)) + 1)
+    rows = max(2, int(np.ceil((box[3] - top) / step_mm)) + 1)
+    inside, near = _sides(area, (rows, columns), (left, top), step_mm, reach_mm)
+    values = np.where(inside, np.float32(-reach_mm), np.float32(reach_mm))
+    ys, xs = np.nonzero(near)
+    if len(xs):
+        places = np.stack([left + xs * step_mm, top + ys * step_mm], axis=1)
+        values[ys, xs] = _signed(area, places, inside[ys, xs], reach_mm, step_mm)
+    return DistanceField(values=values, left_mm=left, top_mm=top, step_mm=step_mm, reach_mm=reach_mm)
+
+
+def _sides(
+    area: shapely.MultiPolygon, shape: tuple[int, int], origin: tuple[float, float], step: float, reach: float
+) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+    """Return which nodes lie inside, to half a step, and which within reach of the boundary."""
+    shift = 6
+    inside, line = np.zeros(shape, np.uint8), np.zeros(shape, np.uint8)
+    for polygon in area.geoms:
+        rings = [
+            np.rint((shapely.get_coordinates(ring) - origin) / step * (1 << shift)).astype(np.int32)
+            for ring in (polygon.exterior, *polygon.interiors)
+        ]
+        cv2.fillPoly(inside, rings, 1, shift=shift)
+        cv2.polylines(line, rings, True, 1, 1, shift=shift)
+    away = cv2.distanceTransform(1 - line, cv2.DIST_L2, cv2.DIST_MASK_5)
+    return inside > 0, np.asarray(away <= reach / step + 1.5)
+
+
+def _signed(
+    area: shapely.MultiPolygon, places: Floats, inside: NDArray[np.bool_], reach: float, step: float
+) -> NDArray[np.float32]:
+    starts, ends = _segments(area, _SPACING * step)
+    away, index = cKDTree((starts + ends) / 2).query(places, distance_upper_bound=reach + step)
+    found = np.isfinite(away)
+    gap = np.full(len(places), reach, np.float64)
+    first, span = starts[index[found]], (ends - starts)[index[found]]
+    rest = places[found] - first
+    along = np.clip(np.einsum("nd,nd->n", rest, span) / np.einsum("nd,nd->n", span, span), 0.0, 1.0)
+    gap[found] = np.minimum(np.hypot(*(rest - along[:, None] * span).T), reach)
+    # filled pixels tell the side but for those that the boundary itself runs through
+    close = gap <= 1.5 * step
+    side = inside.copy()
+    shapely.prepare(area)
+    side[close] = shapely.contains_xy(area, places[close, 0], places[close, 1])
+    return np.where(side, -gap, gap).astype(np.float32)
+
+
+def _segments(area: shapely.MultiPolygon, spacing: float) -> tuple[Floats, Floats]:
+    """Return both ends of short pieces of the whole boundary."""
+    starts, ends = [], []
+    for ring in rings_of(area):
+        even = shapely.get_coordinates(shapely.segmentize(shapely.linearrings(ring), spacing))
+        lengths = np.hypot(*np.diff(even, axis=0).T)
+        keep = lengths > 0
+        starts.append(even[:-1][keep])
+        ends.append(even[1:][keep])
+    return np.concatenate(starts), np.concatenate(ends)

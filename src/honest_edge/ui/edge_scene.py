@@ -1,0 +1,176 @@
+"""What the Edge station adds to the table: detail, the handle on the cut, and all schools side by side."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Callable, Sequence
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QBrush, QColor, QPainter, QPen, QTransform
+from PyQt6.QtWidgets import (
+    QGraphicsItem,
+    QGraphicsPathItem,
+    QGraphicsScene,
+    QGraphicsSceneMouseEvent,
+    QGraphicsSimpleTextItem,
+    QStyleOptionGraphicsItem,
+    QWidget,
+)
+
+from honest_edge.core.values.specs import School, Stock
+from honest_edge.ui import scenes
+from honest_edge.ui.drawing import area_path, painter_path, transform
+from honest_edge.ui.theme import PAPER_TOKENS, Tokens, words
+from honest_edge.ui.words import percent
+
+if TYPE_CHECKING:
+    from honest_edge.app.overview import SchoolView
+    from honest_edge.app.pipeline import DesignResult
+
+_GRID = 2
+_AIR = 0.16
+_SCHOOL_NAMES: dict[School, str] = {
+    "border": "White border",
+    "bleed": "Full bleed",
+    "inside": "Cut inside",
+    "bare": "Bare",
+}
+_gestures = itertools.count(1_000_000)
+
+
+class OffsetHandle(QGraphicsItem):
+    """A grip on the cut that is dragged outward or inward."""
+
+    def __init__(
+        self, at: QPointF, outward: QPointF, offset_mm: float, sign: float, dragged: Callable[[float, int], None]
+    ) -> None:
+        super().__init__()
+        self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
+        self.setPos(at)
+        self.setZValue(10)
+        self.setCursor(Qt.CursorShape.SizeAllCursor)
+        self.setToolTip("Drag to set the offset")
+        self._outward, self._offset_mm, self._sign, self._dragged = outward, offset_mm, sign, dragged
+        self._start: QPointF | None = None
+        self._gesture = 0
+
+    def boundingRect(self) -> QRectF:
+        return QRectF(-10, -10, 20, 20)
+
+    def paint(
+        self, painter: QPainter | None, _option: QStyleOptionGraphicsItem | None, _widget: QWidget | None = None
+    ) -> None:
+        if painter is None:
+            return
+        painter.setPen(QPen(QColor(PAPER_TOKENS.accent), 2))
+        painter.setBrush(QColor("white"))
+        painter.drawEllipse(QPointF(0, 0), 7, 7)
+        way = self._outward * 4
+        painter.drawLine(-way, way)
+
+    def mousePressEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
+        if event is not None:
+            self._start, self._gesture = event.scenePos(), next(_gestures)
+            event.accept()
+
+    def mouseMoveEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
+        if event is None or self._start is None:
+            return
+        gap = event.scenePos() - self._start
+        moved = QPointF.dotProduct(gap, self._outward) * self._sign
+        self._dragged(round(min(max(0.0, self._offset_mm + moved), 50.0), 2), self._gesture)
+
+    def mouseReleaseEvent(self, _event: QGraphicsSceneMouseEvent | None) -> None:
+        self._start = None
+
+
+def add_handle(scene: QGraphicsScene, result: DesignResult, dragged: Callable[[float, int], None]) -> OffsetHandle:
+    """Put the grip on the rightmost place of the cut."""
+    edge = result.edge
+    at = int(edge.points_mm[:, 0].argmax())
+    recipe = result.design.edge
+    handle = OffsetHandle(
+        QPointF(*edge.points_mm[at].tolist()),
+        QPointF(*edge.normals[at].tolist()),
+        recipe.offset_mm,
+        -1.0 if recipe.school == "inside" else 1.0,
+        dragged,
+    )
+    handle.setData(0, "always")
+    scene.addItem(handle)
+    return handle
+
+
+def draw_detail(scene: QGraphicsScene, result: DesignResult, tokens: Tokens) -> None:
+    """Hatch what must not be cut, where any of it lies near the cut."""
+    if not result.model.is_inked or result.model.detail.is_empty or not len(result.model.detail_points):
+        return
+    item = QGraphicsPathItem(area_path(result.model.detail))
+    pen = QPen(QColor(tokens.danger), 1, Qt.PenStyle.DotLine)
+    pen.setCosmetic(True)
+    item.setPen(pen)
+    item.setData(0, "after")
+    scene.addItem(item)
+
+
+def draw_schools(scene: QGraphicsScene, views: Sequence[SchoolView], stock: Stock, tokens: Tokens) -> QRectF:
+    """Each school's likely worst sticker of 20, cut as its error moves the cut, on a grid of two by two."""
+    scene.clear()
+    sizes = [view.result.cut.area.bounds for view in views if view.result is not None]
+    if not sizes:
+        return QRectF(0, 0, 1, 1)
+    wide = max(right - left for left, _, right, _ in sizes)
+    high = max(bottom - top for _, top, _, bottom in sizes)
+    cell_x, cell_y = wide * (1 + _AIR) + 2, high * (1 + 2 * _AIR) + 4
+    for index, view in enumerate(views):
+        middle = QPointF((index % _GRID + 0.5) * cell_x, (index // _GRID + 0.5) * cell_y)
+        _draw_school(scene, view, stock, tokens, middle, high)
+    rows = math.ceil(len(views) / _GRID)
+    return QRectF(0, 0, _GRID * cell_x, rows * cell_y)
+
+
+def _draw_school(
+    scene: QGraphicsScene, view: SchoolView, stock: Stock, tokens: Tokens, middle: QPointF, high: float
+) -> None:
+    name = _SCHOOL_NAMES[view.school]
+    result = view.result
+    text = f"{name}: not possible" if result is None else f"{name}: {percent(result.forecast.share_clean)} clean"
+    if result is not None:
+        where = result.model.middle
+        move = QTransform.fromTranslate(middle.x() - where[0], middle.y() - where[1])
+        drift = transform(result.forecast.likely_worst().affine(where))
+        _draw_cut(scene, result, stock, drift, move)
+    _words(scene, text, QPointF(middle.x(), middle.y() + high / 2), tokens)
+
+
+def _draw_cut(scene: QGraphicsScene, result: DesignResult, stock: Stock, drift: QTransform, move: QTransform) -> None:
+    """The print seen through the cut that landed elsewhere."""
+    cut = move.map(drift.map(painter_path(result.cut.curves)))
+    shadow = QGraphicsPathItem(cut.translated(0.5, 0.9))
+    shadow.setBrush(QBrush(QColor(0, 0, 0, 30)))
+    shadow.setPen(QPen(Qt.PenStyle.NoPen))
+    paper = QGraphicsPathItem(cut)
+    paper.setBrush(scenes.stock_brush(stock))
+    outline = QPen(QColor(PAPER_TOKENS.soft), 0.8)
+    outline.setCosmetic(True)
+    paper.setPen(outline)
+    paper.setFlag(QGraphicsItem.GraphicsItemFlag.ItemClipsChildrenToShape)
+    for item in (shadow, paper):
+        item.setData(0, "always")
+        scene.addItem(item)
+    ink = scenes.ink_item(result)
+    ink.setTransform(ink.transform() * move)
+    ink.setParentItem(paper)
+
+
+def _words(scene: QGraphicsScene, text: str, at: QPointF, tokens: Tokens) -> None:
+    item = QGraphicsSimpleTextItem(text)
+    item.setFont(words(13))
+    item.setBrush(QColor(tokens.ink))
+    item.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
+    item.setTransform(QTransform.fromTranslate(-item.boundingRect().width() / 2, 8))
+    item.setPos(at)
+    item.setData(0, "always")
+    scene.addItem(item)

@@ -1,0 +1,20 @@
+"""Numbers put into words the same way everywhere."""
+
+from __future__ import annotations
+
+
+def percent(share: float) -> str:
+    """Return a share as a percentage; what is nearly none or nearly all is never rounded to it."""
+    value = 100 * share
+    if 0 < value < 0.1:
+        return "under 0.1 %"
+    if 99.9 < value < 100 - 1e-9:
+        return "over 99.9 %"
+    return f"{value:.0f} %" if value in (0.0, 100.0) else f"{min(max(value, 0.0), 100.0):.1f} %"
+
+
+def one_in(chance: float) -> str:
+    """Return a small chance as "1 in 40", a large one as a percentage."""
+    if chance > 0.2:
+        return f"{100 * chance:.0f} %"
+    return f"1 in {round(1 / chance)}" if chance > 0 else "none"

@@ -1,0 +1,243 @@
+"""The forecast against closed forms, and against errors drawn one by one."""
+
+import math
+from dataclasses import replace
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy.stats import norm, rayleigh
+
+from edges import exact_model, made
+from honest_edge.core.edge.changes import smallest_change
+from honest_edge.core.edge.forecast import FINE, LIVE, drawn_errors, excess_of, farthest_mm, forecast, place_chances
+from honest_edge.core.edge.sheet_chance import all_clean
+from honest_edge.core.values.bench import (
+    MARKS_MIDDLE,
+    BenchError,
+    Scatter,
+    SheetPlace,
+    assumed_error,
+    within_mm,
+)
+from honest_edge.core.values.errors import UsageError
+from honest_edge.core.values.specs import SCHOOL_DEFAULTS, EdgeRecipe, Stock
+from pictures import coverage, disc, rgba
+
+DISC = shapely.Point(20, 20).buffer(12, quad_segs=180)
+
+
+def shift(spread, bias_x=0.0):
+    return BenchError(shift_x_mm=Scatter(bias=bias_x, spread=spread), shift_y_mm=Scatter(spread=spread))
+
+
+def share(model, error, place=MARKS_MIDDLE, visible_mm=0.0, fineness=FINE):
+    return forecast(model, error, place, visible_mm=visible_mm, fineness=fineness).share_clean
+
+
+@pytest.mark.parametrize("ratio", [0.5, 0.75, 1, 1.5, 2, 2.5, 3])
+def test_a_disc_with_even_bleed_follows_the_rayleigh_distribution(ratio):
+    bleed = 0.4 * ratio
+    model = exact_model(DISC, ink=DISC.buffer(bleed, quad_segs=180))
+    assert share(model, shift(0.4)) == pytest.approx(rayleigh.cdf(bleed, scale=0.4), abs=0.005)
+    assert share(model, shift(0.4), fineness=LIVE) == pytest.approx(rayleigh.cdf(bleed, scale=0.4), abs=0.03)
+
+
+def test_white_is_seen_only_beyond_the_visible_width():
+    model = exact_model(DISC, ink=DISC.buffer(0.3, quad_segs=180))
+    assert share(model, shift(0.3), visible_mm=0.15) == pytest.approx(rayleigh.cdf(0.45, scale=0.3), abs=0.005)
+
+
+@pytest.mark.parametrize("bleed", [0.1, 0.3, 0.6])
+def test_a_half_plane_follows_the_normal_distribution(bleed):
+    square = shapely.box(0, 0, 30, 30)
+    ink = shapely.box(-30, -30, 30 + bleed, 60)  # far past the cut on all sides but the right one
+    assert share(exact_model(square, ink=ink), shift(0.3, bias_x=0.1)) == pytest.approx(
+        norm.cdf(bleed, loc=0.1, scale=0.3), abs=0.005
+    )
+
+
+@pytest.mark.parametrize(("away_mm", "quarters"), [(40, 0), (120, 1), (120, 2)])
+def test_rotation_grows_with_the_distance_from_the_marks(away_mm, quarters):
+    small = shapely.Point(0, 0).buffer(2, quad_segs=90)
+    model = exact_model(small, ink=small.buffer(0.3, quad_segs=90))
+    place = SheetPlace(x_mm=0.6 * away_mm, y_mm=-0.8 * away_mm, quarters=quarters)
+    moved = math.radians(0.15) * away_mm
+    error = BenchError(rotation_deg=Scatter(spread=0.15))
+    assert share(model, error, place) == pytest.approx(math.erf(0.3 / moved / math.sqrt(2)), abs=0.005)
+
+
+def test_scale_moves_a_sticker_by_its_place():
+    small = shapely.Point(0, 0).buffer(2, quad_segs=90)
+    model = exact_model(small, ink=small.buffer(0.3, quad_segs=90))
+    error = BenchError(scale_x_percent=Scatter(bias=0.1, spread=0.2))
+    seen = share(model, error, SheetPlace(x_mm=100))
+    # the sticker's own rim, 2 mm nearer or farther, moves 2 % more or less
+    assert seen == pytest.approx(norm.cdf(0.3, 0.1, 0.2) - norm.cdf(-0.3, 0.1, 0.2), abs=0.01)
+
+
+def test_detail_counts_as_white_does():
+    inner = DISC.buffer(-0.5, quad_segs=180)
+    model = exact_model(DISC, detail=inner)
+    seen = forecast(model, shift(0.3), MARKS_MIDDLE, visible_mm=0.0)
+    assert seen.share_clean == pytest.approx(rayleigh.cdf(0.5, scale=0.3), abs=0.005)
+    assert seen.share_without_white == 1
+    assert seen.narrowest_border_mm() == pytest.approx(0.5 - rayleigh.ppf(0.95, scale=0.3), abs=0.01)
+
+
+def test_five_errors_at_once_agree_with_errors_drawn_one_by_one():
+    star = shapely.Polygon([(20 + r * math.cos(a), 20 + r * math.sin(a)) for a, r in _star()])
+    model = exact_model(star, ink=star.buffer(0.5), detail=shapely.Point(20, 20).buffer(7.2))
+    error = BenchError(
+        shift_x_mm=Scatter(bias=0.1, spread=0.2),
+        shift_y_mm=Scatter(bias=-0.05, spread=0.25),
+        rotation_deg=Scatter(spread=0.1),
+        scale_x_percent=Scatter(spread=0.1),
+        scale_y_percent=Scatter(bias=0.05, spread=0.1),
+        repeat_mm=0.1,
+    )
+    place = SheetPlace(x_mm=70, y_mm=-90, quarters=3)
+    drawn = drawn_errors(error, np.random.default_rng(3).normal(size=(8000, 5)))
+    counted = float((excess_of(model, place, drawn) <= 0.1).mean())
+    seen = forecast(model, error, place, visible_mm=0.1)
+    assert seen.share_clean == pytest.approx(counted, abs=0.015)
+    assert 0 < seen.uncertainty < 0.05
+
+
+def _star():
+    return [(math.pi * k / 5, 12 if k % 2 == 0 else 8) for k in range(10)]
+
+
+def test_no_error_is_certain_and_centimetres_are_hopeless():
+    model = exact_model(DISC, ink=DISC.buffer(0.3, quad_segs=90))
+    none = forecast(model, BenchError(), MARKS_MIDDLE, visible_mm=0.0)
+    assert (none.share_clean, none.uncertainty) == (1.0, 0.0)
+    late = BenchError(shift_x_mm=Scatter(bias=1.0))
+    assert share(model, late) == 0.0
+    assert share(model, shift(20)) < 0.001
+    with pytest.raises(UsageError, match="must be 0 to 20 mm"):
+        shift(50)
+
+
+def test_what_can_never_go_wrong_is_clean():
+    model = exact_model(DISC)
+    assert share(model, shift(1)) == 1
+    assert share(model, assumed_error(3)) == 1
+
+
+@given(st.floats(0.05, 2.0))
+def test_an_assumed_distance_is_kept_19_times_of_20(distance):
+    error = assumed_error(distance)
+    assert rayleigh.cdf(distance, scale=error.shift_x_mm.spread) == pytest.approx(0.95)
+    assert within_mm(error) == pytest.approx(distance)
+
+
+@settings(max_examples=25, deadline=None)
+@given(st.floats(0.0, 1.5), st.floats(0.0, 1.5), st.floats(0.05, 0.6))
+def test_more_bleed_never_makes_it_worse(one, two, spread):
+    less, more = sorted((one, two))
+    seen = [share(exact_model(DISC, ink=DISC.buffer(bleed, quad_segs=45)), shift(spread)) for bleed in (less, more)]
+    assert seen[0] <= seen[1] + 1e-3
+    assert all(0 <= s <= 1 for s in seen)
+
+
+def test_the_table_knows_what_more_bleed_would_do():
+    seen = forecast(exact_model(DISC, ink=DISC.buffer(0.2, quad_segs=90)), shift(0.3), MARKS_MIDDLE, visible_mm=0.0)
+    assert seen.share_with(bleed_mm=0.3) == pytest.approx(rayleigh.cdf(0.5, scale=0.3), abs=0.005)
+
+
+def test_the_likely_worst_of_twenty_is_as_far_as_one_in_twenty_goes():
+    seen = forecast(exact_model(DISC, ink=DISC.buffer(0.2, quad_segs=90)), shift(0.3), MARKS_MIDDLE, visible_mm=0.0)
+    drift = seen.likely_worst()
+    assert math.hypot(*drift.shift_mm) == pytest.approx(rayleigh.ppf(0.95, scale=0.3), abs=0.08)
+    moved = drift.affine(np.array([20.0, 20.0]))
+    assert moved[:, 2] == pytest.approx(drift.shift_mm)
+
+
+def test_a_place_has_the_chance_of_its_own_normal():
+    points, normals = np.array([[32.0, 20.0], [20.0, 32.0]]), np.array([[1.0, 0.0], [0.0, 1.0]])
+    error = BenchError(shift_x_mm=Scatter(spread=0.2), shift_y_mm=Scatter(bias=0.1, spread=0.4))
+    found = place_chances(points, normals, np.array([0.3, 0.3]), np.array([20.0, 20.0]), error, MARKS_MIDDLE)
+    assert found == pytest.approx([norm.sf(0.3, 0, 0.2), norm.sf(0.3, 0.1, 0.4)])
+
+
+def test_the_reach_of_a_model_covers_the_error():
+    error, place = shift(0.2), SheetPlace(x_mm=60, y_mm=80)
+    assert farthest_mm(error, 20, place) == pytest.approx(4.6 * 0.2 * math.sqrt(2), rel=1e-6)
+    turned = replace(error, rotation_deg=Scatter(spread=0.1))
+    assert farthest_mm(turned, 20, place) > farthest_mm(error, 20, place)
+
+
+def test_a_whole_sheet_is_harder_than_a_sticker_where_stickers_differ():
+    model = exact_model(DISC, ink=DISC.buffer(0.5, quad_segs=45))
+    places = [SheetPlace(x_mm=x) for x in (-80, -40, 0, 40, 80)]
+    alike, apart = shift(0.3), BenchError(repeat_mm=0.3)
+    one = rayleigh.cdf(0.5, scale=0.3)
+    assert all_clean([(model, p) for p in places], alike, visible_mm=0) == pytest.approx(one, abs=0.06)
+    assert all_clean([(model, p) for p in places], apart, visible_mm=0) == pytest.approx(one**5, abs=0.06)
+
+
+# -- the smallest change --------------------------------------------------------------------------------
+
+
+def disc_art(size=340, radius=140, colour=(180, 60, 40)):
+    return rgba(coverage(disc(radius, size / 2, size / 2), size, size), colour)
+
+
+@pytest.mark.parametrize("target", [0.95, 0.99])
+@pytest.mark.parametrize(
+    ("recipe", "field"),
+    [
+        (replace(SCHOOL_DEFAULTS["bleed"], bleed_mm=0.1), "bleed_mm"),
+        (SCHOOL_DEFAULTS["bare"], "bleed_mm"),
+        (EdgeRecipe(school="border", offset_mm=0.2), "offset_mm"),
+        (EdgeRecipe(school="inside", offset_mm=0.2, ease_mm=0), "offset_mm"),
+    ],
+    ids=["bleed", "bare", "border", "inside"],
+)
+def test_the_change_reaches_what_it_promises_and_less_does_not(recipe, field, target):
+    error = shift(0.25)
+    edge = made(disc_art(), recipe)
+    changed = smallest_change(edge.seen(error), recipe, target)
+    assert changed is not None
+    assert getattr(changed, field) > getattr(recipe, field)
+    assert made(disc_art(), changed).seen(error).share_clean >= target - 0.01
+    less = replace(changed, **{field: getattr(changed, field) - 0.15})
+    assert made(disc_art(), less).seen(error).share_clean < target
+    assert smallest_change(made(disc_art(), changed).seen(error), changed, target - 0.02) == changed
+
+
+def test_a_bare_edge_becomes_a_bleed_when_it_is_given_some():
+    recipe = SCHOOL_DEFAULTS["bare"]
+    assert smallest_change(made(disc_art(), recipe).seen(shift(0.2)), recipe, 0.95).school == "bleed"
+
+
+def test_no_change_is_offered_where_none_is_enough():
+    recipe = SCHOOL_DEFAULTS["bleed"]
+    assert smallest_change(made(disc_art(), recipe).seen(shift(15)), recipe, 0.95) is None
+
+
+# -- stock ----------------------------------------------------------------------------------------------
+
+
+def test_contrast_is_judged_against_the_stock():
+    red = disc_art(colour=(180, 60, 40))
+    error, bare = shift(0.3), SCHOOL_DEFAULTS["bare"]
+    on_white = made(red, bare).seen(error)
+    on_red = made(red, bare, stock=Stock(rgb=(184, 62, 44))).seen(error)
+    assert on_white.share_clean < 0.2
+    assert on_red.share_clean == 1
+    white_art = disc_art(colour=(255, 255, 255))
+    assert made(white_art, bare).seen(error).share_clean == 1
+    assert made(white_art, bare, stock=Stock(is_clear=True)).seen(error).share_clean < 0.2
+    assert made(white_art, bare, stock=Stock(rgb=(60, 60, 60))).seen(error).share_clean < 0.2
+
+
+def test_stock_is_called_what_it_is():
+    assert [Stock().name, Stock(rgb=(200, 180, 140)).name, Stock(is_clear=True).name] == [
+        "white",
+        "bare stock",
+        "clear film",
+    ]
