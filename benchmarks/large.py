@@ -58,7 +58,9 @@ def in_the_window(art: Path) -> None:
 
     window.actions_.take_files([art])
     until(lambda: window.document.job.designs)
-    until(lambda: "…" in window.bar.message.text() and window.looking.busy and window.bar.isVisibleTo(window))
+    until(
+        lambda: "…" in window.bar.message.text() and window.background.looking.busy and window.bar.isVisibleTo(window)
+    )
     start = time.perf_counter()
     window.bar._actions[0].click()
     until(lambda: "Called off" in window.bar.message.text())

@@ -63,7 +63,7 @@ class MadeEdge:
     @cached_property
     def model(self):
         return edge_model(
-            self.outline, self.cut, self.art, self.rim, self.recipe, width_mm=self.width_mm, largest_mm=3.0
+            self.outline, self.cut, self.art.ink_area, self.rim, self.recipe, width_mm=self.width_mm, largest_mm=3.0
         )
 
     @cached_property

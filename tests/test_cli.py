@@ -2,6 +2,7 @@
 
 import io
 import json
+import math
 import os
 import subprocess
 import sys
@@ -184,9 +185,100 @@ def test_a_lack_of_memory_is_said(art, tmp_path, capsys, monkeypatch):
     assert "not enough memory" in capsys.readouterr().err
 
 
-@pytest.mark.parametrize("command", ["outline", "prepare"])
+@pytest.mark.parametrize("command", ["outline", "prepare", "profile"])
 def test_help_reads_like_a_manual_page(command, capsys):
     assert run(command, "--help") == 0
     text = capsys.readouterr().out
     for part in ("usage: honest-edge", "example", "Exit codes: 0 done", "--width", "60mm"):
         assert part in text
+
+
+# -- profile --------------------------------------------------------------------------------------------
+
+
+def profiled(art, tmp_path, *options):
+    out = tmp_path / "edge.json"
+    assert run("profile", art, "--width", "40mm", *options, "--json", out, "--force") == 0
+    return json.loads(out.read_text())
+
+
+@pytest.mark.parametrize(("bleed", "spread"), [(0.3, 0.3), (0.6, 0.3), (1.0, 0.5)])
+def test_profile_forecasts_a_disc_by_the_rayleigh_distribution(art, tmp_path, bleed, spread):
+    options = (
+        "--school",
+        "bleed",
+        "--offset",
+        "0",
+        "--bleed",
+        f"{bleed}mm",
+        "--shift",
+        f"{spread}mm",
+        "--visible",
+        "0",
+    )
+    found = profiled(art, tmp_path, *options)
+    assert found["share_clean"] == pytest.approx(1 - math.exp(-(bleed**2) / (2 * spread**2)), abs=0.01)
+    assert 0 <= found["uncertainty"] < 0.03
+    assert found["worst_place"]["trouble"] == "white"
+
+
+def test_profile_takes_the_whole_error_and_the_place(art, tmp_path, capsys):
+    near = ("--school", "bleed", "--bleed", "0.4mm", "--shift", "0.1mm", "--rotate", "0.1deg", "--scale", "0.1%")
+    share = profiled(art, tmp_path, *near)["share_clean"]
+    far = profiled(art, tmp_path, *near, "--at", "120mm,80mm")
+    assert far["share_clean"] < share
+    assert far["at_mm"] == [120, 80]
+    biased = profiled(art, tmp_path, *near, "--bias", "0.3mm,-0.2mm")
+    assert biased["share_clean"] < share
+    assert far["smallest_changes"]["95%"]["bleed_mm"] > 0.4
+    assert far["smallest_changes"]["99%"]["share_clean"] >= 0.99
+    assert "% clean" in capsys.readouterr().out
+
+
+def test_profile_without_an_error_says_what_is_assumed(art, tmp_path, capsys):
+    found = profiled(art, tmp_path, "--school", "border", "--offset", "0.5mm")
+    assert "assumed, not measured: within 0.5 mm" in capsys.readouterr().out
+    assert found["border_nominal_mm"] == 0.5
+    assert abs(found["border_narrowest_mm"]) < 0.1  # 19 of 20 keep within 0.5 mm
+
+
+@pytest.mark.parametrize("school", ["border", "bleed", "inside", "bare"])
+@pytest.mark.parametrize("stock", ["white", "clear", "#303030"])
+def test_profile_shows_no_number_that_is_none(art, tmp_path, school, stock):
+    found = profiled(art, tmp_path, "--school", school, "--stock", stock, "--shift", "0mm")
+    assert 0 <= found["share_clean"] <= 1
+    assert "NaN" not in json.dumps(found)
+
+
+@pytest.mark.parametrize(
+    ("options", "code", "words"),
+    [
+        (["--shift", "40mm"], 2, "must be 0 to 20 mm"),
+        (["--rotate", "much"], 2, "is no number: write one such as 0.1deg"),
+        (["--at", "12mm"], 2, "is no pair of lengths"),
+        (["--stock", "mauve"], 2, "is no colour"),
+        (["--bleed", "80mm"], 2, "bleed must be 0 to 50"),
+        (["--school", "inside", "--offset", "30mm"], 1, "leaves nothing to cut"),
+        (["--offset", "3"], 2, "has no unit"),
+    ],
+)
+def test_profile_refuses_in_one_line(art, capsys, options, code, words):
+    assert run("profile", art, "--width", "40mm", *options) == code
+    said = capsys.readouterr().err
+    assert words in said
+    assert said.count("\n") == 1
+
+
+def test_hundreds_of_parts_are_judged_and_none_is_lost(tmp_path):
+    pixels = np.zeros((380, 380, 4), np.uint8)
+    for row in range(8, 370, 18):
+        for column in range(8, 370, 18):
+            pixels[row : row + 9, column : column + 9] = (20, 60, 120, 255)
+    path = tmp_path / "dots.png"
+    Image.fromarray(pixels).save(path)
+    out = tmp_path / "dots.json"
+    options = ("--school", "bleed", "--bleed", "0.2mm", "--shift", "0.2mm")
+    assert run("profile", path, "--width", "150mm", *options, "--json", out) == 0
+    found = json.loads(out.read_text())
+    assert 0.3 < found["share_clean"] < 0.9
+    assert found["smallest_changes"]["95%"]["bleed_mm"] > 0.2

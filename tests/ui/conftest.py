@@ -27,8 +27,7 @@ def make_window(qtbot, tmp_path):
 
     yield make
     for window in windows:
-        window.looking.cancel()
-        window.mending.cancel()
+        window.background.cancel()
         window.actions_.stop()
         assert window.pool.wait(20)
 

@@ -190,7 +190,7 @@ def test_the_real_application_shows_the_demo_and_closes(tmp_path):
         "    def done(window):\n"
         "        after(window)\n"
         "        def look():\n"
-        "            if window.looking.busy or not window.desk.seen.results:\n"
+        "            if window.background.looking.busy or not window.desk.seen.results:\n"
         "                return\n"
         "            print(len(window.desk.seen.results), self.windowTitle())\n"
         "            window.actions_.may_leave = lambda: True\n"

@@ -117,35 +117,6 @@ def test_choosing_a_school_moves_the_cut(with_disc, settle):
     assert window.panels["edge"].schools["bare"].isChecked()
 
 
-def test_the_offered_change_mends_what_the_strip_shows(with_disc, settle):
-    window = with_disc
-    visit(window, "edge")
-    click(window.panels["edge"].schools["bleed"])
-    type_into(window.panels["edge"].bleed, "0.2 mm")
-    settle(window)
-    assert window.strip.spots
-    assert window.path_bar.buttons["edge"].state == "look"
-    assert "drift shows" in window.strip.sentence()
-    assert window.panels["edge"].mend.isVisible()
-    click(window.panels["edge"].mend_button)
-    settle(window)
-    assert window.strip.spots == ()
-    assert window.document.job.designs[0].edge.bleed_mm == 0.5
-    assert not window.panels["edge"].mend.isVisible()
-
-
-def test_the_assumed_drift_is_labelled_and_editable(with_disc, settle):
-    window = with_disc
-    visit(window, "edge")
-    click(window.panels["edge"].schools["bleed"])
-    settle(window)
-    assert window.strip.spots == ()
-    type_into(window.panels["edge"].drift, "1.5mm")
-    settle(window)
-    assert window.document.job.drift_mm == 1.5
-    assert window.strip.spots[0].trouble == "white"
-
-
 def test_a_click_on_the_strip_moves_the_table_there(with_disc, settle):
     window = with_disc
     visit(window, "edge")

@@ -37,7 +37,7 @@ def judge(result: DesignResult, seen: Overview, pipeline: Pipeline, *, cancelled
     return Judgement(
         changes=changes if len(changes) < 2 or changes[0].edge != changes[1].edge else changes[1:],
         views=views,
-        advice=_advice(result, job, views),
+        advice=_advice(result, job, views, changes),
         on_sheet=_on_sheet(result, job, places_of(result.design.key, seen)),
         whole_sheet=_whole_sheet(seen),
     )
@@ -83,8 +83,13 @@ def _view(school: School, design: Design, job: Job, pipeline: Pipeline, cancelle
     return SchoolView(school=school, result=result)
 
 
-def _advice(result: DesignResult, job: Job, views: tuple[SchoolView, ...]) -> Advice | None:
+def _advice(
+    result: DesignResult, job: Job, views: tuple[SchoolView, ...], changes: tuple[Change, ...]
+) -> Advice | None:
+    """Advise a school; a school that a small change makes cleaner is judged as it would be then."""
     shares = {view.school: view.result.forecast.share_clean for view in views if view.result is not None}
+    for change in changes:
+        shares[change.edge.school] = max(change.share, shares.get(change.edge.school, 0.0))
     if not shares:
         return None
     stock = job.sheet.stock

@@ -179,7 +179,9 @@ class Pipeline:
         model = self._cache.get(
             "model",
             edge_key,
-            lambda: edge_model(outline, cut, art, rim, design.edge, width_mm=design.width_mm, largest_mm=largest_mm),
+            lambda: edge_model(
+                outline, cut, art.ink_area, rim, design.edge, width_mm=design.width_mm, largest_mm=largest_mm
+            ),
         )
         edge = self._cache.get("edge", edge_key, lambda: profile(cut, art, model, rim))
         step(0.95, "Forecasting")

@@ -335,7 +335,7 @@ class Actions:
         from honest_edge.app.prepare import output_names, prepare  # loaded by now: there is a plan
         from honest_edge.files.whole import existing, write_set
 
-        folder, job, pipeline = Path(chosen), window.document.job, window.pipeline()
+        folder, job, pipeline = Path(chosen), window.document.job, window.background.pipeline()
         taken = existing(folder, dict.fromkeys(output_names(window.desk.seen.plan), b""))
         if taken and not self.ask_to_replace(window, folder, taken):
             return

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import itertools
 import math
 from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
@@ -22,10 +21,12 @@ from PyQt6.QtWidgets import (
 from honest_edge.core.values.specs import School, Stock
 from honest_edge.ui import scenes
 from honest_edge.ui.drawing import area_path, painter_path, transform
+from honest_edge.ui.outline_scene import PlaceMark
 from honest_edge.ui.theme import PAPER_TOKENS, Tokens, words
 from honest_edge.ui.words import percent
 
 if TYPE_CHECKING:
+    from honest_edge.app.edge_preview import EdgePreview
     from honest_edge.app.overview import SchoolView
     from honest_edge.app.pipeline import DesignResult
 
@@ -37,14 +38,19 @@ _SCHOOL_NAMES: dict[School, str] = {
     "inside": "Cut inside",
     "bare": "Bare",
 }
-_gestures = itertools.count(1_000_000)
 
 
 class OffsetHandle(QGraphicsItem):
     """A grip on the cut that is dragged outward or inward."""
 
     def __init__(
-        self, at: QPointF, outward: QPointF, offset_mm: float, sign: float, dragged: Callable[[float, int], None]
+        self,
+        at: QPointF,
+        outward: QPointF,
+        offset_mm: float,
+        sign: float,
+        moved: Callable[[float], None],
+        released: Callable[[float], None],
     ) -> None:
         super().__init__()
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
@@ -52,9 +58,9 @@ class OffsetHandle(QGraphicsItem):
         self.setZValue(10)
         self.setCursor(Qt.CursorShape.SizeAllCursor)
         self.setToolTip("Drag to set the offset")
-        self._outward, self._offset_mm, self._sign, self._dragged = outward, offset_mm, sign, dragged
+        self._at, self._outward, self._offset_mm, self._sign = at, outward, offset_mm, sign
+        self._moved, self._released = moved, released
         self._start: QPointF | None = None
-        self._gesture = 0
 
     def boundingRect(self) -> QRectF:
         return QRectF(-10, -10, 20, 20)
@@ -72,21 +78,43 @@ class OffsetHandle(QGraphicsItem):
 
     def mousePressEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
         if event is not None:
-            self._start, self._gesture = event.scenePos(), next(_gestures)
+            self._start = event.scenePos()
             event.accept()
 
     def mouseMoveEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
-        if event is None or self._start is None:
-            return
-        gap = event.scenePos() - self._start
+        if event is not None and self._start is not None:
+            offset_mm = self._offset_at(event.scenePos())
+            self.setPos(self._at + self._outward * self._sign * (offset_mm - self._offset_mm))
+            self._moved(offset_mm)
+
+    def mouseReleaseEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
+        if event is not None and self._start is not None:
+            offset_mm, self._start = self._offset_at(event.scenePos()), None
+            self._released(offset_mm)
+
+    def _offset_at(self, place: QPointF) -> float:
+        gap = place - (self._start or place)
         moved = QPointF.dotProduct(gap, self._outward) * self._sign
-        self._dragged(round(min(max(0.0, self._offset_mm + moved), 50.0), 2), self._gesture)
-
-    def mouseReleaseEvent(self, _event: QGraphicsSceneMouseEvent | None) -> None:
-        self._start = None
+        return round(min(max(0.0, self._offset_mm + moved), 50.0), 2)
 
 
-def add_handle(scene: QGraphicsScene, result: DesignResult, dragged: Callable[[float, int], None]) -> OffsetHandle:
+def draw_preview(scene: QGraphicsScene, preview: EdgePreview, tokens: Tokens) -> None:
+    """The cut that is being dragged, dashed, beside the one in force."""
+    for old in scene.items():
+        if old.data(1) == "dragged":
+            scene.removeItem(old)
+    item = QGraphicsPathItem(area_path(preview.area))
+    pen = QPen(QColor(tokens.accent), 1.6, Qt.PenStyle.DashLine)
+    pen.setCosmetic(True)
+    item.setPen(pen)
+    item.setData(0, "always")
+    item.setData(1, "dragged")
+    scene.addItem(item)
+
+
+def add_handle(
+    scene: QGraphicsScene, result: DesignResult, moved: Callable[[float], None], released: Callable[[float], None]
+) -> OffsetHandle:
     """Put the grip on the rightmost place of the cut."""
     edge = result.edge
     at = int(edge.points_mm[:, 0].argmax())
@@ -96,7 +124,8 @@ def add_handle(scene: QGraphicsScene, result: DesignResult, dragged: Callable[[f
         QPointF(*edge.normals[at].tolist()),
         recipe.offset_mm,
         -1.0 if recipe.school == "inside" else 1.0,
-        dragged,
+        moved,
+        released,
     )
     handle.setData(0, "always")
     scene.addItem(handle)
@@ -115,6 +144,15 @@ def draw_detail(scene: QGraphicsScene, result: DesignResult, tokens: Tokens) -> 
     scene.addItem(item)
 
 
+def mark_losses(scene: QGraphicsScene, result: DesignResult, tokens: Tokens) -> None:
+    """Mark the parts that an inward offset split or swallowed."""
+    for loss in result.inset:
+        text = "nothing is left of this part" if loss.pieces == 0 else f"falls into {loss.pieces} pieces"
+        mark = PlaceMark(loss.x_mm, loss.y_mm, text, tokens.look, tokens.panel)
+        mark.setData(0, "after")
+        scene.addItem(mark)
+
+
 def draw_schools(scene: QGraphicsScene, views: Sequence[SchoolView], stock: Stock, tokens: Tokens) -> QRectF:
     """Each school's likely worst sticker of 20, cut as its error moves the cut, on a grid of two by two."""
     scene.clear()
@@ -123,7 +161,7 @@ def draw_schools(scene: QGraphicsScene, views: Sequence[SchoolView], stock: Stoc
         return QRectF(0, 0, 1, 1)
     wide = max(right - left for left, _, right, _ in sizes)
     high = max(bottom - top for _, top, _, bottom in sizes)
-    cell_x, cell_y = wide * (1 + _AIR) + 2, high * (1 + 2 * _AIR) + 4
+    cell_x, cell_y = wide * (1 + _AIR) + 2, high * (1 + _AIR) + 5
     for index, view in enumerate(views):
         middle = QPointF((index % _GRID + 0.5) * cell_x, (index // _GRID + 0.5) * cell_y)
         _draw_school(scene, view, stock, tokens, middle, high)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import QPointF, QSignalBlocker, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetrics, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import (
     QComboBox,
     QFrame,
@@ -55,6 +55,13 @@ def button(text: str, act: Callable[[], object], *, filled: bool = False, link: 
     made.setProperty("link", link)
     made.clicked.connect(lambda _checked: act())
     return made
+
+
+def paint_button(made: QPushButton, rgb: tuple[int, int, int], words: str = "") -> None:
+    """Give a button a colour, and its name in it that can be read."""
+    made.setText("#{:02x}{:02x}{:02x}".format(*rgb) + words)
+    ink = "#000000" if QColor(*rgb).lightness() > 127 else "#ffffff"
+    made.setStyleSheet(f"background: rgb({rgb[0]}, {rgb[1]}, {rgb[2]}); color: {ink}")
 
 
 def card(kind: str = "plain") -> tuple[QFrame, QVBoxLayout]:

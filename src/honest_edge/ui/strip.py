@@ -103,7 +103,7 @@ class EdgeStrip(QWidget):
             return ""
         share = f"{percent(what.seen.share_clean)} clean"
         if not self.spots:
-            return f"{share}; nothing shows anywhere in 1 of 200"
+            return f"{share}; no place shows trouble in 1 of 200 stickers"
         worst = self.spots[0]
         trouble = f"{what.stock.name} shows" if worst.trouble == "white" else "detail is cut"
         if worst.end_mm - worst.start_mm > 0.95 * what.edge.length_mm:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import threading
 import time
 from collections.abc import Sequence
 from dataclasses import replace
@@ -16,6 +15,7 @@ from PyQt6.QtWidgets import QGraphicsScene, QHBoxLayout, QMainWindow, QStackedWi
 from honest_edge.app.overview import Judgement, Overview, Station
 from honest_edge.core.values.job import Job
 from honest_edge.ui.actions import Actions
+from honest_edge.ui.background import Background
 from honest_edge.ui.calm_bar import CalmBar
 from honest_edge.ui.desk import Desk
 from honest_edge.ui.document import Document
@@ -25,13 +25,13 @@ from honest_edge.ui.prefs import Prefs, PrefsFile
 from honest_edge.ui.stations.panels import Panels
 from honest_edge.ui.strip import EdgeStrip, Unrolled
 from honest_edge.ui.table import LightTable
-from honest_edge.ui.tasks import LatestOnly, WorkerPool
 from honest_edge.ui.theme import THEMES
 from honest_edge.ui.tray import Tray
 
 if TYPE_CHECKING:
-    from honest_edge.app.pipeline import DesignResult, IsCancelled, Pipeline, Report
-    from honest_edge.app.preview import Preview, Previewer
+    from honest_edge.app.edge_preview import EdgePreview
+    from honest_edge.app.pipeline import DesignResult
+    from honest_edge.app.preview import Preview
 
 _EXACT_DELAY_MS = 140
 """A control that is still moving asks for the first look only."""
@@ -43,7 +43,6 @@ _KEYS_HINT = "hold B: before / after    M: caliper    ← →: next weak place  
 class MainWindow(QMainWindow):
     """Shows what the document holds and turns gestures into edits; computes nothing itself."""
 
-    _found = pyqtSignal(str, object)
     settled = pyqtSignal()
     previewed = pyqtSignal()
 
@@ -54,14 +53,8 @@ class MainWindow(QMainWindow):
         self.document = Document(recovery, self)
         self.desk = Desk(self.document, self.prefs.unit)
         self.desk.out_folder = self.prefs.out_folder
-        self._pipeline: Pipeline | None = None
-        self._pipeline_lock = threading.Lock()
-        self.pool = WorkerPool(4)  # what was called off may still finish a step
-        self.looking = LatestOnly(self.pool, self)
-        self.judging = LatestOnly(self.pool, self)
-        self.previewing = LatestOnly(self.pool, self)
-        self.warming = LatestOnly(self.pool, self)
-        self._previewer: Previewer | None = None
+        self.background = Background(self.document, self)
+        self.pool = self.background.pool
         self._exact_timer = QTimer(self)
         self._exact_timer.setSingleShot(True)
         self._exact_timer.setInterval(_EXACT_DELAY_MS)
@@ -143,17 +136,18 @@ class MainWindow(QMainWindow):
         self.document.changed.connect(self._on_job)
         self.document.file_changed.connect(self._show_title)
         self.desk.said.connect(lambda text: self.say(text, tone="danger"))
-        self.looking.done.connect(lambda seen: self._on_overview(cast(Overview, seen)))
-        self.looking.progress.connect(self._on_progress)
-        self.previewing.done.connect(lambda preview: self._on_preview(cast("Preview", preview)))
+        self.background.looking.done.connect(lambda seen: self._on_overview(cast(Overview, seen)))
+        self.background.looking.progress.connect(self._on_progress)
+        self.background.previewing.done.connect(lambda preview: self._on_preview(cast("Preview", preview)))
+        self.background.dragging.done.connect(lambda preview: self._on_edge_preview(cast("EdgePreview", preview)))
         self.table.clicked.connect(self._on_click)
         self.table.stroke_drawn.connect(self._on_stroke)
         self.desk.tool_wanted.connect(self._take_tool)
         self.desk.place_wanted.connect(self.table.go_to)
         self.desk.split_wanted.connect(self._split)
-        self.looking.failed.connect(lambda text: self.say(text, tone="danger"))
-        self.judging.done.connect(lambda found: self._on_judgement(cast("Judgement", found)))
-        self._found.connect(self._on_found)
+        self.background.looking.failed.connect(lambda text: self.say(text, tone="danger"))
+        self.background.judging.done.connect(lambda found: self._on_judgement(cast("Judgement", found)))
+        self.background.found.connect(self._on_found)
         self.path_bar.chosen.connect(lambda name: self.go_to(cast(Station, name)))
         self.tray.selected.connect(self.take)
         self.tray.removal_wanted.connect(self._remove)
@@ -239,7 +233,7 @@ class MainWindow(QMainWindow):
         self._show_title()
         self._refresh()
         if self._preview():
-            self.looking.cancel()  # the older request gives way at once
+            self.background.looking.cancel()  # the older request gives way at once
             self._exact_timer.start()
         else:
             self._exact_timer.stop()
@@ -253,31 +247,13 @@ class MainWindow(QMainWindow):
         if design == last.design or design != replace(last.design, outline=design.outline):
             return False
 
-        def work(*, report: Report, cancelled: IsCancelled) -> Preview:
-            return self.previewer().preview(design, last)
-
-        self.previewing.submit(work)
+        self.background.preview(design, last)
         return True
 
-    def previewer(self) -> Previewer:
-        """Return what shows a first look of a changed outline."""
-        with self._pipeline_lock:
-            if self._previewer is None:
-                from honest_edge.app.preview import Previewer
-
-                self._previewer = Previewer()
-            return self._previewer
-
     def _warm(self) -> None:
-        """Make ready what the first touch of a control needs."""
         result = self.desk.result
-        if self.station != "outline" or result is None:
-            return
-
-        def work(*, report: Report, cancelled: IsCancelled) -> None:
-            self.previewer().small(result.artwork)
-
-        self.warming.submit(work)
+        if self.station == "outline" and result is not None:
+            self.background.warm(result.artwork)
 
     def _on_preview(self, preview: Preview) -> None:
         if self.station != "outline":
@@ -288,33 +264,13 @@ class MainWindow(QMainWindow):
         self._shown = ("preview", self.desk.result)
         self.previewed.emit()
 
-    def pipeline(self) -> Pipeline:
-        """Return what computes; loading it takes longer than showing the window, so that is done last."""
-        with self._pipeline_lock:
-            if self._pipeline is None:
-                from honest_edge.app.pipeline import Pipeline
-
-                self._pipeline = Pipeline(self.document.holder.assets)
-            return self._pipeline
-
     def _look(self, job: Job) -> None:
         if not job.designs:
-            self.looking.cancel()
+            self.background.looking.cancel()
             self._on_overview(Overview(job=job, results={}, errors={}, plan=None, plan_error=None))
             return
-        first, pipeline = self.desk.current, self.pipeline
         self._asked_at = time.monotonic()
-
-        def work(*, report: Report, cancelled: IsCancelled) -> Overview:
-            from honest_edge.app.looking import overview
-
-            def found(key: str, result: DesignResult) -> None:
-                if not cancelled():
-                    self._found.emit(key, result)
-
-            return overview(job, pipeline(), first=first, found=found, report=report, cancelled=cancelled)
-
-        self.looking.submit(work)
+        self.background.look(job, self.desk.current)
 
     def _on_progress(self, share: float, words: str) -> None:
         """Say what takes long; what is done at once is not announced."""
@@ -323,7 +279,7 @@ class MainWindow(QMainWindow):
             self._announced = True
 
     def _call_off(self) -> None:
-        self.looking.cancel()
+        self.background.looking.cancel()
         self._announced = False
         self.say("Called off: what is shown may be older than the settings.", actions=[("Compute", self._look_again)])
 
@@ -347,27 +303,20 @@ class MainWindow(QMainWindow):
         self._refresh()
         self._warm()
         self._judge()
-        if not self.judging.busy:
+        if not self.background.judging.busy:
             self.settled.emit()
 
     def _forget_judgement(self) -> None:
         self.desk.judgement = self.desk.proposed = None
-        self.judging.cancel()
+        self.background.judging.cancel()
 
     def _judge(self) -> None:
         """Judge the edge in hand; only where it is looked at, for it tries every school."""
-        design, result, seen, pipeline = self.desk.design, self.desk.result, self.desk.seen, self.pipeline
+        design, result, seen = self.desk.design, self.desk.result, self.desk.seen
         if self.station != "edge" or design is None or result is None or self.desk.judgement is not None:
             return
-        if result.design != design or seen.job != self.document.job:
-            return
-
-        def work(*, report: Report, cancelled: IsCancelled) -> Judgement:
-            from honest_edge.app.judging import judge
-
-            return judge(result, seen, pipeline(), cancelled=cancelled)
-
-        self.judging.submit(work)
+        if result.design == design and seen.job == self.document.job:
+            self.background.judge(result, seen)
 
     def _on_judgement(self, judgement: Judgement) -> None:
         self.desk.judgement = judgement
@@ -380,8 +329,7 @@ class MainWindow(QMainWindow):
     @property
     def busy(self) -> bool:
         """Whether what is shown is still being computed."""
-        at_work = any(work.busy for work in (self.looking, self.judging, self.previewing, self.warming))
-        return at_work or self._exact_timer.isActive()
+        return self.background.busy or self._exact_timer.isActive()
 
     # -- showing -------------------------------------------------------------------------------------
 
@@ -429,8 +377,9 @@ class MainWindow(QMainWindow):
             page,
             self.tokens,
             self.desk.unit,
+            self.document.job.bench_error,
+            self.document.job.sheet.stock,
         )
-        state = (*state, self.document.job.drift_mm)
         if state == self._shown and not refit and not force:
             return
         refit = refit or self._shown[:1] != (station,) or not self._shown[1:2] or self._shown[1] is None
@@ -466,7 +415,9 @@ class MainWindow(QMainWindow):
             )
         else:
             content = self._draw_edge(scene)
-        self.table.set_content(content, _KEYS_HINT, refit=refit)
+        compared = station == "edge" and self.desk.side_by_side
+        hint = "each as the likely worst of 20 would come out" if compared else _KEYS_HINT
+        self.table.set_content(content, hint, refit=refit, air=0.05 if compared else 0.12)
 
     def _draw_edge(self, scene: QGraphicsScene) -> QRectF:
         from honest_edge.ui import edge_scene, scenes
@@ -478,12 +429,29 @@ class MainWindow(QMainWindow):
             return QRectF(0, 0, 1, 1)
         content = scenes.draw_edge(scene, result, self.strip.spots, stock, self.tokens, self.desk.unit)
         if self.desk.proposed is None:
-            edge_scene.add_handle(scene, result, self._on_offset)
+            edge_scene.add_handle(scene, result, self._on_offset_moved, self._on_offset_released)
         edge_scene.draw_detail(scene, result, self.tokens)
+        edge_scene.mark_losses(scene, result, self.tokens)
         return content
 
-    def _on_offset(self, offset_mm: float, gesture: int) -> None:
-        self.panels.edge.drag_offset(offset_mm, gesture)
+    def _on_offset_moved(self, offset_mm: float) -> None:
+        """Look at a dragged offset; the job changes when the hand lets go."""
+        design, result = self.desk.design, self.desk.result
+        if design is not None and result is not None:
+            self.background.drag(result, replace(design.edge, offset_mm=offset_mm), self.document.job)
+
+    def _on_edge_preview(self, preview: EdgePreview) -> None:
+        if self.station == "edge":
+            from honest_edge.ui import edge_scene
+
+            edge_scene.draw_preview(self.table.drawing(), preview, self.tokens)
+            self.panels.edge.show_dragged(preview)
+            self.previewed.emit()
+
+    def _on_offset_released(self, offset_mm: float) -> None:
+        self.background.dragging.cancel()
+        # the grip itself is drawn anew, so its own event has to end first
+        QTimer.singleShot(0, lambda: self.panels.edge.take_offset(offset_mm))
 
     def _draw_sheet(self, page: int, refit: bool) -> None:
         seen, scene = self.desk.seen, self.table.drawing()
@@ -561,8 +529,7 @@ class MainWindow(QMainWindow):
             event.ignore()
             return
         self._exact_timer.stop()
-        for work in (self.looking, self.judging, self.previewing):
-            work.cancel()
+        self.background.cancel()
         self.actions_.stop()
         self.pool.wait(5.0)
         self.document.drop_recovery()

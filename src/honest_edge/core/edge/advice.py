@@ -99,5 +99,5 @@ def advise(traits: RimTraits, shares: Mapping[School, float], *, border_is_white
         suited = list(shares)
     best = max(shares[school] for school in suited)
     chosen = next(school for school in suited if shares[school] >= best - _LEVEL)
-    reasons.append(f"{shares[chosen]:.0%} are expected clean with it")
+    reasons.append(f"{100 * shares[chosen]:.0f} % are expected clean with it")
     return Advice(school=chosen, reasons=tuple(reasons))

@@ -75,9 +75,9 @@ def carry_colour(subject: Subject, outline: Outline, cut: CutLines, recipe: Edge
     factor = max(1, math.floor(25.4 / outline.pixel_mm / FINEST_PPI))
     pixel_mm = outline.pixel_mm * factor
     art = _without_specks(reduced(subject.pixels, factor), outline, pixel_mm)
-    if recipe.bleed_mm <= 0:
+    ink = ink_area(outline, cut, recipe)
+    if ink is None:
         return _as_is(art, pixel_mm)
-    ink = as_multipolygon(shapely.union(offset_area(cut.area, recipe.bleed_mm), outline.area))
     pixels, origin_mm = _widened(art, ink, pixel_mm)
     shape = pixels.shape[:2]
     core = trusted_core(pixels[..., 3], CORE_DEPTH_MM / pixel_mm)
@@ -88,6 +88,13 @@ def carry_colour(subject: Subject, outline: Outline, cut: CutLines, recipe: Edge
     pixels[rim, 3] = 0
     pixels[wanted, 3] = 255
     return PrintArt(pixels=pixels, left_mm=origin_mm[0], top_mm=origin_mm[1], pixel_mm=pixel_mm, ink_area=ink)
+
+
+def ink_area(outline: Outline, cut: CutLines, recipe: EdgeRecipe) -> shapely.MultiPolygon | None:
+    """Return where the bleed ends, never inside the art; None where there is no bleed and the art alone is printed."""
+    if recipe.bleed_mm <= 0:
+        return None
+    return as_multipolygon(shapely.union(offset_area(cut.area, recipe.bleed_mm), outline.area))
 
 
 def _widened(pixels: Bytes, ink: shapely.MultiPolygon, pixel_mm: float) -> tuple[Bytes, tuple[float, float]]:

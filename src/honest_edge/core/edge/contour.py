@@ -13,6 +13,8 @@ from honest_edge.core.outline.outline import Outline, fit_area
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.specs import THIN_STROKE_MM, EdgeRecipe, LineKind
 
+_FLAT_MM = 0.005  # as true as a curve is fitted
+
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class CutLines:
@@ -32,6 +34,17 @@ class CutLines:
     def length_mm(self) -> float:
         """Length of all rings together."""
         return float(self.area.length)
+
+    @property
+    def enclosed(self) -> shapely.MultiPolygon:
+        """What the fitted curves enclose."""
+        rings, polygons = iter(self.curves), []
+        for part in self.area.geoms:
+            shell = next(rings).flattened(_FLAT_MM)
+            polygons.append(shapely.Polygon(shell, [next(rings).flattened(_FLAT_MM) for _ in part.interiors]))
+        if all(polygon.is_valid for polygon in polygons):
+            return shapely.MultiPolygon(polygons)
+        return as_multipolygon(shapely.union_all(shapely.make_valid(polygons)))
 
     @property
     def node_count(self) -> int:

@@ -35,9 +35,9 @@ class Fineness:
     every: int = 1
 
 
-FINE = Fineness(directions=192, steps=24)
-LIVE = Fineness(directions=40, steps=14, every=4)
-"""Within three points of the fine forecast, in a tenth of its time or less."""
+FINE = Fineness(directions=160, steps=20)
+LIVE = Fineness(directions=64, steps=16, every=2)
+"""Within three points of the fine forecast, in a fifth of its time or less."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -2,27 +2,28 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
 import shapely
 
-from honest_edge.core.edge.bleed import PrintArt
 from honest_edge.core.edge.contour import CutLines
 from honest_edge.core.edge.rim import SEEN_CONTRAST, Rim, detail_inside
 from honest_edge.core.geometry.corners import resample
 from honest_edge.core.geometry.distance import DistanceField, distance_field
-from honest_edge.core.geometry.paths import Floats, as_multipolygon, polygon_of, rings_of
+from honest_edge.core.geometry.paths import Floats, as_multipolygon, rings_of
 from honest_edge.core.outline.outline import Outline
 from honest_edge.core.values.specs import EdgeRecipe
 
 TOUCHING_MM = 0.15
 """Ink that ends this close to the cut is meant to reach it."""
 
-_MOST_POINTS = 900
+_MOST_POINTS = 700
 _FINEST_SPACING_MM = 0.25
-_STEPS = 40  # of a distance field from the boundary to its reach
-_STEP_MM = (0.08, 0.5)
+_STEPS = 20  # of a distance field from the boundary to its reach
+_STEP_MM = (0.12, 0.5)
+_MOST_NODES = 800_000  # of a distance field, near the boundary
 _LEAST_REACH_MM, _MOST_REACH_MM = 2.0, 14.0
 
 
@@ -54,7 +55,7 @@ class EdgeModel:
 def edge_model(
     outline: Outline,
     cut: CutLines,
-    art: PrintArt,
+    bleed: shapely.MultiPolygon | None,
     rim: Rim,
     recipe: EdgeRecipe,
     *,
@@ -66,20 +67,21 @@ def edge_model(
     Args:
         outline: the art's raw outline.
         cut: the cut.
-        art: what is printed.
+        bleed: where carried colour ends; None where the art alone is printed.
         rim: the art as its rim shows it.
         recipe: the school and the strokes by hand that guard or spare detail.
         width_mm: the picture's width, the unit of those strokes.
         largest_mm: the greatest displacement that will be asked for.
     """
-    enclosed = polygon_of(cut.curves)
-    ink_area = art.ink_area if art.ink_area is not None else outline.area
+    enclosed = cut.enclosed
+    ink_area = outline.area if bleed is None else bleed
     left, top, right, bottom = enclosed.bounds
     border_mm = max(0.0, recipe.signed_offset_mm)
     reach = min(max(_LEAST_REACH_MM, largest_mm + 0.5, border_mm + 1.0), _MOST_REACH_MM)
-    step = min(max(reach / _STEPS, _STEP_MM[0]), _STEP_MM[1])
+    finest = max(_STEP_MM[0], math.sqrt(2 * reach * cut.length_mm / _MOST_NODES))
+    step = min(max(reach / _STEPS, finest), _STEP_MM[1])
     box = (left - reach, top - reach, right + reach, bottom + reach)
-    ink = distance_field(ink_area, box, reach_mm=reach, step_mm=step)
+    ink = distance_field(ink_area, box, reach_mm=reach, step_mm=step, inside_mm=TOUCHING_MM)
     points = _cut_points(cut)
     touched = ink.at(points[:, 0], points[:, 1]) <= TOUCHING_MM
     is_inked = bool(touched.mean() > 0.5)

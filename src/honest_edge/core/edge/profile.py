@@ -149,14 +149,14 @@ def profile(cut: CutLines, art: PrintArt, model: EdgeModel, rim: Rim) -> EdgePro
     outward = _outward(model.ink, points, normals)
     seen = rim.contrast_at(points + np.minimum(outward, 0.0)[:, None] * normals) >= SEEN_CONTRAST
     is_inked = outward >= -TOUCHING_MM
-    detail = _inward(model, points, normals)
+    detail = _inward(model, points, normals) if model.is_inked else np.maximum(-outward, 0.0)
     return EdgeProfile(
         along_mm=along,
         points_mm=points,
         normals=normals,
         outward_mm=outward,
         # a border's art of the stock's own colour cannot be seen to be cut
-        detail_mm=np.where(model.is_inked | seen, detail, REACH_MM),
+        detail_mm=detail if model.is_inked else np.where(seen, detail, REACH_MM),
         shows_white=is_inked & seen & model.is_inked,
         strip=_sample(art, points, normals, across),
         length_mm=length,
@@ -198,25 +198,21 @@ def _first_crossing(field: DistanceField, points: Floats, way: Floats, *, fallin
 def _walk(cut: CutLines) -> tuple[Floats, Floats, Floats, float]:
     """Return places, outward unit normals and distances along every fitted ring, and the whole length."""
     places, normals, along, start = [], [], [], 0.0
-    for index, curve in enumerate(cut.curves):
+    holes = [is_hole for part in cut.area.geoms for is_hole in (False, *(True for _ in part.interiors))]
+    for curve, is_hole in zip(cut.curves, holes, strict=True):
         flat = curve.flattened(0.005)
         ring = resample(flat, ALONG_STEP_MM)
         length = float(arc_lengths(np.vstack([flat, flat[:1]]))[-1])
         tangent = np.roll(ring, -1, axis=0) - np.roll(ring, 1, axis=0)
         normal = np.stack([tangent[:, 1], -tangent[:, 0]], axis=1)
         normal /= np.maximum(np.hypot(normal[:, 0], normal[:, 1]), 1e-12)[:, None]
-        if _is_hole(cut, index) == (_signed_area(ring) > 0):
+        if is_hole == (_signed_area(ring) > 0):
             normal = -normal
         places.append(ring)
         normals.append(normal)
         along.append(start + np.arange(len(ring)) * (length / len(ring)))
         start += length
     return np.vstack(places), np.vstack(normals), np.concatenate(along), start
-
-
-def _is_hole(cut: CutLines, index: int) -> bool:
-    holes = [hole for part in cut.area.geoms for hole in (False, *(True for _ in part.interiors))]
-    return holes[index]
 
 
 def _signed_area(ring: Floats) -> float:

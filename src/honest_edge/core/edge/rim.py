@@ -10,7 +10,7 @@ import numpy as np
 import shapely
 
 from honest_edge.core.edge.bleed import CORE_DEPTH_MM, rasterised, trusted_core
-from honest_edge.core.geometry.paths import Floats
+from honest_edge.core.geometry.paths import Floats, as_multipolygon
 from honest_edge.core.imaging.background import Subject
 from honest_edge.core.imaging.flood import Bytes, Mask, nearest
 from honest_edge.core.imaging.reduce import reduced
@@ -22,11 +22,11 @@ from honest_edge.core.values.specs import Correction, Stock
 SEEN_CONTRAST = 40.0
 """RGB distance below which two colours are taken for one at an edge; from experience, no published source."""
 
-_DETAIL_PPI = 320  # detail is judged at about what a printer shows
+_DETAIL_PPI = 300  # detail is judged at about what a printer shows
 _STRONG_CHANGE = 48.0  # RGB distance across three pixels that parts two colours
 _HALF_EDGE_PX = 1.5  # a change is spread over three pixels: its middle lies so far from either colour
 _LEAST_DETAIL_MM2 = 0.05
-_MARGIN_MM = 3.0
+_MARGIN_MM = 2.5
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -72,21 +72,25 @@ def rim_of(subject: Subject, outline: Outline, stock: Stock) -> Rim:
     origin = (-margin * pixel_mm, -margin * pixel_mm)
     outside = rasterised(outline.area, wide.shape[:2], origin, pixel_mm) == 0
     core = trusted_core(wide[..., 3], CORE_DEPTH_MM / pixel_mm) & ~outside
-    share = wide[..., 3:].astype(np.float32) / 255
+    seen = np.ascontiguousarray(wide[..., :3])
+    thin = (wide[..., 3] < 255) & ~outside
+    share = wide[thin][:, 3:].astype(np.float32) / 255
     paper = np.array((255, 255, 255) if stock.is_clear else stock.rgb, np.float32)
-    seen = np.rint(wide[..., :3] * share + paper * (1 - share)).astype(np.uint8)
+    seen[thin] = np.rint(seen[thin] * share + paper * (1 - share))
     near_rim = cv2.dilate(outside.view(np.uint8), np.ones((3, 3), np.uint8), iterations=math.ceil(0.17 / pixel_mm)) > 0
     wanted = outside | (near_rim & ~core)
     if core.any():
         places = np.flatnonzero(wanted).astype(np.int32)
-        seen[wanted] = wide[..., :3].reshape(-1, 3)[nearest(core, places)[0]]
+        flat = seen.reshape(-1, 3)  # core pixels are solid: there the stock does not show
+        flat[places] = np.take(flat, nearest(core, places)[0], axis=0)
     return Rim(seen=seen, changes=_changes(seen), left_mm=origin[0], top_mm=origin[1], pixel_mm=pixel_mm, stock=stock)
 
 
 def _changes(seen: Bytes) -> Mask:
     kernel = np.ones((3, 3), np.uint8)
-    span = cv2.subtract(cv2.dilate(seen, kernel), cv2.erode(seen, kernel)).astype(np.float32)
-    return np.asarray(np.einsum("hwc,hwc->hw", span, span) > _STRONG_CHANGE**2)
+    span = cv2.subtract(cv2.dilate(seen, kernel), cv2.erode(seen, kernel))
+    square = cv2.transform(cv2.multiply(span, span, dtype=cv2.CV_32F), np.ones((1, 3), np.float32))
+    return np.asarray(square > _STRONG_CHANGE**2)
 
 
 def detail_inside(
@@ -120,6 +124,13 @@ def detail_inside(
         origin_px = (-rim.left_mm / rim.pixel_mm, -rim.top_mm / rim.pixel_mm)
         draw(mask, stroke, width_px=width_mm / rim.pixel_mm, origin_px=origin_px)
         detail = detail | ((mask > 127) & inside) if stroke.kind == "guard" else detail & (mask <= 127)
+    detail = _without_dust(detail, _LEAST_DETAIL_MM2 / rim.pixel_mm**2)
     pixels = trace_pixels(detail.view(np.uint8) * np.uint8(255), corner_deg=None)
-    area = shapely.transform(pixels, lambda points: points * rim.pixel_mm + origin)
-    return shapely.MultiPolygon([part for part in area.geoms if part.area >= _LEAST_DETAIL_MM2])
+    return as_multipolygon(shapely.transform(pixels, lambda points: points * rim.pixel_mm + origin))
+
+
+def _without_dust(mask: Mask, least_px: float) -> Mask:
+    _, labels, stats, _ = cv2.connectedComponentsWithStats(mask.view(np.uint8), connectivity=8)
+    large = stats[:, cv2.CC_STAT_AREA] >= least_px
+    large[0] = False
+    return np.asarray(large[labels])

@@ -52,7 +52,12 @@ class DistanceField:
 
 
 def distance_field(
-    area: shapely.MultiPolygon, box: tuple[float, float, float, float], *, reach_mm: float, step_mm: float
+    area: shapely.MultiPolygon,
+    box: tuple[float, float, float, float],
+    *,
+    reach_mm: float,
+    step_mm: float,
+    inside_mm: float | None = None,
 ) -> DistanceField:
     """Return the distances from ``area`` at the nodes of a grid over ``box``.
 
@@ -64,11 +69,13 @@ def distance_field(
         box: left, top, right, bottom of the grid.
         reach_mm: larger distances are cut off.
         step_mm: distance of the nodes.
+        inside_mm: how far inside distances are told apart; None as far as outside.
     """
     left, top = box[0], box[1]
     columns = max(2, int(np.ceil((box[2] - left) / step_mm)) + 1)
     rows = max(2, int(np.ceil((box[3] - top) / step_mm)) + 1)
-    inside, near = _sides(area, (rows, columns), (left, top), step_mm, reach_mm)
+    inside, away = _sides(area, (rows, columns), (left, top), step_mm)
+    near = away <= np.where(inside, reach_mm if inside_mm is None else inside_mm, reach_mm) / step_mm + 1.5
     values = np.where(inside, np.float32(-reach_mm), np.float32(reach_mm))
     ys, xs = np.nonzero(near)
     if len(xs):
@@ -78,9 +85,9 @@ def distance_field(
 
 
 def _sides(
-    area: shapely.MultiPolygon, shape: tuple[int, int], origin: tuple[float, float], step: float, reach: float
-) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
-    """Return which nodes lie inside, to half a step, and which within reach of the boundary."""
+    area: shapely.MultiPolygon, shape: tuple[int, int], origin: tuple[float, float], step: float
+) -> tuple[NDArray[np.bool_], NDArray[np.float32]]:
+    """Return which nodes lie inside, to half a step, and about how many steps the boundary is away."""
     shift = 6
     inside, line = np.zeros(shape, np.uint8), np.zeros(shape, np.uint8)
     for polygon in area.geoms:
@@ -91,14 +98,16 @@ def _sides(
         cv2.fillPoly(inside, rings, 1, shift=shift)
         cv2.polylines(line, rings, True, 1, 1, shift=shift)
     away = cv2.distanceTransform(1 - line, cv2.DIST_L2, cv2.DIST_MASK_5)
-    return inside > 0, np.asarray(away <= reach / step + 1.5)
+    return inside > 0, np.asarray(away, np.float32)
 
 
 def _signed(
     area: shapely.MultiPolygon, places: Floats, inside: NDArray[np.bool_], reach: float, step: float
 ) -> NDArray[np.float32]:
     starts, ends = _segments(area, _SPACING * step)
-    away, index = cKDTree((starts + ends) / 2).query(places, distance_upper_bound=reach + step)
+    # an unbalanced tree is built and searched faster where points lie along lines
+    tree = cKDTree((starts + ends) / 2, balanced_tree=False, compact_nodes=False)
+    away, index = tree.query(places, distance_upper_bound=reach + step, workers=-1)
     found = np.isfinite(away)
     gap = np.full(len(places), reach, np.float64)
     first, span = starts[index[found]], (ends - starts)[index[found]]

@@ -7,6 +7,7 @@ from typing import Literal
 
 import shapely
 
+from honest_edge.core.geometry.offset import buffered
 from honest_edge.core.geometry.paths import as_multipolygon
 
 _LEAST_LENGTH = 2.0  # in widths: what is shorter is the tip of a corner
@@ -47,7 +48,7 @@ def narrow_places(area: shapely.MultiPolygon, width_mm: float) -> tuple[Narrow, 
 
 
 def _moved(area: shapely.Geometry, distance_mm: float) -> shapely.Geometry:
-    return shapely.buffer(area, distance_mm, quad_segs=_QUAD_SEGS)
+    return buffered(area, distance_mm, quad_segs=_QUAD_SEGS)
 
 
 def _long(kind: Literal["strand", "gap"], residue: shapely.Geometry, width_mm: float) -> list[Narrow]:

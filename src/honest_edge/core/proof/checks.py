@@ -143,7 +143,7 @@ def _of_edge(edge: EdgeProfile, seen: Forecast, job: Job) -> _Found:
     trouble = f"{job.sheet.stock.name} shows" if worst.trouble == "white" else "the art is cut"
     yield (
         "drift",
-        f"{seen.share_clean:.0%} of the stickers are expected clean; {trouble} most at {worst.along_mm:.0f} mm along "
+        f"{100 * seen.share_clean:.0f} % of the stickers are expected clean; {trouble} most at {worst.along_mm:.0f} mm along "
         f"the cut, where there is room for {worst.room_mm:.2f} mm",
         "carry colour farther past the cut" if worst.trouble == "white" else "move the cut away from the art",
     )

@@ -16,6 +16,7 @@ from honest_edge.ui.stations.toolbox import Toolbox, brushed
 from honest_edge.ui.words import percent
 
 if TYPE_CHECKING:
+    from honest_edge.app.edge_preview import EdgePreview
     from honest_edge.app.overview import Judgement
     from honest_edge.app.pipeline import DesignResult
 
@@ -30,6 +31,7 @@ _TOOLS = (
     ("guard", "Guard", "G", "Brush over what must not be cut"),
     ("spare", "Spare", "S", "Brush over what may be cut"),
 )
+_SAID_HERE = ("inset", "matte", "fill")  # what the share and the strip do not say
 _FILLS = (("nearest", "nearest colour"), ("plain", "plain colour"), ("mirror", "mirrored art"))
 
 
@@ -40,6 +42,8 @@ class EdgePanel(Panel):
 
     def build(self) -> None:
         """Add the cards."""
+        self.findings = label("", "look")
+        self.column.addWidget(self.findings)
         self._build_schools()
         self.changes = ChangeList(self.desk)
         self.column.addWidget(self.changes)
@@ -124,14 +128,15 @@ class EdgePanel(Panel):
         self.desk.side_by_side = on
         self.desk.redraw_wanted.emit()
 
-    def drag_offset(self, offset_mm: float, gesture: int) -> None:
-        """Take an offset that is being dragged on the table."""
-        design = self.desk.design
-        if design is None:
-            return
-        edge = self.desk.build(lambda: replace(design.edge, offset_mm=offset_mm))
-        if edge is not None:
-            self.desk.edit_design("offset", merge=gesture, edge=edge)
+    def show_dragged(self, preview: EdgePreview) -> None:
+        """Show what a cut that is being dragged would come to."""
+        self.answer.setText(percent(preview.share_clean))
+        self.under.setText(f"with an offset of {self.desk.length(preview.edge.offset_mm, 2)}, let go to take it")
+
+    def take_offset(self, offset_mm: float) -> None:
+        """Take the offset at which a dragged cut was let go."""
+        self._edit("offset", offset_mm=offset_mm)
+        self.refresh()
 
     def take_stroke(self, tool: str, points_mm: list[tuple[float, float]]) -> None:
         """Make what was brushed on the table a step of the recipe."""
@@ -172,12 +177,15 @@ class EdgePanel(Panel):
         self._show_schools(result, judgement)
         self._show_advice(judgement)
         self._show_sheet(judgement)
+        found = [f for f in result.findings if f.check in _SAID_HERE] if result else []
+        self.findings.setVisible(bool(found))
+        self.findings.setText("\n".join(f"{f.message[:1].upper()}{f.message[1:]}: {f.remedy}." for f in found))
         if self.show_missing() or result is None:
             return
         seen = result.forecast
         self.answer.setText(percent(seen.share_clean))
-        unsure = f"give or take {percent(seen.uncertainty)}" if seen.uncertainty >= 0.0005 else "for certain"
-        self.under.setText(f"of the stickers are expected clean, {unsure}{self._border_words(result)}")
+        unsure = f", give or take {percent(seen.uncertainty)}" if seen.uncertainty >= 0.0005 else ""
+        self.under.setText(f"of the stickers are expected clean{unsure}{self._border_words(result)}")
 
     def _border_words(self, result: DesignResult) -> str:
         narrowest = result.forecast.narrowest_border_mm()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
+from typing import Any
 
 from PyQt6.QtWidgets import QFrame, QVBoxLayout
 
@@ -36,7 +37,7 @@ class ErrorFields(QFrame):
         self.rotation = self._number("Rotation spread, °", lambda v: self._shift("rotation_deg", spread=v))
         self.scale_x = self._number("Scale spread, across, %", lambda v: self._shift("scale_x_percent", spread=v))
         self.scale_y = self._number("Scale spread, down, %", lambda v: self._shift("scale_y_percent", spread=v))
-        self.repeat = self._length("Sticker to sticker", lambda mm: self._edit(replace(self._now, repeat_mm=mm)))
+        self.repeat = self._length("Sticker to sticker", lambda mm: self._change(repeat_mm=mm))
         for name, field, tip in (
             ("Seen from", self.visible, "Narrower white and shallower losses are not seen."),
             ("Mean shift, right", self.bias_x, "Where the cut lands on average."),
@@ -76,9 +77,12 @@ class ErrorFields(QFrame):
 
     def _shift(self, part: str, **changes: float) -> None:
         scatter: Scatter = getattr(self._now, part)
-        made = self.desk.build(lambda: replace(self._now, **{part: replace(scatter, **changes)}))  # type: ignore[arg-type]
-        if made is not None:
-            self._edit(made)
+        self._change(**{part: replace(scatter, **changes)})
+
+    def _change(self, **changes: Any) -> None:
+        error = self.desk.build(lambda: replace(self._now, **changes))
+        if error is not None:
+            self._edit(error)
 
     def _edit(self, error: BenchError | None) -> None:
         self.desk.edit_job("error of the bench", error=error)

@@ -5,11 +5,22 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
-from PyQt6.QtGui import QColor
 from PyQt6.QtWidgets import QCheckBox
 
 from honest_edge.ui.dial import Dial
-from honest_edge.ui.fields import Choice, Form, LengthField, NumberField, button, card, counted, label, row, set_tone
+from honest_edge.ui.fields import (
+    Choice,
+    Form,
+    LengthField,
+    NumberField,
+    button,
+    card,
+    counted,
+    label,
+    paint_button,
+    row,
+    set_tone,
+)
 from honest_edge.ui.stations.lists import GapList, PieceList, StepList
 from honest_edge.ui.stations.panel import Panel
 from honest_edge.ui.stations.toolbox import OUTLINE_TOOLS, Toolbox, brushed
@@ -292,9 +303,7 @@ class OutlinePanel(Panel):
             self.colour.setStyleSheet("")
             return
         chosen = design is not None and design.outline.colour is not None
-        self.colour.setText(f"#{rgb[0]:02x}{rgb[1]:02x}{rgb[2]:02x}" + ("" if chosen else ", found"))
-        ink = "#000000" if QColor(*rgb).lightness() > 127 else "#ffffff"
-        self.colour.setStyleSheet(f"background: rgb({rgb[0]}, {rgb[1]}, {rgb[2]}); color: {ink}")
+        paint_button(self.colour, rgb, "" if chosen else ", found")
 
     def _show_found(self, result: DesignResult) -> None:
         outline, desk = result.outline, self.desk

@@ -4,11 +4,14 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from PyQt6.QtWidgets import QPushButton
+from PyQt6.QtGui import QColor
+from PyQt6.QtWidgets import QColorDialog, QPushButton, QWidget
 
-from honest_edge.core.values.specs import MOST_COPIES
-from honest_edge.ui.fields import Choice, Count, Form, LengthField, button, card, label, row
+from honest_edge.core.values.specs import MOST_COPIES, Stock
+from honest_edge.ui.fields import Choice, Count, Form, LengthField, button, card, label, paint_button, row
 from honest_edge.ui.stations.panel import Panel
+
+_KRAFT = (201, 170, 124)
 
 
 class SheetPanel(Panel):
@@ -35,6 +38,12 @@ class SheetPanel(Panel):
         self.rim = self._length("Printer's rim", "rim_mm")
         form.add("Copies of this design", self.copies)
         form.add("Paper", self.paper)
+        self.stock = Choice("Stock", (("white", "white"), ("coloured", "coloured"), ("clear", "clear film")))
+        self.stock.chosen.connect(self._choose_stock)
+        self.stock_colour = button("", self._choose_colour)
+        self.stock_colour.setAccessibleName("Colour of the stock")
+        form.add("Stock", self.stock, "What shows where no ink is.")
+        self.colour_row = form.add("Its colour", self.stock_colour, "Press to choose it.")
         form.add("Least gap", self.gap, "Between neighbouring cuts; never less than both bleeds.")
         form.add("Printer's rim", self.rim, "What the printer cannot print at the paper's edges.")
         self.column.addWidget(form)
@@ -53,6 +62,27 @@ class SheetPanel(Panel):
             control.setFixedWidth(110)
         inside.addWidget(marks)
         self.column.addWidget(frame)
+
+    def _choose_stock(self, kind: str) -> None:
+        made = {"white": Stock(), "coloured": Stock(rgb=_KRAFT), "clear": Stock(is_clear=True)}[kind]
+        self._edit("stock", stock=made)
+
+    def _choose_colour(self) -> None:
+        chosen = self.ask_colour(self, QColor(*self.desk.job.sheet.stock.rgb))
+        if chosen.isValid():
+            self._edit("colour of the stock", stock=Stock(rgb=(chosen.red(), chosen.green(), chosen.blue())))
+
+    @staticmethod
+    def ask_colour(parent: QWidget, present: QColor) -> QColor:
+        """Ask for a colour; an invalid one means none was chosen."""
+        return QColorDialog.getColor(present, parent, "Colour of the stock")
+
+    def _show_stock(self) -> None:
+        stock = self.desk.job.sheet.stock
+        coloured = not stock.is_clear and stock != Stock()
+        self.stock.show_value("clear" if stock.is_clear else "coloured" if coloured else "white")
+        self.colour_row.setVisible(coloured)
+        paint_button(self.stock_colour, stock.rgb)
 
     def _length(self, name: str, field: str) -> LengthField:
         made = LengthField(name)
@@ -87,6 +117,7 @@ class SheetPanel(Panel):
         job, plan, unit = self.desk.job, self.desk.seen.plan, self.desk.unit
         sheet = job.sheet
         self.paper.show_value(sheet.paper)
+        self._show_stock()
         self.gap.show_length(sheet.gap_mm, unit)
         self.rim.show_length(sheet.rim_mm, unit)
         for control, value in (

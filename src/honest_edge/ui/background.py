@@ -1,0 +1,122 @@
+"""Everything that a window computes away from its own thread: what is asked, and who is told."""
+
+from __future__ import annotations
+
+import threading
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from honest_edge.app.overview import Overview
+from honest_edge.core.values.job import Design, Job
+from honest_edge.core.values.specs import EdgeRecipe
+from honest_edge.ui.document import Document
+from honest_edge.ui.tasks import LatestOnly, WorkerPool
+
+if TYPE_CHECKING:
+    from honest_edge.app.edge_preview import EdgePreview
+    from honest_edge.app.overview import Judgement
+    from honest_edge.app.pipeline import DesignResult, IsCancelled, Pipeline, Report
+    from honest_edge.app.preview import Preview, Previewer
+    from honest_edge.core.values.artwork import Artwork
+
+
+class Background(QObject):
+    """Of each kind of work the newest request wins; each tells its result by a signal of its own."""
+
+    found = pyqtSignal(str, object)
+    """A design's key and its result, as soon as it is there."""
+
+    def __init__(self, document: Document, parent: QObject) -> None:
+        super().__init__(parent)
+        self._document = document
+        self._pipeline: Pipeline | None = None
+        self._previewer: Previewer | None = None
+        self._lock = threading.Lock()
+        self.pool = WorkerPool(4)  # what was called off may still finish a step
+        self.looking = LatestOnly(self.pool, self)
+        self.judging = LatestOnly(self.pool, self)
+        self.previewing = LatestOnly(self.pool, self)
+        self.dragging = LatestOnly(self.pool, self)
+        self._warming = LatestOnly(self.pool, self)
+
+    @property
+    def _works(self) -> tuple[LatestOnly, ...]:
+        return self.looking, self.judging, self.previewing, self.dragging, self._warming
+
+    @property
+    def busy(self) -> bool:
+        """Whether any request, old or new, is still at work."""
+        return any(work.busy for work in self._works)
+
+    def cancel(self) -> None:
+        """Call everything off."""
+        for work in self._works:
+            work.cancel()
+
+    def pipeline(self) -> Pipeline:
+        """Return what computes; loading it takes longer than showing the window, so that is done last."""
+        with self._lock:
+            if self._pipeline is None:
+                from honest_edge.app.pipeline import Pipeline
+
+                self._pipeline = Pipeline(self._document.holder.assets)
+            return self._pipeline
+
+    def _first_looks(self) -> Previewer:
+        with self._lock:
+            if self._previewer is None:
+                from honest_edge.app.preview import Previewer
+
+                self._previewer = Previewer()
+            return self._previewer
+
+    def look(self, job: Job, first: str | None) -> None:
+        """Compute a job's overview, the design in hand first."""
+
+        def work(*, report: Report, cancelled: IsCancelled) -> Overview:
+            from honest_edge.app.looking import overview
+
+            def found(key: str, result: DesignResult) -> None:
+                if not cancelled():
+                    self.found.emit(key, result)
+
+            return overview(job, self.pipeline(), first=first, found=found, report=report, cancelled=cancelled)
+
+        self.looking.submit(work)
+
+    def judge(self, result: DesignResult, seen: Overview) -> None:
+        """Try every school and the smallest changes on one design."""
+
+        def work(*, report: Report, cancelled: IsCancelled) -> Judgement:
+            from honest_edge.app.judging import judge
+
+            return judge(result, seen, self.pipeline(), cancelled=cancelled)
+
+        self.judging.submit(work)
+
+    def preview(self, design: Design, last: DesignResult) -> None:
+        """Take a first look at a changed outline."""
+
+        def work(*, report: Report, cancelled: IsCancelled) -> Preview:
+            return self._first_looks().preview(design, last)
+
+        self.previewing.submit(work)
+
+    def warm(self, artwork: Artwork) -> None:
+        """Make ready what the first touch of a control needs."""
+
+        def work(*, report: Report, cancelled: IsCancelled) -> None:
+            self._first_looks().small(artwork)
+
+        self._warming.submit(work)
+
+    def drag(self, result: DesignResult, edge: EdgeRecipe, job: Job) -> None:
+        """Take a first look at an edge that is being dragged."""
+
+        def work(*, report: Report, cancelled: IsCancelled) -> EdgePreview:
+            from honest_edge.app.edge_preview import preview_edge
+
+            return preview_edge(result, edge, job)
+
+        self.dragging.submit(work)

@@ -1,0 +1,44 @@
+"""Distances looked up in a grid, against shapely's own."""
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from honest_edge.core.geometry.distance import distance_field
+from honest_edge.core.geometry.paths import as_multipolygon
+
+
+def signed(area, points):
+    gaps = shapely.distance(area.boundary, shapely.points(points))
+    return np.where(shapely.contains_xy(area, *points.T), -gaps, gaps)
+
+
+@settings(max_examples=25, deadline=None)
+@given(st.lists(st.tuples(st.floats(0, 20), st.floats(0, 20)), min_size=3, max_size=7), st.integers(0, 2**31))
+def test_a_looked_up_distance_is_that_of_the_polygon(points, seed):
+    area = as_multipolygon(shapely.buffer(shapely.MultiPoint(points).convex_hull, 0.8, quad_segs=16))
+    field = distance_field(area, (-3, -3, 23, 23), reach_mm=2.0, step_mm=0.1)
+    places = np.random.default_rng(seed).uniform(-2, 22, (400, 2))
+    expected = np.clip(signed(area, places), -2, 2)
+    found = field.at(places[:, 0], places[:, 1])
+    assert np.abs(found - expected).max() <= 0.05
+    near = np.abs(expected) < 1.5
+    assert np.abs(found - expected)[near].mean() <= 0.002 if near.any() else True
+
+
+def test_beyond_the_grid_is_far_outside_and_deep_inside_is_deep():
+    field = distance_field(shapely.MultiPolygon([shapely.box(0, 0, 20, 20)]), (-2, -2, 22, 22), reach_mm=2, step_mm=0.2)
+    assert field.at(np.array([100.0, 10.0]), np.array([0.0, 10.0])) == pytest.approx([2, -2])
+
+
+def test_nothing_is_everywhere_outside():
+    field = distance_field(shapely.MultiPolygon(), (0, 0, 5, 5), reach_mm=1, step_mm=0.5)
+    assert (field.values == 1).all()
+
+
+def test_holes_are_outside():
+    ring = shapely.Point(5, 5).buffer(4).difference(shapely.Point(5, 5).buffer(2))
+    field = distance_field(as_multipolygon(ring), (0, 0, 10, 10), reach_mm=1.5, step_mm=0.1)
+    assert field.at(np.array([5.0, 5.0]), np.array([5.0, 8.0])) == pytest.approx([1.5, -1.0], abs=0.02)
