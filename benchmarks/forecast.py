@@ -32,6 +32,7 @@ from honest_edge.app.holder import JobHolder
 from honest_edge.app.judging import proposed_change
 from honest_edge.app.pipeline import DesignResult, Pipeline
 from honest_edge.app.starting import design_from
+from honest_edge.core.edge.bleed import printed_area
 from honest_edge.core.edge.forecast import LIVE, forecast
 from honest_edge.core.edge.model import edge_model
 from honest_edge.core.edge.profile import profile
@@ -224,7 +225,13 @@ def timed(art: Artwork) -> tuple[float, float]:
     start = time.perf_counter()
     rim = rim_of(result.subject, result.outline, job.sheet.stock)
     model = edge_model(
-        result.outline, result.cut, result.art.ink_area, rim, design.edge, width_mm=design.width_mm, largest_mm=1.5
+        result.outline,
+        result.cut,
+        printed_area(result.art, 0.5),
+        rim,
+        design.edge,
+        width_mm=design.width_mm,
+        largest_mm=1.5,
     )
     profile(result.cut, result.art, model, rim)
     _ = forecast(model, job.bench_error, SheetPlace(), visible_mm=VISIBLE_MM).share_clean

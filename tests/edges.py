@@ -6,7 +6,7 @@ from functools import cached_property
 import numpy as np
 import shapely
 
-from honest_edge.core.edge.bleed import carry_colour
+from honest_edge.core.edge.bleed import carry_colour, printed_area
 from honest_edge.core.edge.contour import contour
 from honest_edge.core.edge.forecast import forecast
 from honest_edge.core.edge.model import EdgeModel, edge_model
@@ -63,7 +63,13 @@ class MadeEdge:
     @cached_property
     def model(self):
         return edge_model(
-            self.outline, self.cut, self.art.ink_area, self.rim, self.recipe, width_mm=self.width_mm, largest_mm=3.0
+            self.outline,
+            self.cut,
+            printed_area(self.art, 0.5),
+            self.rim,
+            self.recipe,
+            width_mm=self.width_mm,
+            largest_mm=3.0,
         )
 
     @cached_property

@@ -96,7 +96,7 @@ def test_pictures_of_every_view_are_taken(tmp_path):
     assert done.returncode == 0, done.stderr
     taken = sorted((tmp_path / "pictures").iterdir())
     assert [p.name for p in taken] == [
-        f"{n}-dark.png" for n in ("art", "edge-border", "edge", "files", "outline", "sheet")
+        f"{n}-dark.png" for n in ("art", "edge-border", "edge", "edge-schools", "files", "outline", "sheet")
     ]
     for path in taken:
         with Image.open(path) as picture:

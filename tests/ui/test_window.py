@@ -141,11 +141,11 @@ def test_the_cut_line_is_drawn_where_it_is_at_two_scales(with_disc, settle):
     centre = 120 / 300 * 25.4
     for zoom in (3.0, 9.0):
         window.table.set_zoom(zoom)
-        window.table.centerOn(QPointF(centre + cut_radius, centre))
+        window.table.centerOn(QPointF(centre, centre + cut_radius))
         QApplication.processEvents()
         picture = window.table.viewport().grab().toImage()
-        at = window.table.mapFromScene(QPointF(centre + cut_radius, centre))
-        near = [QColor(picture.pixel(at.x() + dx, at.y())) for dx in range(-4, 5)]
+        at = window.table.mapFromScene(QPointF(centre, centre + cut_radius))
+        near = [QColor(picture.pixel(at.x(), at.y() + dy)) for dy in range(-4, 5)]
         kiss = QColor(LIGHT.kiss)
         closest = min(abs(c.red() - kiss.red()) + abs(c.green() - kiss.green()) for c in near)
         assert closest < 60

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import shapely
 
 from honest_edge.app.pipeline import DesignResult
-from honest_edge.core.edge.bleed import ink_area
+from honest_edge.core.edge.bleed import ink_area, printed_area
 from honest_edge.core.edge.contour import contour
 from honest_edge.core.edge.forecast import LIVE, farthest_mm, forecast
 from honest_edge.core.edge.model import edge_model
@@ -42,7 +42,7 @@ def preview_edge(last: DesignResult, edge: EdgeRecipe, job: Job) -> EdgePreview:
     model = edge_model(
         last.outline,
         cut,
-        ink_area(last.outline, cut, edge),
+        ink_area(last.outline, cut, edge) or printed_area(last.art, last.design.outline.threshold),
         last.rim,
         edge,
         width_mm=last.design.width_mm,

@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from honest_edge.app.cache import ResultCache
-from honest_edge.core.edge.bleed import PrintArt, carry_colour
+from honest_edge.core.edge.bleed import PrintArt, carry_colour, printed_area
 from honest_edge.core.edge.contour import CutLines, InsetLoss, contour, inset_losses
 from honest_edge.core.edge.forecast import Forecast, farthest_mm, forecast
 from honest_edge.core.edge.model import EdgeModel, edge_model
@@ -173,15 +173,18 @@ class Pipeline:
         step(0.9, "Judging the edge of")
         stock = job.sheet.stock
         rim = self._cache.get("rim", (*outline_key, stock), lambda: rim_of(subject, outline, stock))
+        inked = self._cache.get(
+            "inked",
+            art_key if art.ink_area is not None else (outline_key, "as it is"),
+            lambda: printed_area(art, design.outline.threshold),
+        )
         left, top, right, bottom = cut.area.bounds
         largest_mm = _rung(farthest_mm(job.bench_error, max(right - left, bottom - top), place))
         edge_key = (*outline_key, design.edge, stock, largest_mm)
         model = self._cache.get(
             "model",
             edge_key,
-            lambda: edge_model(
-                outline, cut, art.ink_area, rim, design.edge, width_mm=design.width_mm, largest_mm=largest_mm
-            ),
+            lambda: edge_model(outline, cut, inked, rim, design.edge, width_mm=design.width_mm, largest_mm=largest_mm),
         )
         edge = self._cache.get("edge", edge_key, lambda: profile(cut, art, model, rim))
         step(0.95, "Forecasting")

@@ -18,6 +18,7 @@ from honest_edge.core.imaging.background import Subject
 from honest_edge.core.imaging.flood import Bytes, nearest
 from honest_edge.core.imaging.reduce import reduced
 from honest_edge.core.outline.outline import Outline
+from honest_edge.core.outline.trace import trace_pixels
 from honest_edge.core.values.specs import EdgeRecipe
 
 CORE_DEPTH_MM = 0.17
@@ -95,6 +96,17 @@ def ink_area(outline: Outline, cut: CutLines, recipe: EdgeRecipe) -> shapely.Mul
     if recipe.bleed_mm <= 0:
         return None
     return as_multipolygon(shapely.union(offset_area(cut.area, recipe.bleed_mm), outline.area))
+
+
+def printed_area(art: PrintArt, threshold: float) -> shapely.MultiPolygon:
+    """Return where ink lies: within the bleed's end, or where the picture itself is opaque enough.
+
+    Tips that the outline draws out are as blunt here as the picture prints them.
+    """
+    if art.ink_area is not None:
+        return art.ink_area
+    traced = trace_pixels(np.ascontiguousarray(art.pixels[..., 3]), threshold, corner_deg=None)
+    return as_multipolygon(shapely.transform(traced, lambda points: points * art.pixel_mm + (art.left_mm, art.top_mm)))
 
 
 def _widened(pixels: Bytes, ink: shapely.MultiPolygon, pixel_mm: float) -> tuple[Bytes, tuple[float, float]]:

@@ -1,10 +1,11 @@
 """What share of stickers comes out clean, and what would make it more.
 
 A sticker is clean when nowhere along its cut the blade lands farther from the ink than white can be seen, and
-nowhere cuts deeper into detail than that. The error's few parameters are normally distributed; in the space of
-their standard deviations every direction is followed outward until the sticker is no longer clean, and the
-distances that are still clean are weighed by the chi distribution (radial or directional integration; O. Ditlevsen
-and P. Bjerager, Structural Safety 3, 1986).
+nowhere cuts deeper into detail than that. The error's few parameters are normally distributed. In the space of
+their standard deviations two axes move the sticker as a whole; in their plane every direction is followed outward
+until the sticker is no longer clean, and the distances that are still clean are weighed by the chi distribution
+(directional integration; O. Ditlevsen and P. Bjerager, Structural Safety 3, 1986). Along the other axes, which only
+turn and stretch it a little, each direction takes a value of its own from an evenly filling sequence.
 """
 
 from __future__ import annotations
@@ -28,15 +29,14 @@ _PLENTY = 50.0  # mm: the excess of what goes hopelessly wrong; minus this, of w
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Fineness:
-    """How many directions are followed, in how many steps, and which share of the places is looked at."""
+    """How many directions are followed, and in how many steps."""
 
     directions: int
     steps: int
-    every: int = 1
 
 
 FINE = Fineness(directions=160, steps=20)
-LIVE = Fineness(directions=64, steps=16, every=2)
+LIVE = Fineness(directions=48, steps=14)
 """Within three points of the fine forecast, in a fifth of its time or less."""
 
 
@@ -62,9 +62,10 @@ class Forecast:
         white_mm, art_mm: (k, j) by how much white, or lost detail, exceeds what is not seen, for every direction
             and distance; negative is clean.
         radii: (j,) the distances, in standard deviations.
-        dimension: how many parameters of the error vary.
-        directions: (k, 5) in standard deviations of the parameters.
-        means, spreads: (5,) of the parameters: shift x and y in mm, rotation in radians, scale x and y.
+        dimension: of the space that the directions fill: 0 where nothing varies, else 1 or 2.
+        starts, steps: (k, 5) for every direction the error at distance 0, and what a unit of distance adds: shift x and
+            y in mm, rotation in radians, scale x and y.
+        is_sampled: whether further axes were sampled.
         place: where on the sheet.
         visible_mm: what is not seen.
         is_inked: whether ink reaches the cut.
@@ -74,9 +75,9 @@ class Forecast:
     art_mm: Floats
     radii: Floats
     dimension: int
-    directions: Floats
-    means: Floats
-    spreads: Floats
+    starts: Floats
+    steps: Floats
+    is_sampled: bool
     place: SheetPlace
     visible_mm: float
     is_inked: bool
@@ -101,7 +102,7 @@ class Forecast:
         """Half the width of the range that the share lies in: from the resolution and from the directions."""
         worst = np.maximum(self.white_mm, self.art_mm)
         known = (self._share(worst - RESOLUTION_MM) - self._share(worst + RESOLUTION_MM)) / 2
-        if self.dimension < 3:
+        if not self.is_sampled:
             return known
         halves = [self._share(worst[start::2]) for start in (0, 1)]
         return math.hypot(known, (halves[0] - halves[1]) / 2)
@@ -126,8 +127,7 @@ class Forecast:
         limit = self._quantile(worst, 1 - 1 / of)
         late = np.where(worst >= limit - 1e-9, self.radii[None], np.inf)
         direction, step = np.unravel_index(int(late.argmin()), late.shape)
-        values = self.means + self.radii[step] * self.directions[direction] * self.spreads
-        return _drift(values, self.place)
+        return _drift(self.starts[direction] + self.radii[step] * self.steps[direction], self.place)
 
     def _quantile(self, excess: Floats, share: float) -> float:
         low, high = float(excess.min()), float(excess.max())
@@ -169,25 +169,22 @@ def forecast(
         fineness: how closely to look.
     """
     means, spreads = _parameters(error)
-    varying = np.flatnonzero(spreads > 0)
-    radii, directions = np.zeros(1), np.zeros((1, 5))
-    if len(varying):
-        farthest = math.sqrt(2 * gammaincinv(len(varying) / 2, 1 - _BEYOND))
+    dimension, starts, steps = _directions(spreads, model, place, fineness.directions)
+    starts = starts + means
+    radii = np.zeros(1)
+    if dimension:
+        farthest = math.sqrt(2 * gammaincinv(dimension / 2, 1 - _BEYOND))
         radii = np.linspace(0, farthest, fineness.steps + 1)
-        ways = _directions(len(varying), fineness.directions)
-        directions = np.zeros((len(ways), 5))
-        directions[:, varying] = ways
-    steps = directions * spreads
-    white = _excess(model.cut_points[:: fineness.every], model, place, means, steps, radii, outward=True)
-    art = _excess(model.detail_points[:: fineness.every], model, place, means, steps, radii, outward=False)
+    white = _excess(model.cut_points, model, place, starts, steps, radii, outward=True)
+    art = _excess(model.detail_points, model, place, starts, steps, radii, outward=False)
     return Forecast(
         white_mm=white - visible_mm,
         art_mm=art - visible_mm,
         radii=radii,
-        dimension=len(varying),
-        directions=directions,
-        means=means,
-        spreads=spreads,
+        dimension=dimension,
+        starts=starts,
+        steps=steps,
+        is_sampled=int(np.count_nonzero(spreads)) > dimension,
         place=place,
         visible_mm=visible_mm,
         is_inked=model.is_inked,
@@ -202,9 +199,9 @@ def drawn_errors(error: BenchError, normal: Floats) -> Floats:
 
 def excess_of(model: EdgeModel, place: SheetPlace, drawn: Floats, *, every: int = 1) -> Floats:
     """Return (n,) how far white or lost detail reaches at most under each of (n, 5) drawn errors."""
-    nought, one = np.zeros(5), np.ones(1)
-    white = _excess(model.cut_points[::every], model, place, nought, drawn, one, outward=True)
-    art = _excess(model.detail_points[::every], model, place, nought, drawn, one, outward=False)
+    still, nought = np.zeros_like(drawn), np.zeros(1)
+    white = _excess(model.cut_points[::every], model, place, drawn, still, nought, outward=True)
+    art = _excess(model.detail_points[::every], model, place, drawn, still, nought, outward=False)
     return np.asarray(np.maximum(white, art)[:, 0])
 
 
@@ -263,40 +260,56 @@ def _moves(points: Floats, middle: Floats, place: SheetPlace) -> Floats:
 
 
 def _excess(
-    points: Floats, model: EdgeModel, place: SheetPlace, means: Floats, steps: Floats, radii: Floats, *, outward: bool
+    points: Floats, model: EdgeModel, place: SheetPlace, starts: Floats, steps: Floats, radii: Floats, *, outward: bool
 ) -> Floats:
     """Return (k, j): the greatest distance from ink of any place of the cut, or from the cut of any detail."""
     if len(points) == 0:
         return np.full((len(steps), len(radii)), -_PLENTY)
     field, sign = (model.ink, 1.0) if outward else (model.cut, -1.0)
     moves = _moves(points, model.middle, place).astype(np.float32) * np.float32(sign)
-    start = points.astype(np.float32) + np.tensordot(means.astype(np.float32), moves, 1)
+    places, paces = points.astype(np.float32), radii.astype(np.float32)[None, :, None, None]
     found = np.empty((len(steps), len(radii)))
     most = max(1, 600_000 // (len(points) * len(radii)))
     for first in range(0, len(steps), most):
-        way = np.tensordot(steps[first : first + most].astype(np.float32), moves, 1)
-        at = start[None, None] + radii.astype(np.float32)[None, :, None, None] * way[:, None]
-        found[first : first + most] = field.at(at[..., 0], at[..., 1]).max(axis=2)
+        chosen = slice(first, first + most)
+        start = places + np.tensordot(starts[chosen].astype(np.float32), moves, 1)
+        way = np.tensordot(steps[chosen].astype(np.float32), moves, 1)
+        at = start[:, None] + paces * way[:, None]
+        found[chosen] = field.at(at[..., 0], at[..., 1]).max(axis=2)
     # beyond the field's reach nothing is known but that it is far: no change of millimetres mends that
     return np.where(found >= 0.999 * field.reach_mm, _PLENTY, found)
 
 
-def _directions(dimension: int, count: int) -> Floats:
-    """Return (k, dimension) unit vectors spread evenly, each with its opposite."""
+def _directions(spreads: Floats, model: EdgeModel, place: SheetPlace, count: int) -> tuple[int, Floats, Floats]:
+    """Return the dimension that directions fill, where each starts and what a unit of distance adds, (k, 5) each.
+
+    The axes come from the singular vectors of how the varying parameters move the sticker's middle.
+    """
+    varying = np.flatnonzero(spreads > 0)
+    dimension = min(2, len(varying))
+    if dimension == 0:
+        return 0, np.zeros((1, 5)), np.zeros((1, 5))
+    middle = _moves(model.middle[None], model.middle, place)[varying, 0] * spreads[varying, None]
+    axes = np.zeros((len(varying), 5))
+    axes[:, varying] = np.linalg.svd(middle.T)[2] * spreads[varying]
+    rest = len(varying) - dimension
     if dimension == 1:
-        return np.array([[1.0], [-1.0]])
-    if dimension == 2:
-        angle = (np.arange(count) + 0.5) * (2 * math.pi / count)
-        return np.stack([np.cos(angle), np.sin(angle)], axis=1)
-    # the generalised golden ratio gives the additive sequence with the least gaps (M. Roberts, 2018)
+        return 1, np.zeros((2, 5)), np.array([[1.0], [-1.0]]) @ axes
+    angle = (np.arange(count) + 0.5) * (2 * math.pi / count)
+    steps = np.stack([np.cos(angle), np.sin(angle)], axis=1) @ axes[:2]
+    return 2, _filling(rest, count) @ axes[2:], steps
+
+
+def _filling(dimension: int, count: int) -> Floats:
+    """Return (count, dimension) normal numbers that fill their space evenly, also against the count itself.
+
+    The generalised golden ratio gives the additive sequence with the least gaps (M. Roberts, 2018).
+    """
     root = 1.5
     for _ in range(40):
         root = (1 + root) ** (1 / (dimension + 1))
-    pace = root ** -np.arange(1.0, dimension + 1)
-    even = (0.5 + np.outer(np.arange(1, count // 2 + 1), pace)) % 1.0
-    normal = ndtri(np.clip(even, 1e-9, 1 - 1e-9))
-    unit = normal / np.linalg.norm(normal, axis=1)[:, None]
-    return np.concatenate([unit, -unit])
+    even = (0.5 + np.outer(np.arange(1, count + 1), root ** -np.arange(1.0, dimension + 1))) % 1.0
+    return np.asarray(ndtri(np.clip(even, 1e-9, 1 - 1e-9)))
 
 
 def _drift(values: Floats, place: SheetPlace) -> Drift:

@@ -55,7 +55,7 @@ class EdgeModel:
 def edge_model(
     outline: Outline,
     cut: CutLines,
-    bleed: shapely.MultiPolygon | None,
+    ink_area: shapely.MultiPolygon,
     rim: Rim,
     recipe: EdgeRecipe,
     *,
@@ -67,14 +67,13 @@ def edge_model(
     Args:
         outline: the art's raw outline.
         cut: the cut.
-        bleed: where carried colour ends; None where the art alone is printed.
+        ink_area: where ink lies.
         rim: the art as its rim shows it.
         recipe: the school and the strokes by hand that guard or spare detail.
         width_mm: the picture's width, the unit of those strokes.
         largest_mm: the greatest displacement that will be asked for.
     """
     enclosed = cut.enclosed
-    ink_area = outline.area if bleed is None else bleed
     left, top, right, bottom = enclosed.bounds
     border_mm = max(0.0, recipe.signed_offset_mm)
     reach = min(max(_LEAST_REACH_MM, largest_mm + 0.5, border_mm + 1.0), _MOST_REACH_MM)

@@ -143,8 +143,8 @@ def _of_edge(edge: EdgeProfile, seen: Forecast, job: Job) -> _Found:
     trouble = f"{job.sheet.stock.name} shows" if worst.trouble == "white" else "the art is cut"
     yield (
         "drift",
-        f"{100 * seen.share_clean:.0f} % of the stickers are expected clean; {trouble} most at {worst.along_mm:.0f} mm along "
-        f"the cut, where there is room for {worst.room_mm:.2f} mm",
+        f"{100 * seen.share_clean:.0f} % of the stickers are expected clean; {trouble} most at {worst.along_mm:.0f} mm "
+        f"along the cut, where there is room for {worst.room_mm:.2f} mm",
         "carry colour farther past the cut" if worst.trouble == "white" else "move the cut away from the art",
     )
 
