@@ -65,7 +65,7 @@ class MadeEdge:
         return edge_model(
             self.outline,
             self.cut,
-            printed_area(self.art, 0.5),
+            printed_area(self.art, self.outline, 0.5),
             self.rim,
             self.recipe,
             width_mm=self.width_mm,

@@ -42,7 +42,7 @@ def preview_edge(last: DesignResult, edge: EdgeRecipe, job: Job) -> EdgePreview:
     model = edge_model(
         last.outline,
         cut,
-        ink_area(last.outline, cut, edge) or printed_area(last.art, last.design.outline.threshold),
+        ink_area(last.outline, cut, edge) or printed_area(last.art, last.outline, last.design.outline.threshold),
         last.rim,
         edge,
         width_mm=last.design.width_mm,

@@ -176,7 +176,7 @@ class Pipeline:
         inked = self._cache.get(
             "inked",
             art_key if art.ink_area is not None else (outline_key, "as it is"),
-            lambda: printed_area(art, design.outline.threshold),
+            lambda: printed_area(art, outline, design.outline.threshold),
         )
         left, top, right, bottom = cut.area.bounds
         largest_mm = _rung(farthest_mm(job.bench_error, max(right - left, bottom - top), place))

@@ -24,7 +24,7 @@ from honest_edge.core.values.bench import (
 )
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.specs import SCHOOL_DEFAULTS, EdgeRecipe, Stock
-from pictures import coverage, disc, rgba
+from pictures import coverage, disc, rgba, star
 
 DISC = shapely.Point(20, 20).buffer(12, quad_segs=180)
 
@@ -241,3 +241,18 @@ def test_stock_is_called_what_it_is():
         "bare stock",
         "clear film",
     ]
+
+
+def test_what_is_see_through_inside_shows_no_white_where_a_cut_runs_near_it():
+    ring = coverage(disc(140, 170, 170), 340, 340) - coverage(disc(132, 170, 170), 340, 340)
+    art = rgba(np.clip(ring + coverage(disc(110, 170, 170), 340, 340), 0, 1), (180, 60, 40))
+    recipe = EdgeRecipe(school="inside", offset_mm=0.9, ease_mm=0)  # runs in the see-through gap
+    assert made(art, recipe).seen(shift(0.15)).share_without_white > 0.9
+
+
+def test_a_tip_is_as_blunt_as_the_picture_prints_it():
+    art = rgba(coverage(star(150, 20) + 170, 340, 340), (30, 90, 160))
+    bare = made(art, SCHOOL_DEFAULTS["bare"])
+    sharp = exact_model(bare.cut.enclosed, ink=bare.outline.area)
+    drawn_out = forecast(sharp, shift(0.1), MARKS_MIDDLE, visible_mm=0.1).share_clean
+    assert bare.seen(shift(0.1)).share_clean < drawn_out - 0.05

@@ -98,15 +98,18 @@ def ink_area(outline: Outline, cut: CutLines, recipe: EdgeRecipe) -> shapely.Mul
     return as_multipolygon(shapely.union(offset_area(cut.area, recipe.bleed_mm), outline.area))
 
 
-def printed_area(art: PrintArt, threshold: float) -> shapely.MultiPolygon:
+def printed_area(art: PrintArt, outline: Outline, threshold: float) -> shapely.MultiPolygon:
     """Return where ink lies: within the bleed's end, or where the picture itself is opaque enough.
 
-    Tips that the outline draws out are as blunt here as the picture prints them.
+    Tips that the outline draws out are as blunt here as the picture prints them. What is see-through inside the art
+    and not cut out was planned so, and counts as printed.
     """
     if art.ink_area is not None:
         return art.ink_area
     traced = trace_pixels(np.ascontiguousarray(art.pixels[..., 3]), threshold, corner_deg=None)
-    return as_multipolygon(shapely.transform(traced, lambda points: points * art.pixel_mm + (art.left_mm, art.top_mm)))
+    placed = shapely.transform(traced, lambda points: points * art.pixel_mm + (art.left_mm, art.top_mm))
+    solid = shapely.union_all([shapely.Polygon(part.exterior) for part in placed.geoms])
+    return as_multipolygon(shapely.intersection(solid, outline.area))
 
 
 def _widened(pixels: Bytes, ink: shapely.MultiPolygon, pixel_mm: float) -> tuple[Bytes, tuple[float, float]]:
