@@ -38,11 +38,11 @@ def preview_edge(last: DesignResult, edge: EdgeRecipe, job: Job) -> EdgePreview:
     """
     cut = contour(last.outline, edge)
     left, top, right, bottom = cut.area.bounds
-    place = last.forecast.place
+    place, bleed = last.forecast.place, ink_area(last.outline, cut, edge)
     model = edge_model(
         last.outline,
         cut,
-        ink_area(last.outline, cut, edge) or printed_area(last.art, last.outline, last.design.outline.threshold),
+        printed_area(last.art, last.outline, last.design.outline.threshold) if bleed is None else bleed,
         last.rim,
         edge,
         width_mm=last.design.width_mm,

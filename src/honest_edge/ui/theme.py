@@ -179,7 +179,8 @@ def _style_sheet(t: Tokens) -> str:
     QPushButton[filled="true"]:hover {{ background: {t.through if t is LIGHT else t.ink}; }}
     QPushButton[filled="true"]:focus {{ border: 2px solid {t.ink}; padding: 5px 12px; }}
     QPushButton[filled="true"]:disabled {{ background: {t.hairline}; color: {t.soft}; }}
-    QPushButton[link="true"] {{ border: 0; color: {t.accent}; font-weight: 600; text-align: left; padding: 2px 0; }}
+    QPushButton[link="true"] {{ background: transparent; border: 0; color: {t.accent}; font-weight: 600;
+        text-align: left; padding: 2px 0; }}
     QPushButton[tool="true"] {{ padding: 4px 6px; }}
     QPushButton[tool="true"]:checked {{ background: {t.tint}; border: 2px solid {t.accent}; }}
     QSlider::groove:horizontal {{ height: 4px; background: {t.hairline}; border-radius: 2px; }}
