@@ -17,10 +17,12 @@ DISTANCES_MM, STEP_MM, BOUND_UM = (-0.5, -1.0, 1.0, 3.0), 0.1, 10.0
 
 
 def strays_um(area: shapely.Geometry, moved: shapely.Geometry, distance_mm: float) -> np.ndarray:
-    line = shapely.boundary(area)
-    shapely.prepare(line)
+    ends = [shapely.get_coordinates(ring) for ring in shapely.get_rings(shapely.get_parts(area))]
+    pieces = shapely.linestrings(np.concatenate([np.stack([ring[:-1], ring[1:]], axis=1) for ring in ends]))
     points = shapely.points(shapely.get_coordinates(shapely.segmentize(shapely.boundary(moved), STEP_MM)))
-    return 1000 * np.abs(shapely.distance(line, points) - abs(distance_mm))
+    (asked, _), away = shapely.STRtree(pieces).query_nearest(points, return_distance=True, all_matches=False)
+    assert len(asked) == len(points)
+    return 1000 * np.abs(away - abs(distance_mm))
 
 
 def main(count: int = 8) -> bool:

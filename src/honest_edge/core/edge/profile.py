@@ -176,8 +176,9 @@ def _inward(model: EdgeModel, points: Floats, normals: Floats) -> Floats:
         return np.full(len(points), REACH_MM)
     left, top, right, bottom = model.detail.bounds
     step = model.cut.step_mm
-    box = (left - 1, top - 1, right + 1, bottom + 1)
-    field = distance_field(model.detail, box, reach_mm=1.0, step_mm=step)
+    reach = 2 * step + ACROSS_STEP_MM  # only the crossing itself is read from it
+    box = (left - reach, top - reach, right + reach, bottom + reach)
+    field = distance_field(model.detail, box, reach_mm=reach, step_mm=step)
     return _first_crossing(field, points, -normals, falling=True)
 
 
