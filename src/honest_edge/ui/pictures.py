@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from PyQt6.QtCore import QEventLoop, QTimer
+from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from honest_edge.app.overview import STATIONS
@@ -56,6 +57,8 @@ def _settle(window: MainWindow) -> None:
 
 
 def _grab(window: MainWindow, path: Path) -> None:
-    QApplication.processEvents()
+    for _ in range(5):  # a layout inside a scrolled panel asks for the next one only when it is laid out itself
+        QApplication.processEvents()
+        QTest.qWait(20)
     window.grab().save(str(path))
     print(path)

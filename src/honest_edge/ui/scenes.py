@@ -163,16 +163,17 @@ def _levels(pixels: NDArray[np.uint8]) -> _Levels:
 class Callout(QGraphicsItem):
     """A ring round a place, and what is wrong there in words."""
 
-    def __init__(self, title: str, detail: str, tokens: Tokens, *, leftward: bool) -> None:
+    def __init__(self, title: str, detail: str, tokens: Tokens, *, leftward: bool, upward: bool) -> None:
         super().__init__()
         self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
-        self._title, self._detail, self._tokens, self._leftward = title, detail, tokens, leftward
+        self._title, self._detail, self._tokens = title, detail, tokens
+        self._leftward, self._upward = leftward, upward
 
     def boundingRect(self) -> QRectF:
-        return QRectF(-320, -74, 640, 92)
+        return QRectF(-340, -74, 680, 148)
 
     def paint(
-        self, painter: QPainter | None, _option: QStyleOptionGraphicsItem | None, _widget: QWidget | None = None
+        self, painter: QPainter | None, _option: QStyleOptionGraphicsItem | None, widget: QWidget | None = None
     ) -> None:
         if painter is None:
             return
@@ -185,7 +186,7 @@ class Callout(QGraphicsItem):
         title_width = painter.fontMetrics().horizontalAdvance(self._title)
         detail_width = painter.fontMetrics().horizontalAdvance(self._detail)
         width = max(title_width, detail_width) + 24
-        box = QRectF(-10 - width if self._leftward else 10, -66, width, 46)
+        box = self._box(width, painter.transform().map(QPointF(0, 0)), widget)
         painter.setPen(QPen(danger, 1))
         painter.setBrush(QColor(self._tokens.panel))
         painter.drawRoundedRect(box, 6, 6)
@@ -193,6 +194,14 @@ class Callout(QGraphicsItem):
         painter.drawText(QPointF(box.left() + 12, box.top() + 19), self._title)
         painter.setPen(QColor(self._tokens.ink))
         painter.drawText(QPointF(box.left() + 12, box.top() + 37), self._detail)
+
+    def _box(self, width: float, place: QPointF, widget: QWidget | None) -> QRectF:
+        """Return where the words stand: away from the art, or over it where the table ends."""
+        leftward, upward = self._leftward, self._upward
+        if widget is not None:
+            leftward = place.x() - 10 - width >= 0 if leftward else place.x() + 10 + width > widget.width()
+            upward = place.y() - 66 >= 0 if upward else place.y() + 66 > widget.height()
+        return QRectF(-10 - width if leftward else 10, -66 if upward else 20, width, 46)
 
 
 def draw_art(
@@ -293,7 +302,8 @@ def draw_edge(
     _cut_line(scene, result, QTransform())
     for index, spot in reversed(list(enumerate(spots))):
         title, detail = spot_words(spot, stock, unit) if index == 0 else ("", "")
-        mark = Callout(title, detail, tokens, leftward=spot.x_mm > (left + right) / 2)
+        leftward, upward = spot.x_mm < (left + right) / 2, spot.y_mm < (top + bottom) / 2
+        mark = Callout(title, detail, tokens, leftward=leftward, upward=upward)
         mark.setPos(spot.x_mm, spot.y_mm)
         _add(scene, mark)
     return QRectF(left, top, right - left, bottom - top)
