@@ -5,8 +5,6 @@ from __future__ import annotations
 from pathlib import Path
 
 from PyQt6.QtCore import QEventLoop, QTimer
-from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication
 
 from honest_edge.app.overview import STATIONS
 from honest_edge.app.starting import demo_project
@@ -58,7 +56,6 @@ def _settle(window: MainWindow) -> None:
 
 def _grab(window: MainWindow, path: Path) -> None:
     for _ in range(5):  # a layout inside a scrolled panel asks for the next one only when it is laid out itself
-        QApplication.processEvents()
-        QTest.qWait(20)
+        _settle(window)
     window.grab().save(str(path))
     print(path)
