@@ -2,7 +2,7 @@
 
 Run from the project's root after ./check has made the environment:
     PYTHONPATH=src .venv/bin/python demo/draw.py
-All art, names and shops here are made up. Fonts: Kaushan Script and Playfair Display (demo/fonts/OFL.txt).
+All art, names and shops here are made up. Fonts: Kaushan Script and Playfair Display (src/honest_edge/files/fonts/OFL.txt).
 """
 
 from __future__ import annotations
@@ -23,6 +23,7 @@ from honest_edge.files.project import save_project
 
 HERE = Path(__file__).parent
 ART = HERE / "art"
+FONTS = HERE.parent / "src" / "honest_edge" / "files" / "fonts"
 PROJECT = HERE.parent / "src" / "honest_edge" / "app" / "demo.hedge"
 
 TEAL, TEAL_DARK, CREAM, OCHRE = "#2f6f63", "#22524a", "#f7edd6", "#d9a441"
@@ -40,7 +41,7 @@ def render(body: str, width: int, height: int, scale: float) -> Image.Image:
         width=round(width * scale),
         height=round(height * scale),
         dpi=96,
-        font_files=[str(HERE / "fonts" / name) for name in ("KaushanScript.ttf", "PlayfairDisplay-700.ttf")],
+        font_files=[str(FONTS / name) for name in ("KaushanScript.ttf", "PlayfairDisplay-700.ttf")],
         skip_system_fonts=True,
     )
     return Image.open(io.BytesIO(bytes(data))).convert("RGBA")

@@ -89,14 +89,17 @@ def test_picking_turns_parts_and_holes_round_and_steps_are_taken_back_singly():
     picked = picked_at(result.outline, 160 * mm, 60 * mm)
     assert (picked.kind, picked.piece.kept) == ("part", True)
     assert picked_at(result.outline, 2 * mm, 2 * mm) is None
-    recipe = turned_round(design, picked)
+    recipe = turned_round(design.outline, picked, result.width_mm)
     dropped = pipeline.result(replace(design, outline=recipe), job)
     assert dropped.outline.part_count == 3
     # what is left out is neither cut nor printed
     assert dropped.art.pixels[..., 3].astype(float).sum() < 0.9 * result.art.pixels[..., 3].astype(float).sum()
     again = picked_at(dropped.outline, 160 * mm, 60 * mm)
     assert not again.piece.kept
-    assert pipeline.result(replace(design, outline=turned_round(dropped.design, again)), job).outline.part_count == 4
+    assert (
+        pipeline.result(replace(design, outline=turned_round(recipe, again, dropped.width_mm)), job).outline.part_count
+        == 4
+    )
     assert without_step(recipe, 0) == design.outline
 
 

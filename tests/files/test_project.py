@@ -14,7 +14,7 @@ from honest_edge.core.values.errors import FileError
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.specs import EdgeRecipe
 from honest_edge.files import whole
-from honest_edge.files.project import load_project, parse_project, project_bytes, project_schema, save_project
+from honest_edge.files.project import VERSION, load_project, parse_project, project_bytes, project_schema, save_project
 from honest_edge.files.whole import write_set
 from pictures import disc_png
 
@@ -66,7 +66,7 @@ def with_text(old, new):
         (lambda n, d: [] if n == "job.json" else [(n, d)], "no whole Honest Edge project"),
         (lambda n, d: [(n, b"something")] if n == "mimetype" else [(n, d)], "no Honest Edge project"),
         (lambda n, d: [(n, d), ("../outside.txt", b"x")], "entries that no project has"),
-        (with_text(b'"version": 2', b'"version": 99'), "newer Honest Edge"),
+        (with_text(b'"version": %d' % VERSION, b'"version": 99'), "newer Honest Edge"),
         (with_text(b"33.3", b"-33.3"), "finished width must be"),
         (with_text(b'"inside"', b'"sideways"'), "cannot be read"),
     ],

@@ -45,7 +45,7 @@ def preview_edge(last: DesignResult, edge: EdgeRecipe, job: Job) -> EdgePreview:
         printed_area(last.art, last.outline, last.design.outline.threshold) if bleed is None else bleed,
         last.rim,
         edge,
-        width_mm=last.design.width_mm,
+        width_mm=last.width_mm,
         largest_mm=farthest_mm(job.bench_error, max(right - left, bottom - top), place),
     )
     seen = forecast(model, job.bench_error, place, visible_mm=job.visible_mm, fineness=LIVE)

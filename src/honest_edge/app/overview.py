@@ -24,6 +24,12 @@ STATIONS: tuple[Station, ...] = ("art", "outline", "edge", "sheet", "files")
 _CHECK_OF: dict[str, Station] = {
     "ppi": "art",
     "size": "art",
+    "font": "art",
+    "room": "art",
+    "code": "art",
+    "gap": "art",
+    "apart": "art",
+    "quiet": "edge",
     "leaks": "outline",
     "parts": "outline",
     "narrow": "outline",

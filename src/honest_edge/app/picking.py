@@ -9,7 +9,6 @@ import shapely
 
 from honest_edge.core.imaging.leaks import Leak, as_dam
 from honest_edge.core.outline.outline import Outline, Piece
-from honest_edge.core.values.job import Design
 from honest_edge.core.values.specs import Correction, CorrectionKind, OutlineRecipe
 
 
@@ -35,7 +34,7 @@ def picked_at(outline: Outline, x_mm: float, y_mm: float) -> Picked | None:
     return None
 
 
-def turned_round(design: Design, picked: Picked) -> OutlineRecipe:
+def turned_round(recipe: OutlineRecipe, picked: Picked, width_mm: float) -> OutlineRecipe:
     """Return the recipe with a part or hole dropped that was kept, or kept that was dropped."""
     kinds: dict[tuple[str, bool], CorrectionKind] = {
         ("part", True): "drop",
@@ -44,11 +43,10 @@ def turned_round(design: Design, picked: Picked) -> OutlineRecipe:
         ("hole", False): "cut",
     }
     place = shapely.point_on_surface(picked.piece.polygon)
-    width = design.width_mm
     step = Correction(
-        kind=kinds[picked.kind, picked.piece.kept], points=((float(place.x) / width, float(place.y) / width),)
+        kind=kinds[picked.kind, picked.piece.kept], points=((float(place.x) / width_mm, float(place.y) / width_mm),)
     )
-    return corrected(design.outline, step)
+    return corrected(recipe, step)
 
 
 def dammed_leak(recipe: OutlineRecipe, leak: Leak) -> OutlineRecipe:

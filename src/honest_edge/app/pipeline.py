@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Hashable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
+import shapely
+
 from honest_edge.app.cache import ResultCache
+from honest_edge.app.layering import Composed, LayerReader, quiet_zones
 from honest_edge.core.edge.bleed import PrintArt, carry_colour, printed_area
 from honest_edge.core.edge.contour import CutLines, InsetLoss, contour, inset_losses
 from honest_edge.core.edge.forecast import Forecast, farthest_mm, forecast
 from honest_edge.core.edge.model import EdgeModel, edge_model
 from honest_edge.core.edge.profile import EdgeProfile, profile
 from honest_edge.core.edge.rim import Rim, rim_of
-from honest_edge.core.geometry.paths import CurveRing
+from honest_edge.core.geometry.paths import CurveRing, as_multipolygon
 from honest_edge.core.imaging.background import Subject, clear_background
 from honest_edge.core.imaging.matte import Matte, find_matte
 from honest_edge.core.outline.joining import joining_offset_mm
@@ -20,15 +23,17 @@ from honest_edge.core.outline.narrow import Narrow, narrow_places
 from honest_edge.core.outline.outline import Outline, fit_area, greatest_deviation_mm, outline_of
 from honest_edge.core.outline.trace import trace_pixels
 from honest_edge.core.proof.checks import Finding, findings_of
+from honest_edge.core.proof.layer_checks import LayerFinding, stack_findings
 from honest_edge.core.sheet.fit import Footprint, Plan, fit
 from honest_edge.core.sheet.media import Box
 from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.bench import MARKS_MIDDLE, SheetPlace
 from honest_edge.core.values.errors import Cancelled
 from honest_edge.core.values.job import Design, Job
-from honest_edge.core.values.specs import EdgeRecipe, OutlineRecipe, SheetSpec
+from honest_edge.core.values.specs import ArtSource, EdgeRecipe, OutlineRecipe, SheetSpec
 from honest_edge.files.kinds import VECTOR_KINDS, drawn_kind
 from honest_edge.files.read_art import read_art
+from honest_edge.files.typefaces import FontLibrary, font_library
 
 _RUNGS_MM = (1.5, 3.0, 6.0, 14.0)
 
@@ -50,6 +55,7 @@ class DesignResult:
     """Everything computed for one design.
 
     Attributes:
+        composed: its layers put together; None for a design of one picture.
         outline_curves: the outline as fitted, for the eye; the cut is fitted by itself.
         deviation_mm: how far they stray from the raw outline at most.
         joining_mm: smallest offset at which all parts join; None where they are too many.
@@ -62,6 +68,7 @@ class DesignResult:
     """
 
     design: Design
+    composed: Composed | None
     artwork: Artwork
     subject: Subject
     outline: Outline
@@ -81,13 +88,19 @@ class DesignResult:
 
     @property
     def ppi(self) -> float:
-        """Pixels per inch at the finished width."""
-        return self.artwork.ppi_at(self.design.width_mm)
+        """Pixels per inch at the finished width; of layers, that of the softest picture."""
+        lowest = self.composed.lowest_ppi if self.composed else None
+        return lowest or self.artwork.ppi_at(self.width_mm)
+
+    @property
+    def width_mm(self) -> float:
+        """Finished width of the whole picture."""
+        return self.composed.flat.width_mm if self.composed else self.design.width_mm
 
     @property
     def height_mm(self) -> float:
         """Finished height of the whole picture."""
-        return self.design.width_mm * self.artwork.height_px / self.artwork.width_px
+        return self.width_mm * self.artwork.height_px / self.artwork.width_px
 
     @property
     def footprint(self) -> Footprint:
@@ -101,28 +114,25 @@ class DesignResult:
 class Pipeline:
     """Computes results; the same request is computed once."""
 
-    def __init__(self, assets: Mapping[str, bytes]) -> None:
-        """Take the originals by SHA-256; the mapping may grow later."""
+    def __init__(self, assets: Mapping[str, bytes], fonts: FontLibrary | None = None) -> None:
+        """Take the originals by SHA-256, which may grow later, and the fonts; None takes this machine's."""
         self._assets = assets
         self._cache = ResultCache()
+        self.layers = LayerReader(self._read, fonts or font_library())
 
-    def asset(self, design: Design) -> bytes:
-        """Return a design's original, byte for byte."""
-        return self._assets[design.asset]
+    def asset(self, design: Design) -> bytes | None:
+        """Return a design's original, byte for byte; None for layers."""
+        return self._assets[design.asset] if design.asset else None
 
-    def artwork(self, design: Design, *, cancelled: IsCancelled = never) -> Artwork:
-        """Return a design's picture.
-
-        Raises:
-            ArtError: the original cannot be read.
-            Cancelled: ``cancelled`` said so.
-        """
-        data = self.asset(design)
-        width_mm = design.width_mm if drawn_kind(data) in VECTOR_KINDS else None
+    def _read(
+        self, asset: str, file_name: str, source: ArtSource, width_mm: float, cancelled: IsCancelled = never
+    ) -> Artwork:
+        data = self._assets[asset]
+        drawn_mm = width_mm if drawn_kind(data) in VECTOR_KINDS else None
         return self._cache.get(
             "artwork",
-            (design.asset, design.source, width_mm),
-            lambda: read_art(data, design.file_name, design.source, width_mm=width_mm, cancelled=cancelled),
+            (asset, source, drawn_mm),
+            lambda: read_art(data, file_name, source, width_mm=drawn_mm, cancelled=cancelled),
         )
 
     def result(
@@ -148,12 +158,13 @@ class Pipeline:
             report(share, f"{what} {design.name}")
 
         step(0.0, "Reading")
-        artwork = self.artwork(design, cancelled=cancelled)
+        composed, artwork = self._artwork(design, cancelled)
+        width_mm = composed.flat.width_mm if composed else design.width_mm
         step(0.2, "Clearing the background of")
         subject = self._subject(design, artwork)
         step(0.45, "Tracing")
-        outline_key = (design.asset, design.source, design.outline, design.width_mm)
-        outline = self._cache.get("outline", outline_key, lambda: self._outline(design, artwork, subject))
+        outline_key = (*_shows(design), design.outline, width_mm)
+        outline = self._cache.get("outline", outline_key, lambda: self._outline(design, composed, artwork, subject))
         step(0.6, "Drawing the cut of")
         cut_key = (*outline_key, _of_cut(design.edge))
         cut = self._cache.get("cut", cut_key, lambda: contour(outline, design.edge))
@@ -168,7 +179,9 @@ class Pipeline:
         art_key = (*outline_key, replace(design.edge, detail=()))
         art = self._cache.get("art", art_key, lambda: carry_colour(subject, outline, cut, design.edge))
         matte = self._cache.get(
-            "matte", self._art_key(design, artwork), lambda: find_matte(artwork.pixels) if artwork.is_cut_out else None
+            "matte",
+            _art_key(design, artwork),
+            lambda: find_matte(artwork.pixels) if artwork.is_cut_out and composed is None else None,
         )
         step(0.9, "Judging the edge of")
         stock = job.sheet.stock
@@ -184,7 +197,7 @@ class Pipeline:
         model = self._cache.get(
             "model",
             edge_key,
-            lambda: edge_model(outline, cut, inked, rim, design.edge, width_mm=design.width_mm, largest_mm=largest_mm),
+            lambda: edge_model(outline, cut, inked, rim, design.edge, width_mm=width_mm, largest_mm=largest_mm),
         )
         edge = self._cache.get("edge", edge_key, lambda: profile(cut, art, model, rim))
         step(0.95, "Forecasting")
@@ -197,6 +210,8 @@ class Pipeline:
         findings = findings_of(
             design,
             artwork=artwork,
+            width_mm=width_mm,
+            layers=_layer_findings(design, composed, cut, job) if composed else (),
             leaks=subject.leaks,
             cut=cut,
             narrow=narrow,
@@ -208,6 +223,7 @@ class Pipeline:
         )
         return DesignResult(
             design=design,
+            composed=composed,
             artwork=artwork,
             subject=subject,
             outline=outline,
@@ -226,21 +242,33 @@ class Pipeline:
             findings=findings,
         )
 
+    def _artwork(self, design: Design, cancelled: IsCancelled) -> tuple[Composed | None, Artwork]:
+        if not design.layers:
+            return None, self._read(design.asset, design.file_name, design.source, design.width_mm, cancelled)
+        composed, artwork = self._cache.get("composed", _shows(design), lambda: self._composed(design))
+        return composed, artwork
+
+    def _composed(self, design: Design) -> tuple[Composed, Artwork]:
+        composed = self.layers.composed(design)
+        return composed, composed.artwork
+
     def _subject(self, design: Design, artwork: Artwork) -> Subject:
-        key = (*self._art_key(design, artwork), _of_background(design.outline))
+        if design.layers:
+            return Subject(pixels=artwork.pixels, method="alpha")
+        key = (*_art_key(design, artwork), _of_background(design.outline))
         return self._cache.get("subject", key, lambda: clear_background(artwork, design.outline))
 
-    def _outline(self, design: Design, artwork: Artwork, subject: Subject) -> Outline:
+    def _outline(self, design: Design, composed: Composed | None, artwork: Artwork, subject: Subject) -> Outline:
         recipe = design.outline
-        key = (*self._art_key(design, artwork), _of_background(recipe), recipe.threshold, recipe.corner_deg)
+        if composed is not None:  # known exactly: nothing is traced
+            flat = composed.flat
+            area = as_multipolygon(shapely.transform(flat.area, lambda points: points / flat.pixel_mm))
+            return outline_of(area, width_px=artwork.width_px, width_mm=flat.width_mm, recipe=recipe)
+        key = (*_art_key(design, artwork), _of_background(recipe), recipe.threshold, recipe.corner_deg)
         area = self._cache.get(
             "trace", key, lambda: trace_pixels(subject.coverage, recipe.threshold, corner_deg=recipe.corner_deg)
         )
         return outline_of(area, width_px=artwork.width_px, width_mm=design.width_mm, recipe=recipe)
-
-    @staticmethod
-    def _art_key(design: Design, artwork: Artwork) -> tuple[object, ...]:
-        return design.asset, design.source, artwork.width_px
 
     def results(
         self, job: Job, *, report: Report = unreported, cancelled: IsCancelled = never
@@ -260,6 +288,22 @@ def plan_of(results: Sequence[DesignResult], sheet: SheetSpec) -> Plan:
         BlockedError: a design does not fit, or the marks cannot be placed.
     """
     return fit([result.footprint for result in results], sheet)
+
+
+def _shows(design: Design) -> tuple[Hashable, ...]:
+    """Return what a design's picture depends on."""
+    if design.layers:
+        return design.layers, design.backing, design.is_flattened
+    return design.asset, design.source
+
+
+def _art_key(design: Design, artwork: Artwork) -> tuple[Hashable, ...]:
+    return *_shows(design), artwork.width_px
+
+
+def _layer_findings(design: Design, composed: Composed, cut: CutLines, job: Job) -> tuple[LayerFinding, ...]:
+    found = [LayerFinding(check=note.kind, message=note.message, remedy=note.remedy) for note in composed.notes]
+    return (*found, *stack_findings(design, composed.stack, composed.flat.pieces, quiet_zones(composed), cut, job))
 
 
 def _of_background(recipe: OutlineRecipe) -> OutlineRecipe:

@@ -73,15 +73,15 @@ def prepare(
     return contents
 
 
-def _vector(result: DesignResult, data: bytes) -> VectorArt | None:
+def _vector(result: DesignResult, data: bytes | None) -> VectorArt | None:
     """Return what of a PDF page is printed as vectors: all of the art that the outline keeps."""
     design = result.design
-    if drawn_kind(data) != "pdf" or design.source.region is not None:
+    if data is None or drawn_kind(data) != "pdf" or design.source.region is not None:
         return None
     return VectorArt(
         data=data,
         page=design.source.page,
-        width_mm=design.width_mm,
+        width_mm=result.width_mm,
         height_mm=result.height_mm,
         area=offset_area(result.outline.area, -_WITHIN_MM),
     )
@@ -128,7 +128,7 @@ def _design(result: DesignResult, job: Job) -> reports.ReportDesign:
         height_px=result.artwork.height_px,
         stated_ppi=result.artwork.stated_ppi,
         size_source=result.artwork.size_source,
-        width_mm=design.width_mm,
+        width_mm=result.width_mm,
         height_mm=result.height_mm,
         ppi=result.ppi,
         background=result.subject.method,

@@ -61,7 +61,7 @@ class Previewer:
         subject = clear_background(small, recipe, seek_leaks=False)
         pixels = trace_pixels(subject.coverage, recipe.threshold, corner_deg=None)
         # the last block of a row may reach past the picture
-        width_mm = design.width_mm * small.width_px * factor / last.artwork.width_px
+        width_mm = last.width_mm * small.width_px * factor / last.artwork.width_px
         outline = outline_of(pixels, width_px=small.width_px, width_mm=width_mm, recipe=recipe)
         return Preview(pixels=subject.pixels, pixel_mm=outline.pixel_mm, area=outline.area)
 

@@ -64,14 +64,14 @@ def _box(art: list[shapely.Polygon], result: DesignResult) -> tuple[float, float
     return (
         max(0.0, math.floor((left - air) / pixel_mm) * pixel_mm),
         max(0.0, math.floor((top - air) / pixel_mm) * pixel_mm),
-        min(result.design.width_mm, math.ceil((right + air) / pixel_mm) * pixel_mm),
+        min(result.width_mm, math.ceil((right + air) / pixel_mm) * pixel_mm),
         min(result.height_mm, math.ceil((bottom + air) / pixel_mm) * pixel_mm),
     )
 
 
 def _region(box: tuple[float, float, float, float], result: DesignResult) -> tuple[float, float, float, float]:
     """Return the box in shares of the whole original, of which the design may show a region already."""
-    width, height = result.design.width_mm, result.height_mm
+    width, height = result.width_mm, result.height_mm
     left, top, right, bottom = result.design.source.region or (0.0, 0.0, 1.0, 1.0)
     wide, high = right - left, bottom - top
     return (

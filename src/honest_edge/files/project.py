@@ -22,8 +22,8 @@ from honest_edge.files.report import schema_of
 from honest_edge.files.whole import write_set
 
 MIMETYPE = b"application/vnd.honest-edge.job+zip"
-VERSION = 2
-"""1 knew no source, corrections, threshold or smoothness; it is read as it stands."""
+VERSION = 3
+"""1 knew no source, corrections, threshold or smoothness, 2 no layers; both are read as they stand."""
 
 # what zipfile raises on damaged archives, offsets outside the file included
 _DAMAGE = (
@@ -57,7 +57,7 @@ def project_bytes(job: Job, assets: Mapping[str, bytes]) -> bytes:
         archive.writestr(zipfile.ZipInfo("mimetype", _FIXED_TIME), MIMETYPE)
         text = msgspec.json.format(msgspec.json.encode(Envelope(version=VERSION, job=job)), indent=1)
         _store(archive, "job.json", text, zipfile.ZIP_DEFLATED)
-        for asset in sorted({design.asset for design in job.designs}):
+        for asset in sorted({asset for design in job.designs for asset in design.assets}):
             _store(archive, f"assets/{asset}", assets[asset], zipfile.ZIP_STORED)
     return out.getvalue()
 
@@ -100,7 +100,8 @@ def parse_project(data: bytes, name: str) -> tuple[Job, dict[str, bytes]]:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             _check_archive(archive, name)
             job = _job(archive.read("job.json"), name)
-            assets = {d.asset: _asset(archive, d.asset, d.file_name, name) for d in job.designs}
+            named = {asset: title for design in job.designs for asset, title in design.assets.items()}
+            assets = {asset: _asset(archive, asset, title, name) for asset, title in named.items()}
     except _DAMAGE as error:
         raise FileError(f"{name} is no whole Honest Edge project ({_short(error)}): open an earlier copy") from None
     return job, assets

@@ -137,7 +137,7 @@ def draw_decisions(scene: QGraphicsScene, result: DesignResult, tokens: Tokens, 
     for index, place in enumerate(result.narrow[:_MOST_MARKS]):
         words_of = f"narrow {place.kind}" if index < _MOST_WORDS else ""
         _add(scene, PlaceMark(place.x_mm, place.y_mm, words_of, tokens.look, tokens.panel))
-    width_mm = result.design.width_mm
+    width_mm = result.width_mm
     for leak in result.subject.leaks:
         (x0, y0), (x1, y1) = leak.start, leak.end
         colour = tokens.fine if leak.dammed else tokens.danger

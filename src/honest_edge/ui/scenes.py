@@ -215,7 +215,7 @@ def draw_art(
 ) -> QRectF:
     """The original at its finished size, with its measures, and what it is held against."""
     scene.clear()
-    width_mm, height_mm = result.design.width_mm, result.height_mm
+    width_mm, height_mm = result.width_mm, result.height_mm
     _picture(scene, result)
     _dimension(scene, 0, width_mm, height_mm, format_length(width_mm, unit), tokens, upright=False)
     _dimension(scene, 0, height_mm, width_mm, format_length(height_mm, unit), tokens, upright=True)
@@ -265,7 +265,7 @@ def draw_outline(
     if show_nodes:
         _add(scene, NodesItem(nodes_of(result.outline_curves), tokens.through))
     outline_scene.draw_decisions(scene, result, tokens, unit)
-    return QRectF(0, 0, result.design.width_mm, result.height_mm)
+    return QRectF(0, 0, result.width_mm, result.height_mm)
 
 
 def draw_preview(scene: QGraphicsScene, preview: Preview, tokens: Tokens) -> None:

@@ -9,9 +9,10 @@ import shapely
 
 from honest_edge.core.geometry.offset import offset_area
 from honest_edge.core.geometry.paths import CurveRing, as_multipolygon
+from honest_edge.core.geometry.thin import fattened
 from honest_edge.core.outline.outline import Outline, fit_area
 from honest_edge.core.values.errors import BlockedError
-from honest_edge.core.values.specs import THIN_STROKE_MM, EdgeRecipe, LineKind
+from honest_edge.core.values.specs import EdgeRecipe, LineKind
 
 _FLAT_MM = 0.005  # as true as a curve is fitted
 
@@ -74,7 +75,7 @@ def contour(outline: Outline, recipe: EdgeRecipe) -> CutLines:
     Raises:
         BlockedError: an inward offset leaves nothing.
     """
-    art = _fattened(outline.area, recipe.fatten_mm)
+    art = fattened(outline.area, recipe.fatten_mm)
     area = _moved(art, recipe)
     if area.is_empty:
         raise BlockedError(f"Cutting {recipe.offset_mm:g} mm inside the art leaves nothing to cut: lower the offset")
@@ -96,16 +97,6 @@ def inset_losses(outline: Outline, cut: CutLines, recipe: EdgeRecipe) -> tuple[I
             place = shapely.point_on_surface(part)
             lost.append(InsetLoss(pieces=count, x_mm=float(place.x), y_mm=float(place.y)))
     return tuple(lost)
-
-
-def _fattened(area: shapely.MultiPolygon, by_mm: float) -> shapely.MultiPolygon:
-    """Grow strokes thinner than ``THIN_STROKE_MM`` by half of ``by_mm`` to either side, and nothing else."""
-    if by_mm == 0:
-        return area
-    half = THIN_STROKE_MM / 2
-    thick = offset_area(offset_area(area, -half), 1.02 * half)
-    thin = [part for part in as_multipolygon(shapely.difference(area, thick)).geoms if part.length > 2 * THIN_STROKE_MM]
-    return as_multipolygon(shapely.union(area, offset_area(shapely.MultiPolygon(thin), by_mm / 2)))
 
 
 def _moved(art: shapely.MultiPolygon, recipe: EdgeRecipe) -> shapely.MultiPolygon:

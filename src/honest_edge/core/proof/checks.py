@@ -11,6 +11,7 @@ from honest_edge.core.edge.profile import EdgeProfile
 from honest_edge.core.imaging.leaks import Leak
 from honest_edge.core.imaging.matte import Matte
 from honest_edge.core.outline.narrow import Narrow
+from honest_edge.core.proof.layer_checks import LayerFinding
 from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.specs import CRISP_PPI
@@ -42,6 +43,8 @@ def findings_of(
     design: Design,
     *,
     artwork: Artwork,
+    width_mm: float,
+    layers: Sequence[LayerFinding],
     leaks: Sequence[Leak],
     cut: CutLines,
     narrow: Sequence[Narrow],
@@ -53,7 +56,8 @@ def findings_of(
 ) -> tuple[Finding, ...]:
     """Return what needs a look in one design."""
     found = (
-        *_of_art(design, artwork),
+        *((found.check, found.message, found.remedy) for found in layers),
+        *_of_art(artwork, width_mm),
         *_of_outline(design, leaks, cut, narrow, job.narrowest_mm),
         *_of_cut(design, inset, matte, cut),
         *_of_edge(edge, seen, job),
@@ -66,13 +70,13 @@ def findings_of(
 _Found = Iterator[tuple[str, str, str]]
 
 
-def _of_art(design: Design, artwork: Artwork) -> _Found:
-    ppi = artwork.ppi_at(design.width_mm)
+def _of_art(artwork: Artwork, width_mm: float) -> _Found:
+    ppi = artwork.ppi_at(width_mm)
     if ppi < CRISP_PPI - 0.5:
-        crisp_mm = design.width_mm * ppi / CRISP_PPI
+        crisp_mm = width_mm * ppi / CRISP_PPI
         yield (
             "ppi",
-            f"{ppi:.0f} ppi at {design.width_mm:.1f} mm: the print will look soft",
+            f"{ppi:.0f} ppi at {width_mm:.1f} mm: the print will look soft",
             f"print it {crisp_mm:.1f} mm wide or less, or find a larger picture",
         )
     if artwork.has_conflict:

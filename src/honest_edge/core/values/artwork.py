@@ -20,6 +20,7 @@ SizeSource = Literal[
     "SVG pixels of 1/96 in",
     "PDF page",
     "PSD header",
+    "layers",
     "assumed",
 ]
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field, replace
 
 from honest_edge.core.values.bench import VISIBLE_MM, BenchError, assumed_error
 from honest_edge.core.values.errors import UsageError
+from honest_edge.core.values.layers import MOST_LAYERS, Backing, Layer
 from honest_edge.core.values.specs import ArtSource, EdgeRecipe, OutlineRecipe, SheetSpec, check_copies, check_width
 from honest_edge.core.values.units import check_range
 
@@ -18,31 +19,59 @@ ASSUMED_NARROWEST_MM = 0.8
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Design:
-    """One sticker of a job.
+    """One sticker of a job: one picture, or a stack of layers.
 
     Attributes:
         key: names the design within its job, for good.
         name: what the user calls it.
-        asset: SHA-256 of the original's bytes, in hexadecimal.
-        file_name: what the original was called.
-        width_mm: finished width of the picture.
+        asset: SHA-256 of the picture's bytes, in hexadecimal; empty for layers.
+        file_name: what the picture was called.
+        width_mm: finished width of the picture; that of layers follows from them.
         source: which part of the original is the picture.
         copies: how many are wanted.
+        layers: bottom first.
+        backing: a plain ground behind the layers.
+        is_flattened: the printed layers are one picture with one cut; if not, each is cut by itself.
     """
 
     key: str
     name: str
-    asset: str
-    file_name: str
-    width_mm: float
+    asset: str = ""
+    file_name: str = ""
+    width_mm: float = 50.0
     source: ArtSource = field(default_factory=ArtSource)
     outline: OutlineRecipe = field(default_factory=OutlineRecipe)
     edge: EdgeRecipe = field(default_factory=EdgeRecipe)
     copies: int = 6
+    layers: tuple[Layer, ...] = ()
+    backing: Backing | None = None
+    is_flattened: bool = True
 
     def __post_init__(self) -> None:
         check_width(self.width_mm)
         check_copies(self.copies)
+        check_range("layers of a design", len(self.layers), 0, MOST_LAYERS, "")
+        if bool(self.asset) == bool(self.layers):
+            raise UsageError(f"“{self.name}” must hold one picture or some layers")
+        if len({layer.key for layer in self.layers}) != len(self.layers):
+            raise UsageError(f"Two layers of “{self.name}” share one key")
+
+    @property
+    def assets(self) -> dict[str, str]:
+        """The originals it is made of, SHA-256 to file name."""
+        own = {self.asset: self.file_name} if self.asset else {}
+        return own | {asset: name for layer in self.layers for asset, name in layer.assets}
+
+    def layer(self, key: str) -> Layer:
+        """Return the layer with this key.
+
+        Raises:
+            KeyError: the design has none.
+        """
+        for layer in self.layers:
+            if layer.key == key:
+                return layer
+        raise KeyError(key)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -90,7 +90,7 @@ class OutlineRecipe:
     """
 
     background: Background = "auto"
-    colour: tuple[int, int, int] | None = None
+    colour: Colour | None = None
     tolerance: float | None = None
     threshold: float = 0.5
     trace_area: tuple[float, float, float, float] | None = None
@@ -104,8 +104,8 @@ class OutlineRecipe:
     def __post_init__(self) -> None:
         if self.tolerance is not None:
             check_range("tolerance", self.tolerance, 1, 200, "levels")
-        for level in self.colour or ():
-            check_range("background colour", level, 0, 255, "")
+        if self.colour is not None:
+            check_colour("background colour", self.colour)
         check_range("threshold", self.threshold, 0.02, 0.98, "")
         _check_box("trace area", self.trace_area)
         check_range("smallest part", self.speck_mm2, 0, 10_000, "mm²")
@@ -163,8 +163,8 @@ class EdgeRecipe:
         check_range("smallest hole of the cut", self.hole_mm2, 0, 10_000, "mm²")
         check_range("easing of notches", self.ease_mm, 0, 20)
         check_range("fattening", self.fatten_mm, 0, 3)
-        for level in self.fill_rgb or ():
-            check_range("bleed colour", level, 0, 255, "")
+        if self.fill_rgb is not None:
+            check_colour("bleed colour", self.fill_rgb)
 
     @property
     def signed_offset_mm(self) -> float:
@@ -203,8 +203,7 @@ class Stock:
     is_clear: bool = False
 
     def __post_init__(self) -> None:
-        for level in self.rgb:
-            check_range("stock colour", level, 0, 255, "")
+        check_colour("stock colour", self.rgb)
 
     @property
     def name(self) -> str:
@@ -259,6 +258,16 @@ def check_width(width_mm: float) -> None:
         UsageError: outside 1 mm to 2 m.
     """
     check_range("finished width", width_mm, SMALLEST_WIDTH_MM, LARGEST_WIDTH_MM)
+
+
+def check_colour(name: str, rgb: Colour) -> None:
+    """Refuse a colour that is none.
+
+    Raises:
+        UsageError: a level outside 0 to 255.
+    """
+    for level in rgb:
+        check_range(name, level, 0, 255, "")
 
 
 def check_copies(copies: int) -> None:

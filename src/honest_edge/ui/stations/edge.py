@@ -19,6 +19,7 @@ if TYPE_CHECKING:
     from honest_edge.app.edge_preview import EdgePreview
     from honest_edge.app.overview import Judgement
     from honest_edge.app.pipeline import DesignResult
+    from honest_edge.core.edge.forecast import Forecast
 
 SCHOOLS: tuple[tuple[School, str, str], ...] = (
     ("border", "White border", "cut outside, stock between"),
@@ -140,10 +141,10 @@ class EdgePanel(Panel):
 
     def take_stroke(self, tool: str, points_mm: list[tuple[float, float]]) -> None:
         """Make what was brushed on the table a step of the recipe."""
-        design = self.desk.design
-        if design is None:
+        design, result = self.desk.design, self.desk.result
+        if design is None or result is None:
             return
-        step = self.desk.build(lambda: brushed(tool, points_mm, design.width_mm, self.desk.brush_mm))
+        step = self.desk.build(lambda: brushed(tool, points_mm, result.width_mm, self.desk.brush_mm))
         if step is not None:
             self._edit(f"{tool} detail", detail=(*design.edge.detail, step))
 
@@ -184,8 +185,7 @@ class EdgePanel(Panel):
             return
         seen = result.forecast
         self.answer.setText(percent(seen.share_clean))
-        unsure = f", give or take {percent(seen.uncertainty)}" if seen.uncertainty >= 0.0005 else ""
-        self.under.setText(f"of the stickers are expected clean{unsure}{self._border_words(result)}")
+        self.under.setText(f"of the stickers are expected clean{_give_or_take(seen)}{self._border_words(result)}")
 
     def _border_words(self, result: DesignResult) -> str:
         narrowest = result.forecast.narrowest_border_mm()
@@ -202,9 +202,11 @@ class EdgePanel(Panel):
         for view in judgement.views if judgement else ():
             made = self.schools[view.school]
             made.show_figure("–", "soft")
-            made.setToolTip(view.error or "Share of stickers expected clean")
+            made.setToolTip(view.error)
             if view.result is not None:
-                share = view.result.forecast.share_clean
+                seen = view.result.forecast
+                share = seen.share_clean
+                made.setToolTip(f"{percent(share)} of the stickers expected clean{_give_or_take(seen)}")
                 made.show_figure(percent(share), "danger" if share < 0.8 else "figures")
         if result is not None and judgement is None:
             self.schools[result.design.edge.school].show_figure(percent(result.forecast.share_clean), "figures")
@@ -228,3 +230,7 @@ class EdgePanel(Panel):
         if whole is not None:
             words += f" Every sticker of sheet 1 clean: {percent(whole)} of the sheets."
         self.sheet_words.setText(words)
+
+
+def _give_or_take(seen: Forecast) -> str:
+    return f", give or take {percent(seen.uncertainty)}" if seen.uncertainty >= 0.0005 else ""

@@ -74,14 +74,14 @@ class GapList(_List):
         """List the gaps of a result."""
         leaks = result.subject.leaks
         self.setVisible(bool(leaks))
-        key = (id(result.subject), self.desk.unit, result.design.width_mm)
+        key = (id(result.subject), self.desk.unit, result.width_mm)
         if self._shown == key:
             return
         waiting = sum(not leak.dammed for leak in leaks)
         self.heading.setText(
             f"{counted(len(leaks), 'gap')} in the outline" + (f", {waiting} to look at" if waiting else "")
         )
-        self._fill(key, [self._row(leak, result.design.width_mm) for leak in leaks])
+        self._fill(key, [self._row(leak, result.width_mm) for leak in leaks])
 
     def _row(self, leak: Leak, width_mm: float) -> QWidget:
         width = self.desk.length(leak.width * width_mm, 2)
@@ -148,8 +148,8 @@ class PieceList(_List):
     def _turn(self, piece: Piece, tick: QCheckBox) -> None:
         from honest_edge.app.picking import Picked, turned_round
 
-        design = self.desk.design
-        if design is None:
+        design, result = self.desk.design, self.desk.result
+        if design is None or result is None:
             return
         if (
             self._noun == "part"
@@ -161,7 +161,9 @@ class PieceList(_List):
             return
         picked = Picked(kind="part" if self._noun == "part" else "hole", piece=piece)
         words = {("part", True): "leave out a part", ("part", False): "keep a part", ("hole", True): "fill a hole"}
-        self.desk.edit_outline(words.get((self._noun, piece.kept), "cut out a hole"), turned_round(design, picked))
+        self.desk.edit_outline(
+            words.get((self._noun, piece.kept), "cut out a hole"), turned_round(design.outline, picked, result.width_mm)
+        )
 
 
 class StepList(_List):

@@ -229,7 +229,7 @@ class OutlinePanel(Panel):
             return
         if tool == "dam" and len(points_mm) < 2:
             return
-        step = self.desk.build(lambda: brushed(tool, points_mm, design.width_mm, self.desk.brush_mm))
+        step = self.desk.build(lambda: brushed(tool, points_mm, result.width_mm, self.desk.brush_mm))
         if step is not None:
             self._edit(tool, corrections=(*design.outline.corrections, step))
 
@@ -244,7 +244,7 @@ class OutlinePanel(Panel):
 
     def _take_area(self, result: DesignResult, points: list[tuple[float, float]]) -> None:
         (x0, y0), (x1, y1) = points[0], points[-1]
-        wide, high = result.design.width_mm, result.height_mm
+        wide, high = result.width_mm, result.height_mm
         xs, ys = (sorted(min(max(v / s, 0.0), 1.0) for v in pair) for pair, s in (((x0, x1), wide), ((y0, y1), high)))
         whole = len(points) < 2 or xs[1] - xs[0] < 0.01 or ys[1] - ys[0] < 0.01
         self._edit("trace area", trace_area=None if whole else (xs[0], ys[0], xs[1], ys[1]))
@@ -262,7 +262,8 @@ class OutlinePanel(Panel):
             self.desk.said.emit("This is the only part: a sticker needs at least one")
             return
         self.desk.edit_outline(
-            f"{'leave out' if picked.piece.kept else 'keep'} a {picked.kind}", turned_round(design, picked)
+            f"{'leave out' if picked.piece.kept else 'keep'} a {picked.kind}",
+            turned_round(design.outline, picked, result.width_mm),
         )
 
     # -- showing -------------------------------------------------------------------------------------

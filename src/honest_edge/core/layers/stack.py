@@ -1,0 +1,208 @@
+"""A stack of layers put together: what is printed where, what would be cut apart, what shows through."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+import shapely
+
+from honest_edge.core.geometry.offset import offset_area
+from honest_edge.core.geometry.paths import Floats, as_multipolygon
+from honest_edge.core.imaging.flood import Bytes
+from honest_edge.core.layers.shapes import oval_points, rounded_box
+from honest_edge.core.values.errors import BlockedError
+from honest_edge.core.values.layers import Backing, Layer
+from honest_edge.core.values.specs import Colour
+
+BACKING_KEY = "backing"
+_BACKING_CORNER = 0.12  # of the shorter side of a rounded backing
+_SMALLEST_GAP_MM2 = 0.5  # smaller ones nobody sees through
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Content:
+    """What one layer holds, in its own frame: millimetres, its middle at the origin.
+
+    Attributes:
+        area: what it covers; that of a picture traced, all else exact.
+        pixels: (h, w, 4) uint8 straight sRGB and alpha of a picture; None for plain forms.
+        pixel_mm: size of a picture's pixel.
+        ground: for a code, the light ground under ``area``.
+        fill: (h, w, 4) pixels of a picture that fills the form.
+    """
+
+    area: shapely.MultiPolygon
+    pixels: Bytes | None = None
+    pixel_mm: float = 0.0
+    ground: shapely.MultiPolygon | None = None
+    fill: Bytes | None = None
+
+    @property
+    def whole(self) -> shapely.MultiPolygon:
+        """What it covers with its ground."""
+        return self.area if self.ground is None else self.ground
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Entry:
+    """One printed thing of a stack, in the design's frame.
+
+    Attributes:
+        layer: where it comes from; the backing's key for a backing.
+        area: what is printed of it.
+        lost: what other layers took out of it; pictures are printed by their own alpha less this.
+        content: the picture or fill; None for a backing.
+        matrix: (2, 3), from the content's frame.
+        rgb: the plain colour.
+    """
+
+    layer: Layer | None
+    area: shapely.MultiPolygon
+    lost: shapely.MultiPolygon
+    content: Content
+    matrix: Floats
+    rgb: Colour
+    repeat_mm: float = 0.0
+
+
+@dataclass(frozen=True, eq=False)
+class Stack:
+    """A design's layers put together, in the frame in which the layers are placed.
+
+    Attributes:
+        entries: what is printed, bottom first.
+    """
+
+    entries: tuple[Entry, ...]
+
+    @cached_property
+    def area(self) -> shapely.MultiPolygon:
+        """Everything printed, as one."""
+        return as_multipolygon(shapely.union_all([entry.area for entry in self.entries]))
+
+    @cached_property
+    def apart(self) -> tuple[shapely.Polygon, ...]:
+        """The pieces that fall apart when every layer is cut by itself."""
+        pieces: list[shapely.Polygon] = []
+        above = shapely.MultiPolygon()
+        for entry in reversed(self.entries):
+            if entry.content.ground is not None:
+                continue  # a code's bars lie on its ground
+            seen = as_multipolygon(shapely.difference(entry.area, above))
+            pieces += [piece for piece in seen.geoms if piece.area >= _SMALLEST_GAP_MM2]
+            above = as_multipolygon(shapely.union(above, entry.area))
+        return tuple(pieces)
+
+    @cached_property
+    def gaps(self) -> tuple[shapely.Polygon, ...]:
+        """Holes through which the table or the stock shows, the largest first."""
+        holes = [shapely.Polygon(ring) for part in self.area.geoms for ring in part.interiors]
+        return tuple(sorted((h for h in holes if h.area >= _SMALLEST_GAP_MM2), key=lambda hole: -hole.area))
+
+
+def stack_of(layers: Sequence[Layer], contents: Mapping[str, Content], backing: Backing | None) -> Stack:
+    """Put the layers together, bottom first.
+
+    Args:
+        layers: all of the design's.
+        contents: what each layer that is not hidden holds, by key.
+        backing: a ground behind everything.
+
+    Raises:
+        BlockedError: nothing is printed, or nothing is left of what would be.
+    """
+    entries: list[Entry] = []
+    for layer in layers:
+        if layer.is_hidden or layer.role != "printed":
+            continue
+        content, matrix = contents[layer.key], layer_matrix(layer)
+        shape = placed(content.whole, matrix)
+        if layer.joining != "over":
+            entries = [_met(entry, layer, shape) for entry in entries]
+        if layer.joining in ("over", "knock out"):
+            entries += _printed(layer, content, matrix)
+    entries = [entry for entry in entries if not entry.area.is_empty]
+    if not entries:
+        raise BlockedError("No layer of this design is printed: show one, or add a picture or a lettering")
+    if backing is not None:
+        entries.insert(0, _backed(Stack(tuple(entries)).area, backing))
+    return Stack(tuple(entries))
+
+
+def layer_matrix(layer: Layer) -> Floats:
+    """Return the (2, 3) matrix that turns a layer clockwise and moves it to its place."""
+    turn = math.radians(layer.turn_deg)
+    cos, sin = math.cos(turn), math.sin(turn)
+    return np.array([[cos, -sin, layer.x_mm], [sin, cos, layer.y_mm]])
+
+
+def placed(area: shapely.MultiPolygon, matrix: Floats) -> shapely.MultiPolygon:
+    """Return an area under a (2, 3) matrix."""
+    return shapely.transform(area, lambda points: points @ matrix[:, :2].T + matrix[:, 2])
+
+
+def _printed(layer: Layer, content: Content, matrix: Floats) -> list[Entry]:
+    nothing = shapely.MultiPolygon()
+    found = [
+        Entry(
+            layer=layer,
+            area=placed(content.area, matrix),
+            lost=nothing,
+            content=content,
+            matrix=matrix,
+            rgb=layer.paint.rgb,
+            repeat_mm=layer.paint.repeat_mm,
+        )
+    ]
+    if content.ground is not None:
+        ground = placed(content.ground, matrix)
+        found.insert(0, replace(found[0], area=ground, content=Content(area=content.ground), rgb=(255, 255, 255)))
+    return found
+
+
+def _met(entry: Entry, layer: Layer, shape: shapely.MultiPolygon) -> Entry:
+    """Return what is left of a lower entry where another layer meets it."""
+    group = "" if entry.layer is None else entry.layer.group
+    if layer.group not in ("", group):
+        return entry
+    if layer.joining == "intersect":
+        left = shapely.intersection(entry.area, shape)
+    else:
+        left = shapely.difference(entry.area, offset_area(shape, layer.gap_mm))
+    area = as_multipolygon(left)
+    lost = as_multipolygon(shapely.union(entry.lost, shapely.difference(entry.area, area)))
+    return replace(entry, area=area, lost=lost)
+
+
+def _backed(area: shapely.MultiPolygon, backing: Backing) -> Entry:
+    ground = _ground(area, backing)
+    here = np.array([[1.0, 0.0, 0.0], [0.0, 1.0, 0.0]])
+    return Entry(
+        layer=None,
+        area=ground,
+        lost=shapely.MultiPolygon(),
+        content=Content(area=ground),
+        matrix=here,
+        rgb=backing.rgb,
+    )
+
+
+def _ground(area: shapely.MultiPolygon, backing: Backing) -> shapely.MultiPolygon:
+    """Return the form behind an area; one without holes."""
+    if backing.shape == "offset":
+        grown = offset_area(area, backing.grow_mm)
+        return as_multipolygon(shapely.union_all([shapely.Polygon(part.exterior) for part in grown.geoms]))
+    if backing.shape == "disc":
+        circle = shapely.minimum_bounding_circle(area)
+        middle, radius = shapely.get_coordinates(shapely.centroid(circle))[0], shapely.minimum_bounding_radius(area)
+        across = 2 * (float(radius) + backing.grow_mm)
+        return as_multipolygon(shapely.Polygon(oval_points(across, across) + middle))
+    left, top, right, bottom = area.bounds
+    width, height = right - left + 2 * backing.grow_mm, bottom - top + 2 * backing.grow_mm
+    corner = _BACKING_CORNER * min(width, height) if backing.shape == "rounded box" else 0.0
+    middle = np.array([(left + right) / 2, (top + bottom) / 2])
+    return as_multipolygon(shapely.transform(rounded_box(width, height, corner), lambda points: points + middle))

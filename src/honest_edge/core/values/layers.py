@@ -1,0 +1,261 @@
+"""What a layered design is made of: parts with sizes, places and a part to play."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Literal
+
+from honest_edge.core.values.errors import UsageError
+from honest_edge.core.values.specs import ArtSource, Colour, OutlineRecipe, check_colour, check_width
+from honest_edge.core.values.units import check_range
+
+Role = Literal["printed", "guide"]
+Joining = Literal["over", "knock out", "subtract", "intersect"]
+ShapeKind = Literal["box", "oval", "polygon", "star", "tag", "banner"]
+SizedBy = Literal["capitals", "width"]
+Alignment = Literal["left", "centre", "right"]
+CodeKind = Literal["QR", "Code 128", "EAN-13"]
+BackingShape = Literal["offset", "box", "rounded box", "disc"]
+
+MOST_LAYERS = 1000
+MOST_LETTERS = 2000
+LARGEST_PLACE_MM = 4000.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Picture:
+    """An original at a size of its own.
+
+    Attributes:
+        asset: SHA-256 of the original's bytes, in hexadecimal.
+        file_name: what the original was called.
+        width_mm: finished width.
+        source: which part of the original.
+        outline: how the picture is told from its background.
+    """
+
+    asset: str
+    file_name: str
+    width_mm: float
+    source: ArtSource = field(default_factory=ArtSource)
+    outline: OutlineRecipe = field(default_factory=OutlineRecipe)
+
+    def __post_init__(self) -> None:
+        check_width(self.width_mm)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Lettering:
+    """Words that stay words.
+
+    Attributes:
+        text: one or more lines; ``{field}`` stands for a column of the job's table.
+        family, style: the typeface, by the names in the font.
+        size_mm: height of a capital, or width of the longest line.
+        sized_by: which of the two.
+        spacing: added between letters, in ems.
+        line_spacing: from baseline to baseline, in ems.
+        align: how lines stand to each other.
+        arc_mm: radius of the circle that the baseline of the first line follows; positive curves over the top,
+            negative under the bottom; 0 is straight.
+        fill_counters: closes the holes in letters.
+        fatten_mm: how much thicker thin strokes become.
+        room_mm: width that the lines must stay within; None for no bound.
+    """
+
+    text: str
+    family: str
+    style: str = "Regular"
+    size_mm: float = 8.0
+    sized_by: SizedBy = "capitals"
+    spacing: float = 0.0
+    line_spacing: float = 1.2
+    align: Alignment = "centre"
+    arc_mm: float = 0.0
+    fill_counters: bool = False
+    fatten_mm: float = 0.0
+    room_mm: float | None = None
+
+    def __post_init__(self) -> None:
+        if not self.text.strip():
+            raise UsageError("A lettering needs at least one letter: type some words, or remove the layer")
+        check_range("letters of one lettering", len(self.text), 1, MOST_LETTERS, "")
+        check_range("size of the letters", self.size_mm, 0.3, 1000)
+        check_range("letter spacing", self.spacing, -0.5, 5, "em")
+        check_range("line spacing", self.line_spacing, 0.3, 10, "em")
+        check_range("radius of the arc", abs(self.arc_mm), 0, 100_000)
+        check_range("fattening", self.fatten_mm, 0, 3)
+        if self.room_mm is not None:
+            check_range("room for the lines", self.room_mm, 1, 2000)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Shape:
+    """A plain form.
+
+    Attributes:
+        kind: which.
+        width_mm, height_mm: of its box.
+        radius_mm: of the corners of a box or tag.
+        points: corners of a polygon, tips of a star.
+        depth: how far a star's or banner's notches reach in, as a share.
+        eyelet_mm: diameter of a tag's hole; 0 for none.
+    """
+
+    kind: ShapeKind
+    width_mm: float
+    height_mm: float
+    radius_mm: float = 0.0
+    points: int = 5
+    depth: float = 0.5
+    eyelet_mm: float = 4.0
+
+    def __post_init__(self) -> None:
+        check_width(self.width_mm)
+        check_range("height of a shape", self.height_mm, 1, 2000)
+        check_range("corner radius", self.radius_mm, 0, 1000)
+        check_range("points", self.points, 3, 60, "")
+        check_range("depth of the notches", self.depth, 0.02, 0.95, "")
+        check_range("eyelet", self.eyelet_mm, 0, 100)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Code:
+    """A code that a machine reads, on a light ground that holds its quiet zone.
+
+    Attributes:
+        kind: which symbology.
+        text: what it says.
+        width_mm: of the whole with its quiet zone.
+        height_mm: of the bars; a QR code is square.
+    """
+
+    kind: CodeKind
+    text: str
+    width_mm: float = 25.0
+    height_mm: float = 12.0
+
+    def __post_init__(self) -> None:
+        if not self.text.strip():
+            raise UsageError("A code needs something to say: type a text or a number")
+        check_range("letters of a code", len(self.text), 1, 1500, "")
+        check_width(self.width_mm)
+        check_range("height of the bars", self.height_mm, 2, 500)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Paint:
+    """What a lettering or shape is filled with.
+
+    Attributes:
+        rgb: a plain colour, sRGB; also what shows while a picture cannot be read.
+        asset, file_name: a picture that fills it instead; empty for none.
+        repeat_mm: width at which the picture repeats as a pattern; 0 lets it cover the whole once.
+    """
+
+    rgb: Colour = (35, 38, 46)
+    asset: str = ""
+    file_name: str = ""
+    repeat_mm: float = 0.0
+
+    def __post_init__(self) -> None:
+        check_colour("colour", self.rgb)
+        check_range("repeat of the pattern", self.repeat_mm, 0, 1000)
+        if 0 < self.repeat_mm < 0.5:
+            raise UsageError(f"A pattern that repeats every {self.repeat_mm:g} mm cannot be seen: use 0.5 mm or more")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Layer:
+    """One part of a layered design; exactly one of picture, lettering, shape and code is there.
+
+    Attributes:
+        key: names the layer within its design, for good.
+        name: what the user calls it; empty for what it holds.
+        x_mm, y_mm: its middle.
+        turn_deg: clockwise.
+        role: "printed", or "guide" for what only helps the eye.
+        joining: how it meets what lies below it in its group, or in the whole stack without a group:
+            "over" covers it, "knock out" covers it with a clear gap round itself, "subtract" takes its shape
+            out of it, "intersect" keeps only what lies within its shape.
+        gap_mm: the gap of "knock out" and "subtract".
+        paint: what fills a lettering, shape or code.
+        group: layers of one group are taken together; empty for none.
+        is_hidden, is_locked: hidden layers are not there; locked ones do not move.
+    """
+
+    key: str
+    name: str = ""
+    picture: Picture | None = None
+    lettering: Lettering | None = None
+    shape: Shape | None = None
+    code: Code | None = None
+    x_mm: float = 0.0
+    y_mm: float = 0.0
+    turn_deg: float = 0.0
+    role: Role = "printed"
+    joining: Joining = "over"
+    gap_mm: float = 0.0
+    paint: Paint = field(default_factory=Paint)
+    group: str = ""
+    is_hidden: bool = False
+    is_locked: bool = False
+
+    def __post_init__(self) -> None:
+        if sum(part is not None for part in (self.picture, self.lettering, self.shape, self.code)) != 1:
+            raise UsageError("A layer holds exactly one of a picture, a lettering, a shape or a code")
+        check_range("place", self.x_mm, -LARGEST_PLACE_MM, LARGEST_PLACE_MM)
+        check_range("place", self.y_mm, -LARGEST_PLACE_MM, LARGEST_PLACE_MM)
+        check_range("turn", self.turn_deg, -360, 360, "degrees")
+        check_range("gap", self.gap_mm, 0, 50)
+
+    @property
+    def title(self) -> str:
+        """What the layer is called, or what it holds."""
+        if self.name:
+            return self.name
+        if self.lettering is not None:
+            return " ".join(self.lettering.text.split())
+        if self.picture is not None:
+            return self.picture.file_name
+        if self.code is not None:
+            return f"{self.code.kind}: {self.code.text}"
+        return "" if self.shape is None else shape_title(self.shape)
+
+    @property
+    def assets(self) -> tuple[tuple[str, str], ...]:
+        """The originals it shows, each with its file name."""
+        found = []
+        if self.picture is not None:
+            found.append((self.picture.asset, self.picture.file_name))
+        if self.paint.asset:
+            found.append((self.paint.asset, self.paint.file_name))
+        return tuple(found)
+
+
+def shape_title(shape: Shape) -> str:
+    """Return a shape's name in words."""
+    if shape.kind == "box":
+        return "Rounded box" if shape.radius_mm else "Box"
+    if shape.kind == "oval":
+        return "Disc" if shape.width_mm == shape.height_mm else "Oval"
+    return shape.kind.capitalize()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Backing:
+    """A plain ground behind all printed layers, so that no gap shows through.
+
+    Attributes:
+        shape: the layers' own outline offset, or a plain form round them.
+        grow_mm: how far it reaches past them.
+        rgb: its colour, sRGB.
+    """
+
+    shape: BackingShape = "offset"
+    grow_mm: float = 2.0
+    rgb: Colour = (255, 255, 255)
+
+    def __post_init__(self) -> None:
+        check_range("reach of the backing", self.grow_mm, 0, 100)
+        check_colour("backing's colour", self.rgb)
