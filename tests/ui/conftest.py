@@ -42,7 +42,9 @@ def settle(qtbot):
     def wait(window):
         def idle():
             assert not window.busy
-            assert not any(task.busy for task in (window.actions_.adding, window.actions_.writing))
+            assert not any(
+                task.busy for task in (window.actions_.adding, window.actions_.reading, window.actions_.writing)
+            )
 
         qtbot.waitUntil(idle, timeout=60_000)
 

@@ -7,6 +7,7 @@ from dataclasses import replace
 from pathlib import PurePath
 
 from honest_edge.core.values.job import Design, Job
+from honest_edge.core.values.layers import AS_DRAWN, FIRST_FONT, Layer, Lettering
 
 
 class JobHolder:
@@ -46,12 +47,25 @@ class JobHolder:
 def new_design(job: Job, asset: str, file_name: str, width_mm: float) -> Design:
     """Return a design for a picture, named after its file, with a name that the job does not have yet."""
     stem = PurePath(file_name).stem.replace("_", " ").replace("-", " ").strip() or "Picture"
-    name = wanted = stem[:1].upper() + stem[1:]
+    name = free_name(job, stem[:1].upper() + stem[1:])
+    return Design(key=job.free_key(), name=name, asset=asset, file_name=file_name, width_mm=width_mm)
+
+
+def lettered_design(job: Job) -> Design:
+    """Return a design that is one lettering."""
+    words = Lettering(text="Words", family=FIRST_FONT[0], style=FIRST_FONT[1], size_mm=10)
+    return Design(
+        key=job.free_key(), name=free_name(job, "Words"), outline=AS_DRAWN, layers=(Layer(key="l1", lettering=words),)
+    )
+
+
+def free_name(job: Job, wanted: str) -> str:
+    """Return a name that the job does not have yet."""
     taken = {design.name for design in job.designs}
-    number = 2
+    name, number = wanted, 2
     while name in taken:
         name, number = f"{wanted} {number}", number + 1
-    return Design(key=job.free_key(), name=name, asset=asset, file_name=file_name, width_mm=width_mm)
+    return name
 
 
 def with_designs(job: Job, designs: list[Design]) -> Job:

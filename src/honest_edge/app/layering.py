@@ -14,6 +14,7 @@ from honest_edge.core.geometry.paths import as_multipolygon
 from honest_edge.core.imaging.background import clear_background
 from honest_edge.core.layers.codes import LEAST_MODULE_MM, code_area
 from honest_edge.core.layers.flatten import Flattened, flatten
+from honest_edge.core.layers.forms import form_shape
 from honest_edge.core.layers.lettering import letter
 from honest_edge.core.layers.shapes import shape_area
 from honest_edge.core.layers.stack import Content, Stack, placed, stack_of
@@ -22,7 +23,7 @@ from honest_edge.core.outline.trace import trace_pixels
 from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.errors import ArtError, BlockedError
 from honest_edge.core.values.job import Design
-from honest_edge.core.values.layers import Code, Layer, Lettering, Picture
+from honest_edge.core.values.layers import AS_DRAWN, Code, Layer, Lettering, Picture
 from honest_edge.core.values.specs import ArtSource
 from honest_edge.core.values.units import MM_PER_INCH
 from honest_edge.files.typefaces import FontLibrary
@@ -89,8 +90,12 @@ class LayerReader:
         self._read, self._fonts = read, fonts
         self._contents = ResultCache(most=3000)
 
-    def composed(self, design: Design) -> Composed:
+    def composed(self, design: Design, stickers: Mapping[str, Content]) -> Composed:
         """Return a layered design put together.
+
+        Args:
+            design: the design.
+            stickers: what lies on it as stickers, by the key of the design.
 
         Raises:
             BlockedError: nothing is printed, or a printed layer cannot be; the message names the layer.
@@ -99,12 +104,12 @@ class LayerReader:
         errors: dict[str, str] = {}
         for layer in design.layers:
             try:
-                contents[layer.key] = self.content(layer)
+                contents[layer.key] = self.content(layer, stickers)
             except (ArtError, BlockedError) as error:
                 errors[layer.key] = str(error)
                 if not layer.is_hidden:
                     raise BlockedError(f"Layer “{layer.title[:40]}”: {error}") from None
-        stack = stack_of(design.layers, contents, design.backing)
+        stack = stacked(design, contents)
         pictures = [self._ppi(layer.picture) for layer in design.layers if layer.picture and not layer.is_hidden]
         return Composed(
             contents=contents,
@@ -115,12 +120,16 @@ class LayerReader:
             lowest_ppi=min(pictures, default=None),
         )
 
-    def content(self, layer: Layer) -> Content:
+    def content(self, layer: Layer, stickers: Mapping[str, Content]) -> Content:
         """Return what a layer holds, wherever it lies.
 
         Raises:
             ArtError, BlockedError: it holds nothing that can be printed.
         """
+        if layer.sticker is not None:
+            if layer.sticker.design not in stickers:
+                raise BlockedError("This sticker’s design is not in the job any more: remove the layer, or undo")
+            return stickers[layer.sticker.design]
         key = (layer.picture, layer.lettering, layer.shape, layer.code, layer.paint.asset)
         return self._contents.get("content", key, lambda: self._content(layer))
 
@@ -199,6 +208,18 @@ def _of_code(layer: Layer, code: Code) -> list[LayerNote]:
     return [LayerNote(kind="code", layer=layer.key, message=message, remedy=f"make it {needed:.0f} mm wide or more")]
 
 
+def stacked(design: Design, contents: Mapping[str, Content]) -> Stack:
+    """Return a design's layers put together on its form, where it has one.
+
+    Raises:
+        BlockedError: as for ``stack_of`` and ``form_shape``.
+    """
+    drawn = [layer for layer in design.layers if layer.key in contents]
+    if design.form is None:
+        return stack_of(drawn, contents, design.backing)
+    return stack_of(drawn, contents, design.backing, form_shape(design.form), design.form.rgb)
+
+
 def turned_layered(design: Design, height_mm: float) -> Design:
     """Return a one-picture design as a stack of that one picture, at the same place and size."""
     picture = Picture(
@@ -209,8 +230,7 @@ def turned_layered(design: Design, height_mm: float) -> Design:
         outline=design.outline,
     )
     layer = Layer(key="l1", picture=picture, x_mm=design.width_mm / 2, y_mm=height_mm / 2)
-    usual = type(design.outline)()
-    return replace(design, asset="", file_name="", source=ArtSource(), outline=usual, layers=(layer,))
+    return replace(design, asset="", file_name="", source=ArtSource(), outline=AS_DRAWN, layers=(layer,))
 
 
 def quiet_zones(composed: Composed) -> list[shapely.MultiPolygon]:

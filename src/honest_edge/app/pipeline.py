@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Hashable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
+import numpy as np
 import shapely
 
 from honest_edge.app.cache import ResultCache
@@ -15,9 +16,12 @@ from honest_edge.core.edge.forecast import Forecast, farthest_mm, forecast
 from honest_edge.core.edge.model import EdgeModel, edge_model
 from honest_edge.core.edge.profile import EdgeProfile, profile
 from honest_edge.core.edge.rim import Rim, rim_of
-from honest_edge.core.geometry.paths import CurveRing, as_multipolygon
+from honest_edge.core.geometry.lines import CutPath
+from honest_edge.core.geometry.paths import CurveRing, Floats, as_multipolygon
 from honest_edge.core.imaging.background import Subject, clear_background
 from honest_edge.core.imaging.matte import Matte, find_matte
+from honest_edge.core.layers.flatten import coverage
+from honest_edge.core.layers.stack import Content
 from honest_edge.core.outline.joining import joining_offset_mm
 from honest_edge.core.outline.narrow import Narrow, narrow_places
 from honest_edge.core.outline.outline import Outline, fit_area, greatest_deviation_mm, outline_of
@@ -28,7 +32,7 @@ from honest_edge.core.sheet.fit import Footprint, Plan, fit
 from honest_edge.core.sheet.media import Box
 from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.bench import MARKS_MIDDLE, SheetPlace
-from honest_edge.core.values.errors import Cancelled
+from honest_edge.core.values.errors import BlockedError, Cancelled, HonestEdgeError
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.specs import ArtSource, EdgeRecipe, OutlineRecipe, SheetSpec
 from honest_edge.files.kinds import VECTOR_KINDS, drawn_kind
@@ -158,16 +162,19 @@ class Pipeline:
             report(share, f"{what} {design.name}")
 
         step(0.0, "Reading")
-        composed, artwork = self._artwork(design, cancelled)
+        composed, artwork = self._artwork(design, job, cancelled)
         width_mm = composed.flat.width_mm if composed else design.width_mm
         step(0.2, "Clearing the background of")
-        subject = self._subject(design, artwork)
+        shows = _shows(design, job)
+        subject = self._subject(design, artwork, (*shows, artwork.width_px))
         step(0.45, "Tracing")
-        outline_key = (*_shows(design), design.outline, width_mm)
-        outline = self._cache.get("outline", outline_key, lambda: self._outline(design, composed, artwork, subject))
+        outline_key = (*shows, design.outline, width_mm)
+        outline = self._cache.get(
+            "outline", outline_key, lambda: self._outline(design, composed, artwork, subject, shows)
+        )
         step(0.6, "Drawing the cut of")
         cut_key = (*outline_key, _of_cut(design.edge))
-        cut = self._cache.get("cut", cut_key, lambda: contour(outline, design.edge))
+        cut = self._cache.get("cut", cut_key, lambda: _with_lines(contour(outline, design.edge), composed))
         narrow = self._cache.get(
             "narrow", (*cut_key, job.narrowest_mm), lambda: narrow_places(cut.area, job.narrowest_mm)
         )
@@ -180,7 +187,7 @@ class Pipeline:
         art = self._cache.get("art", art_key, lambda: carry_colour(subject, outline, cut, design.edge))
         matte = self._cache.get(
             "matte",
-            _art_key(design, artwork),
+            (*shows, artwork.width_px),
             lambda: find_matte(artwork.pixels) if artwork.is_cut_out and composed is None else None,
         )
         step(0.9, "Judging the edge of")
@@ -242,29 +249,52 @@ class Pipeline:
             findings=findings,
         )
 
-    def _artwork(self, design: Design, cancelled: IsCancelled) -> tuple[Composed | None, Artwork]:
-        if not design.layers:
+    def stickers(self, design: Design, job: Job, *, cancelled: IsCancelled = never) -> dict[str, Content]:
+        """Return what lies on a design as stickers, by the key of their designs; missing ones are left out.
+
+        Raises:
+            BlockedError: one is a sheet itself, or cannot be made; the message names it.
+        """
+        found = {}
+        for other in (other for other in job.designs if other.key in design.stickers):
+            if other.stickers:
+                raise BlockedError(f"“{other.name}” is a sheet of stickers itself and cannot lie on another")
+            try:
+                found[other.key] = sticker_content(self.result(other, job, cancelled=cancelled))
+            except HonestEdgeError as error:
+                raise BlockedError(f"Sticker “{other.name}”: {error}") from None
+        return found
+
+    def _artwork(self, design: Design, job: Job, cancelled: IsCancelled) -> tuple[Composed | None, Artwork]:
+        if not design.is_layered:
             return None, self._read(design.asset, design.file_name, design.source, design.width_mm, cancelled)
-        composed, artwork = self._cache.get("composed", _shows(design), lambda: self._composed(design))
-        return composed, artwork
 
-    def _composed(self, design: Design) -> tuple[Composed, Artwork]:
-        composed = self.layers.composed(design)
-        return composed, composed.artwork
+        def make() -> tuple[Composed, Artwork]:
+            composed = self.layers.composed(design, self.stickers(design, job, cancelled=cancelled))
+            return composed, composed.artwork
 
-    def _subject(self, design: Design, artwork: Artwork) -> Subject:
-        if design.layers:
+        return self._cache.get("composed", _shows(design, job), make)
+
+    def _subject(self, design: Design, artwork: Artwork, shows: tuple[Hashable, ...]) -> Subject:
+        if design.is_layered:
             return Subject(pixels=artwork.pixels, method="alpha")
-        key = (*_art_key(design, artwork), _of_background(design.outline))
+        key = (*shows, _of_background(design.outline))
         return self._cache.get("subject", key, lambda: clear_background(artwork, design.outline))
 
-    def _outline(self, design: Design, composed: Composed | None, artwork: Artwork, subject: Subject) -> Outline:
+    def _outline(
+        self,
+        design: Design,
+        composed: Composed | None,
+        artwork: Artwork,
+        subject: Subject,
+        shows: tuple[Hashable, ...],
+    ) -> Outline:
         recipe = design.outline
         if composed is not None:  # known exactly: nothing is traced
             flat = composed.flat
             area = as_multipolygon(shapely.transform(flat.area, lambda points: points / flat.pixel_mm))
             return outline_of(area, width_px=artwork.width_px, width_mm=flat.width_mm, recipe=recipe)
-        key = (*_art_key(design, artwork), _of_background(recipe), recipe.threshold, recipe.corner_deg)
+        key = (*shows, artwork.width_px, _of_background(recipe), recipe.threshold, recipe.corner_deg)
         area = self._cache.get(
             "trace", key, lambda: trace_pixels(subject.coverage, recipe.threshold, corner_deg=recipe.corner_deg)
         )
@@ -290,15 +320,36 @@ def plan_of(results: Sequence[DesignResult], sheet: SheetSpec) -> Plan:
     return fit([result.footprint for result in results], sheet)
 
 
-def _shows(design: Design) -> tuple[Hashable, ...]:
+def _shows(design: Design, job: Job) -> tuple[Hashable, ...]:
     """Return what a design's picture depends on."""
-    if design.layers:
-        return design.layers, design.backing, design.is_flattened
-    return design.asset, design.source
+    if not design.is_layered:
+        return design.asset, design.source
+    stickers = tuple(other for other in job.designs if other.key in design.stickers)
+    return design.layers, design.backing, design.form, design.is_flattened, stickers
 
 
-def _art_key(design: Design, artwork: Artwork) -> tuple[Hashable, ...]:
-    return *_shows(design), artwork.width_px
+def _with_lines(cut: CutLines, composed: Composed | None) -> CutLines:
+    return cut if composed is None else replace(cut, lines=composed.flat.lines)
+
+
+def sticker_content(result: DesignResult) -> Content:
+    """Return a design as it lies on a sheet: what is printed of it, and its kiss cut, round the print's middle."""
+    art = result.art
+    pixels = art.pixels
+    height, width = pixels.shape[:2]
+    if art.ink_area is not None:
+        share = coverage(art.ink_area, (height, width), (art.left_mm, art.top_mm), art.pixel_mm)
+        pixels = pixels.copy()
+        pixels[..., 3] = np.rint(pixels[..., 3] * share).astype(np.uint8)
+    middle = np.array([art.left_mm + width * art.pixel_mm / 2, art.top_mm + height * art.pixel_mm / 2])
+    back = np.array([[1, 0, -middle[0]], [0, 1, -middle[1]]])
+    lines = tuple(CutPath(kind="kiss", curve=curve.placed(back)) for curve in result.cut.curves)
+    area = as_multipolygon(shapely.transform(result.cut.enclosed, lambda points: points - middle))
+    return Content(area=area, pixels=pixels, pixel_mm=art.pixel_mm, lines=(*lines, *_placed_lines(result.cut, back)))
+
+
+def _placed_lines(cut: CutLines, matrix: Floats) -> tuple[CutPath, ...]:
+    return tuple(line.placed(matrix) for line in cut.lines)
 
 
 def _layer_findings(design: Design, composed: Composed, cut: CutLines, job: Job) -> tuple[LayerFinding, ...]:

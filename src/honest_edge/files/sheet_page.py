@@ -4,12 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import get_args
 
 from honest_edge.core.edge.contour import CutLines
 from honest_edge.core.geometry.paths import CurveRing, Floats
 from honest_edge.core.sheet.fit import Plan
 from honest_edge.core.sheet.media import Box
 from honest_edge.core.values.specs import LineKind
+
+_ALWAYS = ("kiss", "through")  # groups that are there even when they are empty
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -27,7 +30,7 @@ class SheetPage:
     Attributes:
         width_mm, height_mm: the paper.
         arts: the printed copies.
-        cuts: the cut lines by kind, in cutting order: kiss before through.
+        cuts: the lines by kind, in the order in which they are worked: kiss first, through last.
         mark_bars: the printed bars of the marks.
     """
 
@@ -43,16 +46,16 @@ def sheet_pages(plan: Plan, cuts: Sequence[CutLines]) -> tuple[SheetPage, ...]:
     bars = tuple(bar for mark in plan.marks for bar in mark.bars)
     pages = []
     for placements in plan.pages:
-        rings: dict[LineKind, list[CurveRing]] = {"kiss": [], "through": []}
+        rings: dict[LineKind, list[CurveRing]] = {kind: [] for kind in get_args(LineKind)}
         for placement in placements:
-            cut = cuts[placement.design]
-            rings[cut.line_kind] += [curve.placed(placement.matrix) for curve in cut.curves]
+            for path in cuts[placement.design].all_paths:
+                rings[path.kind].append(path.curve.placed(placement.matrix))
         pages.append(
             SheetPage(
                 width_mm=plan.width_mm,
                 height_mm=plan.height_mm,
                 arts=tuple(PlacedArt(design=p.design, matrix=p.matrix) for p in placements),
-                cuts={kind: tuple(found) for kind, found in rings.items()},
+                cuts={kind: tuple(found) for kind, found in rings.items() if found or kind in _ALWAYS},
                 mark_bars=bars,
             )
         )

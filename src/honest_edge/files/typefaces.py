@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import struct
 import threading
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
@@ -120,16 +121,21 @@ def _font_files(folder: Path) -> Iterator[Path]:
 
 def _faces(path: Path) -> Iterator[FontFile]:
     """Yield the faces of a file with their names; a damaged file has none."""
-    from fontTools.ttLib import TTFont, TTLibError, ttCollection
+    from fontTools.ttLib import TTFont, TTLibError
 
     try:
-        with path.open("rb") as stream:
-            is_collection = stream.read(4) == b"ttcf"
-        fonts = ttCollection.TTCollection(path, lazy=True).fonts if is_collection else [TTFont(path, lazy=True)]
-        for index, font in enumerate(fonts):
-            names = font["name"]
-            family, style = names.getBestFamilyName(), names.getBestSubFamilyName()
-            if family and ("glyf" in font or "CFF " in font or "CFF2" in font):
-                yield FontFile(family=family, style=style or "Regular", path=path, index=index)
-    except (TTLibError, OSError, KeyError, ValueError, AssertionError, UnicodeError):
+        for index in range(_face_count(path)):
+            with TTFont(path, fontNumber=index, lazy=True) as font:
+                names = font["name"]
+                family, style = names.getBestFamilyName(), names.getBestSubFamilyName()
+                if family and ("glyf" in font or "CFF " in font or "CFF2" in font):
+                    yield FontFile(family=family, style=style or "Regular", path=path, index=index)
+    except (TTLibError, OSError, KeyError, ValueError, AssertionError, struct.error):
         return
+
+
+def _face_count(path: Path) -> int:
+    """Return the fonts of a file: many in a collection (OpenType, "Font Collections")."""
+    with path.open("rb") as stream:
+        head = stream.read(12)
+    return int(struct.unpack(">I", head[8:12])[0]) if head[:4] == b"ttcf" and len(head) == 12 else 1

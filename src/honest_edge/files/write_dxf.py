@@ -1,4 +1,4 @@
-"""Cut lines as DXF R2000 in millimetres: closed LWPOLYLINEs of arcs, one layer per line kind.
+"""Cut lines as DXF R2000 in millimetres: LWPOLYLINEs of arcs, one layer per line kind.
 
 DXF counts y upward, so the origin is the sheet's bottom left.
 """
@@ -16,7 +16,8 @@ from honest_edge.core.sheet.media import Box
 from honest_edge.files.sheet_page import SheetPage
 
 ARC_TOLERANCE_MM = 0.003
-_COLOUR_INDEX = {"kiss": 6, "through": 5, "marks": 7}  # AutoCAD colour index: magenta, blue, black
+_COLOUR_INDEX = {"kiss": 6, "crease": 30, "perforate": 3, "through": 5, "marks": 7}
+"""AutoCAD colour index: magenta, orange, green, blue, black."""
 
 
 def cut_dxf(page: SheetPage) -> bytes:
@@ -37,7 +38,9 @@ def cut_dxf(page: SheetPage) -> bytes:
         space.dxf.limmin, space.dxf.limmax = (0, 0), (page.width_mm, page.height_mm)
         for kind, rings in page.cuts.items():
             for ring in rings:
-                space.add_lwpolyline(_vertices(ring, page.height_mm), "xyb", close=True, dxfattribs={"layer": kind})
+                space.add_lwpolyline(
+                    _vertices(ring, page.height_mm), "xyb", close=ring.closed, dxfattribs={"layer": kind}
+                )
         for bar in page.mark_bars:
             space.add_lwpolyline(_corners(bar, page.height_mm), "xy", close=True, dxfattribs={"layer": "marks"})
         out = io.StringIO()

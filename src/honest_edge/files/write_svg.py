@@ -11,6 +11,8 @@ from honest_edge.files.sheet_page import SheetPage
 # Kinds differ in dash and width as well as colour, so that they survive grey printing.
 _STROKE = {
     "kiss": 'stroke="#8a2d6b" stroke-width="0.2"',
+    "crease": 'stroke="#b06a00" stroke-width="0.25" stroke-dasharray="3 1 0.5 1"',
+    "perforate": 'stroke="#5b6b1e" stroke-width="0.3"',
     "through": 'stroke="#22305e" stroke-width="0.35"',
 }
 
@@ -46,7 +48,7 @@ def path_data(ring: CurveRing) -> str:
 
 
 def cut_svg(page: SheetPage) -> bytes:
-    """Return the cut file of one sheet: groups ``kiss``, ``through`` and ``marks``, kiss first."""
+    """Return the cut file of one sheet: a group for each kind of line, kiss first and through last, and ``marks``."""
     groups = [
         f'<g id="{kind}" fill="none" {_STROKE[kind]}>\n{_paths(rings)}</g>\n' for kind, rings in page.cuts.items()
     ]

@@ -13,16 +13,17 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QMenu, QMessageBox, QTool
 from honest_edge.app.holder import with_designs
 from honest_edge.core.values.errors import Cancelled, HonestEdgeError
 from honest_edge.core.values.job import Design, Job
-from honest_edge.files.kinds import PICTURE_SUFFIXES, PROJECT_SUFFIX
+from honest_edge.files.kinds import PROJECT_SUFFIX
 from honest_edge.ui import theme
+from honest_edge.ui.asking import PICTURES
 from honest_edge.ui.drawing import png_of
 from honest_edge.ui.tasks import LatestOnly
 
 if TYPE_CHECKING:
     from honest_edge.app.pipeline import IsCancelled, Report
+    from honest_edge.core.values.layers import Picture
     from honest_edge.ui.window import MainWindow
 
-_PICTURES = "Pictures (" + " ".join(f"*{suffix}" for suffix in PICTURE_SUFFIXES) + ")"
 _PROJECTS = f"Honest Edge jobs (*{PROJECT_SUFFIX})"
 
 
@@ -32,6 +33,7 @@ class Actions:
     def __init__(self, window: MainWindow) -> None:
         self.window = window
         self.adding = LatestOnly(window.pool, window)
+        self.reading = LatestOnly(window.pool, window)
         self.writing = LatestOnly(window.pool, window)
         self._build()
         self._connect()
@@ -48,6 +50,7 @@ class Actions:
         self._action(menu, "Save as…", "Ctrl+Shift+S", self.save_as)
         menu.addSeparator()
         self._action(menu, "Add art…", "Ctrl+I", self.add_art)
+        self._action(menu, "Start with words", "Ctrl+Shift+N", self.start_with_words)
         self._action(menu, "Paste a picture", "Ctrl+V", self.paste)
         self._action(menu, "Remove this design", "", self._remove_current)
         self._action(menu, "Write files…", "Ctrl+E", self.write)
@@ -113,6 +116,9 @@ class Actions:
     def _connect(self) -> None:
         window = self.window
         window.tray.add_wanted.connect(self.add_art)
+        window.desk.picture_wanted.connect(self._read_picture)
+        self.reading.failed.connect(lambda text: window.say(text, tone="danger"))
+        self.reading.done.connect(lambda found: found[1](found[0]))
         window.desk.write_wanted.connect(self.write)
         window.desk.folder_wanted.connect(self.choose_folder)
         window.desk.cancel_wanted.connect(self._cancel_writing)
@@ -230,8 +236,31 @@ class Actions:
 
     def add_art(self) -> None:
         """Choose pictures and add them."""
-        names, _ = QFileDialog.getOpenFileNames(self.window, "Add art", self.window.prefs.folder, _PICTURES)
+        names, _ = QFileDialog.getOpenFileNames(self.window, "Add art", self.window.prefs.folder, PICTURES)
         self.take_files([Path(name) for name in names])
+
+    def start_with_words(self) -> None:
+        """Add a design that is one lettering, ready to be typed over."""
+        from honest_edge.app.holder import lettered_design
+
+        window, job = self.window, self.window.document.job
+        design = lettered_design(job)
+        window.document.edit(with_designs(job, [design]), "start with words")
+        window.take(design.key)
+        window.go_to("art")
+        window.panels.layers.take((design.layers[0].key,))
+
+    def _read_picture(self, path: Path, take: Callable[[Picture], None]) -> None:
+        """Read a picture for a layer away from the interface."""
+        holder = self.window.document.holder
+
+        def work(*, report: Report, cancelled: IsCancelled) -> tuple[Picture, Callable[[Picture], None]]:
+            from honest_edge.app.starting import picture_from
+            from honest_edge.files.read_art import read_bytes
+
+            return picture_from(holder, read_bytes(path), path.name, cancelled=cancelled), take
+
+        self.reading.submit(work)
 
     def paste(self) -> None:
         """Add what the clipboard holds: files, a drawing or a picture."""
@@ -387,4 +416,5 @@ class Actions:
     def stop(self) -> None:
         """Call off what still runs."""
         self.adding.cancel()
+        self.reading.cancel()
         self.writing.cancel()

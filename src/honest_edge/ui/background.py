@@ -15,6 +15,7 @@ from honest_edge.ui.tasks import LatestOnly, WorkerPool
 
 if TYPE_CHECKING:
     from honest_edge.app.edge_preview import EdgePreview
+    from honest_edge.app.layer_view import LayerView
     from honest_edge.app.overview import Judgement
     from honest_edge.app.pipeline import DesignResult, IsCancelled, Pipeline, Report
     from honest_edge.app.preview import Preview, Previewer
@@ -38,11 +39,21 @@ class Background(QObject):
         self.judging = LatestOnly(self.pool, self)
         self.previewing = LatestOnly(self.pool, self)
         self.dragging = LatestOnly(self.pool, self)
+        self.laying = LatestOnly(self.pool, self)
+        self.fonting = LatestOnly(self.pool, self)
         self._warming = LatestOnly(self.pool, self)
 
     @property
     def _works(self) -> tuple[LatestOnly, ...]:
-        return self.looking, self.judging, self.previewing, self.dragging, self._warming
+        return (
+            self.looking,
+            self.judging,
+            self.previewing,
+            self.dragging,
+            self.laying,
+            self.fonting,
+            self._warming,
+        )
 
     @property
     def busy(self) -> bool:
@@ -120,3 +131,24 @@ class Background(QObject):
             return preview_edge(result, edge, job)
 
         self.dragging.submit(work)
+
+    def lay(self, design: Design, job: Job) -> None:
+        """Put the layers in hand together, ahead of all else."""
+
+        def work(*, report: Report, cancelled: IsCancelled) -> LayerView:
+            from honest_edge.app.layer_view import layer_view
+
+            pipeline = self.pipeline()
+            return layer_view(design, pipeline.layers, pipeline.stickers(design, job, cancelled=cancelled))
+
+        self.laying.submit(work)
+
+    def list_fonts(self) -> None:
+        """Find the fonts of this machine."""
+
+        def work(*, report: Report, cancelled: IsCancelled) -> dict[str, tuple[str, ...]]:
+            from honest_edge.files.typefaces import font_library
+
+            return font_library().families()
+
+        self.fonting.submit(work)

@@ -16,6 +16,7 @@ from honest_edge.core.values.units import Unit, format_length
 from honest_edge.ui.document import Document
 
 if TYPE_CHECKING:
+    from honest_edge.app.layer_view import LayerView
     from honest_edge.app.pipeline import DesignResult
 
 
@@ -31,6 +32,9 @@ class Desk(QObject):
     write_wanted = pyqtSignal()
     folder_wanted = pyqtSignal()
     cancel_wanted = pyqtSignal()
+    layers_wanted = pyqtSignal(tuple)
+    picture_wanted = pyqtSignal(object, object)
+    """A picture's path, and what takes it as soon as it is read."""
 
     def __init__(self, document: Document, unit: Unit) -> None:
         super().__init__()
@@ -49,6 +53,9 @@ class Desk(QObject):
         self._gestures = 0
         self.out_folder = ""
         self.fresh: dict[str, DesignResult] = {}
+        self.layers_taken: tuple[str, ...] = ()
+        self.view: LayerView | None = None
+        self.fonts: dict[str, tuple[str, ...]] = {}
 
     @property
     def job(self) -> Job:
@@ -71,6 +78,18 @@ class Desk(QObject):
         """What the Edge station shows: the proposed change that is being looked at, else the newest result."""
         return self.proposed.result if self.proposed is not None else self.result
 
+    @property
+    def layer_view(self) -> LayerView | None:
+        """The newest view of the layers in hand; it may be a moment behind the job."""
+        view, design = self.view, self.design
+        return view if view is not None and design is not None and view.design.key == design.key else None
+
+    def take_layers(self, keys: tuple[str, ...]) -> None:
+        """Take layers of the design in hand."""
+        if keys != self.layers_taken:
+            self.layers_taken = keys
+            self.layers_wanted.emit(keys)
+
     def propose(self, change: Change | None) -> None:
         """Show the edge as a proposed change would make it, or as it is."""
         self.proposed = change
@@ -88,14 +107,12 @@ class Desk(QObject):
     def edit_design(self, words: str, *, merge: int = -1, **changes: Any) -> bool:
         """Change the design in hand; return whether the values were possible."""
         design = self.design
-        if design is None:
-            return False
-        try:
-            job = self.job.with_design(replace(design, **changes))
-        except HonestEdgeError as error:
-            self.said.emit(str(error))
-            return False
-        self.document.edit(job, words, merge=merge)
+        made = None if design is None else self.build(lambda: replace(design, **changes))
+        return made is not None and self.replace_design(made, words, merge=merge)
+
+    def replace_design(self, made: Design, words: str, *, merge: int = -1) -> bool:
+        """Put another design in the place of the one of the same key."""
+        self.document.edit(self.job.with_design(made), words, merge=merge)
         return True
 
     def edit_job(self, words: str, **changes: Any) -> bool:

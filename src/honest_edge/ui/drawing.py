@@ -87,9 +87,14 @@ def transform(matrix: Floats) -> QTransform:
 
 
 def line_pen(kind: LineKind, tokens: Tokens) -> QPen:
-    """Return the pen of a line kind: width as well as colour tells them apart."""
-    colour, width = (tokens.kiss, 1.4) if kind == "kiss" else (tokens.through, 2.4)
-    pen = QPen(QColor(colour), width)
+    """Return the pen of a line kind: width and dash as well as colour tell them apart."""
+    colour, width, style = {
+        "kiss": (tokens.kiss, 1.4, Qt.PenStyle.SolidLine),
+        "crease": (tokens.crease, 1.6, Qt.PenStyle.DashDotLine),
+        "perforate": (tokens.perforation, 2.0, Qt.PenStyle.SolidLine),  # its cuts stand apart by themselves
+        "through": (tokens.through, 2.4, Qt.PenStyle.SolidLine),
+    }[kind]
+    pen = QPen(QColor(colour), width, style)
     pen.setCosmetic(True)
     pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
     return pen

@@ -349,6 +349,10 @@ def _cut_line(scene: QGraphicsScene, result: DesignResult, matrix: QTransform) -
     line = QGraphicsPathItem(matrix.map(painter_path(result.cut.curves)))
     line.setPen(line_pen(result.cut.line_kind, PAPER_TOKENS))
     _add(scene, line)
+    for path in result.cut.lines:
+        extra = QGraphicsPathItem(matrix.map(painter_path([path.curve])))
+        extra.setPen(line_pen(path.kind, PAPER_TOKENS))
+        _add(scene, extra)
     if result.cut.line_kind == "kiss":
         for curve in result.cut.curves:
             _add(scene, BeadItem(matrix.map(nodes_of([curve])[0]), PAPER_TOKENS.kiss))

@@ -318,6 +318,10 @@ class LightTable(QGraphicsView):
             self.zoom_by(steps[Qt.Key(event.key())])
             self.setTransformationAnchor(QGraphicsView.ViewportAnchor.AnchorUnderMouse)
             return
+        arrows = (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Down)
+        if event is not None and event.key() in arrows:
+            event.ignore()  # they belong to the window: the table is moved by hand
+            return
         super().keyPressEvent(event)
 
     def drawForeground(self, painter: QPainter | None, _rect: QRectF) -> None:

@@ -33,6 +33,8 @@ class Tokens:
     sand: str
     through: str
     kiss: str
+    crease: str
+    perforation: str
 
 
 LIGHT = Tokens(
@@ -51,6 +53,8 @@ LIGHT = Tokens(
     sand="#F5E9D6",
     through="#22305E",
     kiss="#8A2D6B",
+    crease="#B06A00",
+    perforation="#5B6B1E",
 )
 DARK = Tokens(
     table="#1B1D22",
@@ -68,6 +72,8 @@ DARK = Tokens(
     sand="#3A3223",
     through="#AFC0FF",
     kiss="#E79ACB",
+    crease="#F0B25A",
+    perforation="#C3D27A",
 )
 THEMES: dict[ThemeName, Tokens] = {"light": LIGHT, "dark": DARK}
 
@@ -161,12 +167,13 @@ def _style_sheet(t: Tokens) -> str:
     QFrame[card="plain"] {{ background: {t.panel}; border: 1px solid {t.hairline}; border-radius: 8px; }}
     QFrame[card="sand"] {{ background: {t.sand}; border: 0; border-radius: 8px; }}
     QFrame[card="look"] {{ background: {t.panel}; border: 1px solid {t.look}; border-radius: 8px; }}
-    QLineEdit, QSpinBox, QComboBox {{ background: {t.field}; border: 1px solid {t.soft}; border-radius: 6px;
-        padding: 3px 8px; min-height: 20px; font-family: "{FIGURES}"; }}
+    QLineEdit, QPlainTextEdit, QSpinBox, QComboBox {{ background: {t.field}; border: 1px solid {t.soft};
+        border-radius: 6px; padding: 3px 8px; min-height: 20px; font-family: "{FIGURES}"; }}
     QComboBox {{ font-family: "{WORDS}"; }}
     QSpinBox::up-button, QSpinBox::down-button {{ width: 0; }}
     QComboBox::drop-down {{ border: 0; width: 18px; }}
-    QLineEdit:focus, QSpinBox:focus, QComboBox:focus {{ border: 2px solid {t.accent}; padding: 2px 7px; }}
+    QLineEdit:focus, QPlainTextEdit:focus, QSpinBox:focus, QComboBox:focus {{ border: 2px solid {t.accent};
+        padding: 2px 7px; }}
     QLineEdit[wrong="true"] {{ border: 2px solid {t.danger}; padding: 2px 7px; }}
     QPushButton, QToolButton {{ background: {t.panel}; border: 1px solid {t.hairline}; border-radius: 6px;
         padding: 4px 10px; min-height: 20px; }}

@@ -30,13 +30,17 @@ from honest_edge.ui.tray import Tray
 
 if TYPE_CHECKING:
     from honest_edge.app.edge_preview import EdgePreview
+    from honest_edge.app.layer_view import LayerView
     from honest_edge.app.pipeline import DesignResult
     from honest_edge.app.preview import Preview
+    from honest_edge.core.values.layers import Layer
+    from honest_edge.ui.layer_scene import LayersOnTable
 
 _EXACT_DELAY_MS = 140
 """A control that is still moving asks for the first look only."""
 
 _PATIENCE_S = 0.5
+_LAYERS_HINT = "drag to move    Shift+click: more    arrows: 0.5 mm    Alt: no snapping    0: show all"
 _KEYS_HINT = "hold B: before / after    M: caliper    ← →: next weak place    0: show all"
 
 
@@ -61,7 +65,9 @@ class MainWindow(QMainWindow):
         self._exact_timer.timeout.connect(lambda: self._look(self.document.job))
         self.station: Station = "art"
         self._shown: tuple[object, ...] = ()
+        self._layers_on_table: LayersOnTable | None = None
         self._asked_at, self._announced = 0.0, False
+        self._nudging = -1
         self._build()
         self.actions_ = Actions(self)
         self._connect()
@@ -154,6 +160,9 @@ class MainWindow(QMainWindow):
         self.strip.place_chosen.connect(self.table.go_to)
         self.desk.redraw_wanted.connect(lambda: self._draw(force=True, refit=self.station == "edge"))
         self.desk.edge_wanted.connect(self._refresh_edge)
+        self.background.laying.done.connect(lambda view: self._on_layers(cast("LayerView", view)))
+        self.background.fonting.done.connect(lambda fonts: self._on_fonts(cast("dict[str, tuple[str, ...]]", fonts)))
+        self.desk.layers_wanted.connect(self._on_layers_taken)
 
     # -- what is in hand -----------------------------------------------------------------------------
 
@@ -163,7 +172,6 @@ class MainWindow(QMainWindow):
             self._lay_tool_down()
         self.station = station
         self.path_bar.buttons[station].setChecked(True)
-        self.cards.setCurrentWidget(self.panels[station])
         self._refresh(refit=True)
         self._warm()
         self._judge()
@@ -173,6 +181,7 @@ class MainWindow(QMainWindow):
         if key == self.desk.current:
             return
         self.desk.current = key
+        self._lay()
         self._forget_judgement()
         self._refresh(refit=True)
         self._warm()
@@ -231,6 +240,7 @@ class MainWindow(QMainWindow):
         self.desk.fresh = {key: result for key, result in self.desk.fresh.items() if key in keys}
         self._forget_judgement()
         self._show_title()
+        self._lay()
         self._refresh()
         if self._preview():
             self.background.looking.cancel()  # the older request gives way at once
@@ -238,6 +248,29 @@ class MainWindow(QMainWindow):
         else:
             self._exact_timer.stop()
             self._look(job)
+
+    def _lay(self) -> None:
+        """Put the layers in hand together; that is shown before all else is computed."""
+        design, view = self.desk.design, self.desk.layer_view
+        if design is not None and design.is_layered and (view is None or view.design != design or design.stickers):
+            self.background.lay(design, self.document.job)
+            if not self.desk.fonts:
+                self.background.list_fonts()
+
+    def _on_layers(self, view: LayerView) -> None:
+        self.desk.view = view
+        if self.station == "art":
+            self._refresh()
+        self.previewed.emit()
+
+    def _on_fonts(self, fonts: dict[str, tuple[str, ...]]) -> None:
+        self.desk.fonts = fonts
+        if self.station == "art":
+            self.panels["art"].refresh()
+
+    def _on_layers_taken(self, keys: tuple[str, ...]) -> None:
+        if self._layers_on_table is not None:
+            self._layers_on_table.choose(keys)
 
     def _preview(self) -> bool:
         """Show at screen scale what changed of the outline in hand; return whether there is anything to show."""
@@ -344,7 +377,9 @@ class MainWindow(QMainWindow):
 
     def _refresh(self, *, refit: bool = False) -> None:
         self.tray.show_job(self.document.job, self.desk.current)
-        self.panels[self.station].refresh()
+        panel = self.panels[self.station]
+        self.cards.setCurrentWidget(panel)
+        panel.refresh()
         self.strip.setVisible(self.station == "edge")
         self._show_strip()
         self._draw(refit=refit)
@@ -369,7 +404,8 @@ class MainWindow(QMainWindow):
 
     def _draw(self, *, refit: bool = False, force: bool = False) -> None:
         result, seen, station = self.desk.result, self.desk.seen, self.station
-        page = self.desk.page
+        page, design = self.desk.page, self.desk.design
+        layered = station == "art" and design is not None and design.is_layered
         state: tuple[object, ...] = (
             station,
             result,
@@ -379,6 +415,8 @@ class MainWindow(QMainWindow):
             self.desk.unit,
             self.document.job.bench_error,
             self.document.job.sheet.stock,
+            design.layers if layered and design is not None else None,
+            self.desk.layer_view if layered else None,
         )
         if state == self._shown and not refit and not force:
             return
@@ -387,6 +425,9 @@ class MainWindow(QMainWindow):
         scene = self.table.drawing()
         if station in ("sheet", "files"):
             self._draw_sheet(page, refit)
+            return
+        if layered and design is not None and self.desk.layer_view is not None:
+            self._draw_layers(design.layers, refit)
             return
         if result is None:
             scene.clear()
@@ -418,6 +459,21 @@ class MainWindow(QMainWindow):
         compared = station == "edge" and self.desk.side_by_side
         hint = "each as the likely worst of 20 would come out" if compared else _KEYS_HINT
         self.table.set_content(content, hint, refit=refit, air=0.05 if compared else 0.12)
+
+    def _draw_layers(self, layers: tuple[Layer, ...], refit: bool) -> None:
+        from honest_edge.ui.layer_scene import LayerHands, LayersOnTable
+
+        view = self.desk.layer_view
+        if view is None:
+            return
+        if self._layers_on_table is None:
+            hands, panel = LayerHands(self), self.panels.layers
+            hands.picked.connect(panel.take)
+            hands.moved.connect(panel.move_taken)
+            hands.scaled.connect(panel.scale)
+            self._layers_on_table = LayersOnTable(hands)
+        content = self._layers_on_table.draw(self.table.drawing(), layers, view, self.panels.layers.taken, self.tokens)
+        self.table.set_content(content, _LAYERS_HINT, refit=refit)
 
     def _draw_edge(self, scene: QGraphicsScene) -> QRectF:
         from honest_edge.ui import edge_scene, scenes
@@ -498,9 +554,27 @@ class MainWindow(QMainWindow):
                 self._lay_tool_down()
             elif event.key() == Qt.Key.Key_0:
                 self.table.show_all()
+            elif event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace) and self._has_layers:
+                self.panels.layers.remove_taken()
             elif event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right) and self.station == "edge":
                 self.strip.next_spot(1 if event.key() == Qt.Key.Key_Right else -1)
+        if event is not None and self._has_layers:
+            self._nudge(event)
         super().keyPressEvent(event)
+
+    @property
+    def _has_layers(self) -> bool:
+        return self.station == "art" and self.desk.design is not None and self.desk.design.is_layered
+
+    def _nudge(self, event: QKeyEvent) -> None:
+        """Move the layers in hand by an arrow key; one press held down is one step of undo."""
+        from honest_edge.ui.layer_scene import nudge_of
+
+        way, panel = nudge_of(event.key(), event.modifiers()), self.panels.layers
+        if way is not None and panel.taken:
+            if not event.isAutoRepeat():
+                self._nudging = self.desk.new_gesture()
+            panel.move_taken(panel.taken, *way, merge=self._nudging)
 
     def keyReleaseEvent(self, event: QKeyEvent | None) -> None:
         if event is not None and event.key() == Qt.Key.Key_B and not event.isAutoRepeat():

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
+from honest_edge.core.geometry.lines import CutPath
 from honest_edge.core.geometry.offset import offset_area
 from honest_edge.core.geometry.paths import CurveRing, as_multipolygon
 from honest_edge.core.geometry.thin import fattened
@@ -25,11 +26,18 @@ class CutLines:
         area: what the cut encloses, unfitted.
         curves: the fitted rings that are shown and written, one per ring of ``area``.
         line_kind: kiss or through.
+        lines: whatever else is cut, creased or perforated, as it stands.
     """
 
     area: shapely.MultiPolygon
     curves: tuple[CurveRing, ...]
     line_kind: LineKind
+    lines: tuple[CutPath, ...] = ()
+
+    @property
+    def all_paths(self) -> tuple[CutPath, ...]:
+        """Every line with its kind."""
+        return (*(CutPath(kind=self.line_kind, curve=curve) for curve in self.curves), *self.lines)
 
     @property
     def length_mm(self) -> float:

@@ -10,7 +10,7 @@ _SAMPLES = np.linspace(0, 1, 11)[1:-1]
 
 
 def arc_chain(ring: CurveRing, *, tolerance_mm: float) -> Floats:
-    """Return (n, 3) rows of x, y and bulge, closed, no farther than ``tolerance_mm`` from the ring.
+    """Return (n, 3) rows of x, y and bulge, no farther than ``tolerance_mm`` from the ring.
 
     A bulge is the tangent of a quarter of the arc's angle, positive where the arc runs anticlockwise in a
     frame with y up, zero for a line (DXF Reference, LWPOLYLINE, group code 42).
@@ -21,6 +21,8 @@ def arc_chain(ring: CurveRing, *, tolerance_mm: float) -> Floats:
             rows.append((*cubic[0], 0.0))
         else:
             _append_arcs(cubic, tolerance_mm, rows, depth=0)
+    if not ring.closed:
+        rows.append((*ring.cubics[-1, 3], 0.0))
     return np.array(rows)
 
 

@@ -34,15 +34,17 @@ class OutlineSink(Protocol):
 
 @dataclass(frozen=True, slots=True, eq=False)
 class CurveRing:
-    """One closed ring of cubic Béziers.
+    """One ring of cubic Béziers, or an open line of them.
 
     Attributes:
         cubics: (n, 4, 2) control points; each segment starts where the one before ended.
         straight: (n,) bool; such a segment is the line between its ends.
+        closed: whether the last segment ends where the first starts.
     """
 
     cubics: Floats
     straight: NDArray[np.bool_]
+    closed: bool = True
 
     @property
     def node_count(self) -> int:
@@ -57,14 +59,15 @@ class CurveRing:
                 sink.line_to(*cubic[3])
             else:
                 sink.curve_to(*cubic[1], *cubic[2], *cubic[3])
-        sink.close()
+        if self.closed:
+            sink.close()
 
     def placed(self, matrix: Floats) -> CurveRing:
         """Return the ring under a (2, 3) affine matrix."""
-        return CurveRing(self.cubics @ matrix[:, :2].T + matrix[:, 2], self.straight)
+        return CurveRing(self.cubics @ matrix[:, :2].T + matrix[:, 2], self.straight, self.closed)
 
     def flattened(self, tolerance_mm: float) -> Floats:
-        """Return (m, 2) points, first not repeated, no farther than ``tolerance_mm`` from the curve.
+        """Return (m, 2) points, a ring's first not repeated, no farther than ``tolerance_mm`` from the curve.
 
         A cubic's second derivative is at most six times the greatest second difference d of its control
         points, and linear interpolation over a step h errs by at most h²/8 of it, so
@@ -77,7 +80,8 @@ class CurveRing:
         segment = np.repeat(np.arange(len(steps)), steps)
         first = np.concatenate([[0], np.cumsum(steps)[:-1]])
         t = (np.arange(len(segment)) - first[segment]) / steps[segment]
-        return evaluate(self.cubics[segment], t)
+        points = evaluate(self.cubics[segment], t)
+        return points if self.closed else np.vstack([points, self.cubics[-1, 3]])
 
 
 def evaluate(cubics: Floats, t: Floats) -> Floats:

@@ -10,6 +10,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from honest_edge.core.geometry.lines import CutPath
 from honest_edge.core.geometry.paths import Floats, as_multipolygon
 from honest_edge.core.imaging.flood import Bytes
 from honest_edge.core.layers.stack import Entry, Stack
@@ -36,6 +37,7 @@ class Flattened:
         left_mm, top_mm: where the picture's top left lies in the frame of the layers.
         area: what is cut, exact, in the picture's frame.
         pieces: into how many it is cut.
+        lines: what is cut or creased besides.
     """
 
     pixels: Bytes
@@ -44,6 +46,7 @@ class Flattened:
     top_mm: float
     area: shapely.MultiPolygon
     pieces: int
+    lines: tuple[CutPath, ...]
 
     @property
     def width_mm(self) -> float:
@@ -79,6 +82,7 @@ def flatten(stack: Stack, *, apart: bool = False, ppi: float | None = None) -> F
         top_mm=origin[1],
         area=as_multipolygon(shapely.transform(area, lambda points: points - origin)),
         pieces=len(area.geoms),
+        lines=tuple(line.placed(np.array([[1, 0, -origin[0]], [0, 1, -origin[1]]])) for line in stack.lines),
     )
 
 
@@ -99,7 +103,7 @@ def _composited(
     """Lay every entry over what lies below it (Porter and Duff's "over", on premultiplied colour)."""
     canvas = np.zeros((*shape, 4), np.float32)
     for entry in entries:
-        box = _box(entry.area, shape, origin, pixel_mm)
+        box = _box(_reach(entry), shape, origin, pixel_mm)
         if box is None:
             continue
         rows, columns = box
@@ -119,12 +123,23 @@ def straight(canvas: _Layer32) -> Bytes:
     return np.asarray(np.rint(np.clip(np.concatenate([rgb, alpha], axis=2), 0, 1) * 255).astype(np.uint8))
 
 
+def _reach(entry: Entry) -> tuple[float, float, float, float]:
+    """Return the bounds of what an entry prints; a sticker's bleed lies outside its area."""
+    content = entry.content
+    if content.pixels is None:
+        left, top, right, bottom = entry.area.bounds
+        return float(left), float(top), float(right), float(bottom)
+    half = np.array(content.pixels.shape[1::-1]) / 2 * content.pixel_mm
+    corners = np.array([(x, y) for x in (-1, 1) for y in (-1, 1)]) * half
+    around = corners @ entry.matrix[:, :2].T + entry.matrix[:, 2]
+    (left, top), (right, bottom) = around.min(axis=0), around.max(axis=0)
+    return float(left), float(top), float(right), float(bottom)
+
+
 def _box(
-    area: shapely.MultiPolygon, shape: tuple[int, int], origin: tuple[float, float], pixel_mm: float
+    bounds: tuple[float, float, float, float], shape: tuple[int, int], origin: tuple[float, float], pixel_mm: float
 ) -> tuple[slice, slice] | None:
-    left, top, right, bottom = (
-        (value - origin[axis % 2]) / pixel_mm for axis, value in enumerate(shapely.bounds(area).tolist())
-    )
+    left, top, right, bottom = ((value - origin[axis % 2]) / pixel_mm for axis, value in enumerate(bounds))
     rows = slice(max(0, math.floor(top) - 1), min(shape[0], math.ceil(bottom) + 2))
     columns = slice(max(0, math.floor(left) - 1), min(shape[1], math.ceil(right) + 2))
     return (rows, columns) if rows.start < rows.stop and columns.start < columns.stop else None

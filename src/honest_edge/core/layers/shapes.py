@@ -40,11 +40,16 @@ def oval_points(width_mm: float, height_mm: float) -> Floats:
     A regular n-gon in a circle has n/2 sin(2 pi/n) / pi of its area; its corners are moved out by the root of
     what is missing, so that areas are exact and no place strays more than a micrometre.
     """
-    radius = max(width_mm, height_mm) / 2
-    count = 4 * max(8, math.ceil(math.pi / 4 / math.acos(max(0.0, 1 - _TOLERANCE_MM / radius))))
+    circle = _circle(max(width_mm, height_mm) / 2)
+    turn = 2 * math.pi / len(circle)
+    return math.sqrt(turn / math.sin(turn)) / 2 * circle * [width_mm, height_mm]
+
+
+def _circle(radius_mm: float) -> Floats:
+    """Return points of the unit circle, four times as many as a quarter needs to be true to the micrometre."""
+    count = 4 * max(8, math.ceil(math.pi / 4 / math.acos(max(0.0, 1 - _TOLERANCE_MM / radius_mm))))
     angle = np.arange(count) * (2 * math.pi / count)
-    out = math.sqrt(2 * math.pi / count / math.sin(2 * math.pi / count))
-    return out / 2 * np.stack([width_mm * np.cos(angle), height_mm * np.sin(angle)], axis=1)
+    return np.stack([np.cos(angle), np.sin(angle)], axis=1)
 
 
 def rounded_box(width_mm: float, height_mm: float, radius_mm: float) -> shapely.Polygon:
@@ -52,7 +57,7 @@ def rounded_box(width_mm: float, height_mm: float, radius_mm: float) -> shapely.
     radius = min(radius_mm, width_mm / 2, height_mm / 2)
     if radius <= 0:
         return shapely.box(-width_mm / 2, -height_mm / 2, width_mm / 2, height_mm / 2)
-    circle = oval_points(2 * radius, 2 * radius)
+    circle = radius * _circle(radius)  # through the sides' own ends, so that the box keeps its size
     quarter = len(circle) // 4
     right, bottom = width_mm / 2 - radius, height_mm / 2 - radius
     middles = ((right, bottom), (-right, bottom), (-right, -bottom), (right, -bottom))

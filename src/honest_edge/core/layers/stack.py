@@ -10,17 +10,17 @@ from functools import cached_property
 import numpy as np
 import shapely
 
+from honest_edge.core.geometry.lines import CutPath
 from honest_edge.core.geometry.offset import offset_area
 from honest_edge.core.geometry.paths import Floats, as_multipolygon
 from honest_edge.core.imaging.flood import Bytes
+from honest_edge.core.layers.forms import FormShape
 from honest_edge.core.layers.shapes import oval_points, rounded_box
 from honest_edge.core.values.errors import BlockedError
-from honest_edge.core.values.layers import Backing, Layer
+from honest_edge.core.values.layers import SMALLEST_PIECE_MM2, Backing, Layer
 from honest_edge.core.values.specs import Colour
 
-BACKING_KEY = "backing"
 _BACKING_CORNER = 0.12  # of the shorter side of a rounded backing
-_SMALLEST_GAP_MM2 = 0.5  # smaller ones nobody sees through
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -33,6 +33,7 @@ class Content:
         pixel_mm: size of a picture's pixel.
         ground: for a code, the light ground under ``area``.
         fill: (h, w, 4) pixels of a picture that fills the form.
+        lines: what a sticker is cut along.
     """
 
     area: shapely.MultiPolygon
@@ -40,6 +41,7 @@ class Content:
     pixel_mm: float = 0.0
     ground: shapely.MultiPolygon | None = None
     fill: Bytes | None = None
+    lines: tuple[CutPath, ...] = ()
 
     @property
     def whole(self) -> shapely.MultiPolygon:
@@ -52,10 +54,10 @@ class Entry:
     """One printed thing of a stack, in the design's frame.
 
     Attributes:
-        layer: where it comes from; the backing's key for a backing.
+        layer: where it comes from; None for a backing or a form's ground.
         area: what is printed of it.
         lost: what other layers took out of it; pictures are printed by their own alpha less this.
-        content: the picture or fill; None for a backing.
+        content: the picture or fill.
         matrix: (2, 3), from the content's frame.
         rgb: the plain colour.
     """
@@ -75,13 +77,19 @@ class Stack:
 
     Attributes:
         entries: what is printed, bottom first.
+        form: what it is cut to; None for what is printed itself.
+        lines: what is cut or creased besides.
     """
 
     entries: tuple[Entry, ...]
+    form: shapely.MultiPolygon | None = None
+    lines: tuple[CutPath, ...] = ()
 
     @cached_property
     def area(self) -> shapely.MultiPolygon:
-        """Everything printed, as one."""
+        """What is cut out: the form, or everything printed as one."""
+        if self.form is not None:
+            return self.form
         return as_multipolygon(shapely.union_all([entry.area for entry in self.entries]))
 
     @cached_property
@@ -93,29 +101,40 @@ class Stack:
             if entry.content.ground is not None:
                 continue  # a code's bars lie on its ground
             seen = as_multipolygon(shapely.difference(entry.area, above))
-            pieces += [piece for piece in seen.geoms if piece.area >= _SMALLEST_GAP_MM2]
+            pieces += [piece for piece in seen.geoms if piece.area >= SMALLEST_PIECE_MM2]
             above = as_multipolygon(shapely.union(above, entry.area))
         return tuple(pieces)
 
     @cached_property
     def gaps(self) -> tuple[shapely.Polygon, ...]:
-        """Holes through which the table or the stock shows, the largest first."""
+        """Holes through which the table or the stock shows, the largest first; those of a form are meant."""
+        if self.form is not None:
+            return ()
         holes = [shapely.Polygon(ring) for part in self.area.geoms for ring in part.interiors]
-        return tuple(sorted((h for h in holes if h.area >= _SMALLEST_GAP_MM2), key=lambda hole: -hole.area))
+        return tuple(sorted((h for h in holes if h.area >= SMALLEST_PIECE_MM2), key=lambda hole: -hole.area))
 
 
-def stack_of(layers: Sequence[Layer], contents: Mapping[str, Content], backing: Backing | None) -> Stack:
+def stack_of(
+    layers: Sequence[Layer],
+    contents: Mapping[str, Content],
+    backing: Backing | None,
+    form: FormShape | None = None,
+    ground_rgb: Colour = (255, 255, 255),
+) -> Stack:
     """Put the layers together, bottom first.
 
     Args:
         layers: all of the design's.
         contents: what each layer that is not hidden holds, by key.
         backing: a ground behind everything.
+        form: what the layers lie on and are cut to.
+        ground_rgb: the form's own colour.
 
     Raises:
         BlockedError: nothing is printed, or nothing is left of what would be.
     """
-    entries: list[Entry] = []
+    entries = [] if form is None else [_plain(form.area, ground_rgb)]
+    lines = [] if form is None else list(form.lines)
     for layer in layers:
         if layer.is_hidden or layer.role != "printed":
             continue
@@ -125,12 +144,15 @@ def stack_of(layers: Sequence[Layer], contents: Mapping[str, Content], backing: 
             entries = [_met(entry, layer, shape) for entry in entries]
         if layer.joining in ("over", "knock out"):
             entries += _printed(layer, content, matrix)
+        lines += [line.placed(matrix) for line in content.lines]
+    if form is not None:
+        entries = [_within(entry, form.area) for entry in entries]
     entries = [entry for entry in entries if not entry.area.is_empty]
     if not entries:
         raise BlockedError("No layer of this design is printed: show one, or add a picture or a lettering")
     if backing is not None:
-        entries.insert(0, _backed(Stack(tuple(entries)).area, backing))
-    return Stack(tuple(entries))
+        entries.insert(0, _plain(_ground(Stack(tuple(entries)).area, backing), backing.rgb))
+    return Stack(tuple(entries), None if form is None else form.area, tuple(lines))
 
 
 def layer_matrix(layer: Layer) -> Floats:
@@ -173,13 +195,22 @@ def _met(entry: Entry, layer: Layer, shape: shapely.MultiPolygon) -> Entry:
         left = shapely.intersection(entry.area, shape)
     else:
         left = shapely.difference(entry.area, offset_area(shape, layer.gap_mm))
-    area = as_multipolygon(left)
+    return _left_of(entry, as_multipolygon(left))
+
+
+def _within(entry: Entry, form: shapely.MultiPolygon) -> Entry:
+    """Return what of an entry lies on the form."""
+    if shapely.covers(form, entry.area):
+        return entry
+    return _left_of(entry, as_multipolygon(shapely.intersection(entry.area, form)))
+
+
+def _left_of(entry: Entry, area: shapely.MultiPolygon) -> Entry:
     lost = as_multipolygon(shapely.union(entry.lost, shapely.difference(entry.area, area)))
     return replace(entry, area=area, lost=lost)
 
 
-def _backed(area: shapely.MultiPolygon, backing: Backing) -> Entry:
-    ground = _ground(area, backing)
+def _plain(ground: shapely.MultiPolygon, rgb: Colour) -> Entry:
     here = np.array([[1.0, 0.0, 0.0], [0.0, 1.0, 0.0]])
     return Entry(
         layer=None,
@@ -187,7 +218,7 @@ def _backed(area: shapely.MultiPolygon, backing: Backing) -> Entry:
         lost=shapely.MultiPolygon(),
         content=Content(area=ground),
         matrix=here,
-        rgb=backing.rgb,
+        rgb=rgb,
     )
 
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field, replace
 
 from honest_edge.core.values.bench import VISIBLE_MM, BenchError, assumed_error
 from honest_edge.core.values.errors import UsageError
+from honest_edge.core.values.forms import Form
 from honest_edge.core.values.layers import MOST_LAYERS, Backing, Layer
 from honest_edge.core.values.specs import ArtSource, EdgeRecipe, OutlineRecipe, SheetSpec, check_copies, check_width
 from honest_edge.core.values.units import check_range
@@ -31,6 +32,7 @@ class Design:
         copies: how many are wanted.
         layers: bottom first.
         backing: a plain ground behind the layers.
+        form: what the layers lie on and are cut to, its middle at the origin; None cuts round the layers.
         is_flattened: the printed layers are one picture with one cut; if not, each is cut by itself.
     """
 
@@ -45,16 +47,27 @@ class Design:
     copies: int = 6
     layers: tuple[Layer, ...] = ()
     backing: Backing | None = None
+    form: Form | None = None
     is_flattened: bool = True
 
     def __post_init__(self) -> None:
         check_width(self.width_mm)
         check_copies(self.copies)
         check_range("layers of a design", len(self.layers), 0, MOST_LAYERS, "")
-        if bool(self.asset) == bool(self.layers):
-            raise UsageError(f"“{self.name}” must hold one picture or some layers")
+        if bool(self.asset) == self.is_layered:
+            raise UsageError(f"“{self.name}” must hold one picture, or some layers, or have a form")
         if len({layer.key for layer in self.layers}) != len(self.layers):
             raise UsageError(f"Two layers of “{self.name}” share one key")
+
+    @property
+    def is_layered(self) -> bool:
+        """Whether it is put together from layers."""
+        return bool(self.layers) or self.form is not None
+
+    @property
+    def stickers(self) -> tuple[str, ...]:
+        """Keys of the designs that lie on it as stickers."""
+        return tuple(dict.fromkeys(a.sticker.design for a in self.layers if a.sticker and not a.is_hidden))
 
     @property
     def assets(self) -> dict[str, str]:

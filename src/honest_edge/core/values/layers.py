@@ -17,6 +17,15 @@ Alignment = Literal["left", "centre", "right"]
 CodeKind = Literal["QR", "Code 128", "EAN-13"]
 BackingShape = Literal["offset", "box", "rounded box", "disc"]
 
+FIRST_FONT = ("Playfair Display", "Bold")
+"""What a new lettering is set in; it ships with the application."""
+
+SMALLEST_PIECE_MM2 = 0.5
+"""Smaller pieces and gaps of a stack are neither cut nor seen; common practice, no published source."""
+
+AS_DRAWN = OutlineRecipe(speck_mm2=SMALLEST_PIECE_MM2, hole_mm2=SMALLEST_PIECE_MM2)
+"""The outline of layers: it is known exactly, and holes in it are meant."""
+
 MOST_LAYERS = 1000
 MOST_LETTERS = 2000
 LARGEST_PLACE_MM = 4000.0
@@ -144,6 +153,17 @@ class Code:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Sticker:
+    """Another design of the job, kiss-cut on this one.
+
+    Attributes:
+        design: its key.
+    """
+
+    design: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Paint:
     """What a lettering or shape is filled with.
 
@@ -167,7 +187,7 @@ class Paint:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Layer:
-    """One part of a layered design; exactly one of picture, lettering, shape and code is there.
+    """One part of a layered design; exactly one of picture, lettering, shape, code and sticker is there.
 
     Attributes:
         key: names the layer within its design, for good.
@@ -190,6 +210,7 @@ class Layer:
     lettering: Lettering | None = None
     shape: Shape | None = None
     code: Code | None = None
+    sticker: Sticker | None = None
     x_mm: float = 0.0
     y_mm: float = 0.0
     turn_deg: float = 0.0
@@ -202,8 +223,9 @@ class Layer:
     is_locked: bool = False
 
     def __post_init__(self) -> None:
-        if sum(part is not None for part in (self.picture, self.lettering, self.shape, self.code)) != 1:
-            raise UsageError("A layer holds exactly one of a picture, a lettering, a shape or a code")
+        parts = (self.picture, self.lettering, self.shape, self.code, self.sticker)
+        if sum(part is not None for part in parts) != 1:
+            raise UsageError("A layer holds exactly one of a picture, a lettering, a shape, a code or a sticker")
         check_range("place", self.x_mm, -LARGEST_PLACE_MM, LARGEST_PLACE_MM)
         check_range("place", self.y_mm, -LARGEST_PLACE_MM, LARGEST_PLACE_MM)
         check_range("turn", self.turn_deg, -360, 360, "degrees")
@@ -220,6 +242,8 @@ class Layer:
             return self.picture.file_name
         if self.code is not None:
             return f"{self.code.kind}: {self.code.text}"
+        if self.sticker is not None:
+            return "Sticker"
         return "" if self.shape is None else shape_title(self.shape)
 
     @property

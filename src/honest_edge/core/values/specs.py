@@ -13,7 +13,8 @@ CorrectionKind = Literal["dam", "open", "keep", "clear", "drop", "retain", "cut"
 Point = tuple[float, float]
 School = Literal["border", "bleed", "inside", "bare"]
 Corners = Literal["round", "mitre", "bevel"]
-LineKind = Literal["kiss", "through"]
+LineKind = Literal["kiss", "crease", "perforate", "through"]
+"""What is done along a line, in the order in which a sheet is worked: the through cut frees it, so it comes last."""
 BleedFill = Literal["nearest", "plain", "mirror"]
 Colour = tuple[int, int, int]
 PaperName = Literal["letter", "a4"]

@@ -61,6 +61,9 @@ class ArtPanel(Panel):
         inside.addWidget(self.split)
         self.column.addWidget(self.split_card)
         self._build_comparison()
+        self.to_layers = button("Add words, shapes or pictures", self._to_layers)
+        self.to_layers.setToolTip("Makes this picture the first of several layers")
+        self.column.addWidget(self.to_layers)
         self.stated_card, inside = card()
         inside.addWidget(label("What the file says", "heading"))
         self.file_name, self.pixels, self.stated, self.notes = (
@@ -113,6 +116,15 @@ class ArtPanel(Panel):
         self.desk.lay_ruler = on
         self.desk.redraw_wanted.emit()
 
+    def _to_layers(self) -> None:
+        from honest_edge.app.layering import turned_layered
+
+        design, result = self.desk.design, self.desk.result
+        if design is not None and result is not None:
+            made = turned_layered(design, result.height_mm)
+            if self.desk.replace_design(made, "make layers"):
+                self.desk.take_layers((made.layers[0].key,))
+
     def _set_source(self, words: str, **changes: Any) -> None:
         design = self.desk.design
         if design is not None:
@@ -160,6 +172,7 @@ class ArtPanel(Panel):
         self.setEnabled(design is not None)
         self.sand.setVisible(False)
         self.stated_card.setVisible(result is not None)
+        self.to_layers.setEnabled(result is not None)
         for widget in (self.page_row, self.layers_card, self.split_card):
             widget.setVisible(False)
         if design is not None:

@@ -13,6 +13,7 @@ if TYPE_CHECKING:
     from honest_edge.ui.stations.art import ArtPanel
     from honest_edge.ui.stations.edge import EdgePanel
     from honest_edge.ui.stations.files import FilesPanel
+    from honest_edge.ui.stations.layers import LayersPanel
     from honest_edge.ui.stations.outline import OutlinePanel
     from honest_edge.ui.stations.panel import Panel
     from honest_edge.ui.stations.sheet import SheetPanel
@@ -27,7 +28,9 @@ class Panels(Mapping[Station, "Panel"]):
         self._desk, self._place = desk, place
 
     def __getitem__(self, station: Station) -> Panel:
-        return cast("Panel", getattr(self, station))
+        design = self._desk.design
+        is_layered = station == "art" and design is not None and design.is_layered
+        return self.layers if is_layered else cast("Panel", getattr(self, station))
 
     def __iter__(self) -> Iterator[Station]:
         return iter(STATIONS)
@@ -45,6 +48,13 @@ class Panels(Mapping[Station, "Panel"]):
         from honest_edge.ui.stations.art import ArtPanel
 
         return self._made(ArtPanel(self._desk))
+
+    @cached_property
+    def layers(self) -> LayersPanel:
+        """The stack of a layered design, in place of Art."""
+        from honest_edge.ui.stations.layers import LayersPanel
+
+        return self._made(LayersPanel(self._desk))
 
     @cached_property
     def outline(self) -> OutlinePanel:

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from PyQt6.QtGui import QColor
-from PyQt6.QtWidgets import QColorDialog, QPushButton, QWidget
+from PyQt6.QtWidgets import QPushButton
 
 from honest_edge.core.values.specs import MOST_COPIES, Stock
+from honest_edge.ui import asking
 from honest_edge.ui.fields import Choice, Count, Form, LengthField, button, card, label, paint_button, row
 from honest_edge.ui.stations.panel import Panel
 
@@ -68,14 +68,9 @@ class SheetPanel(Panel):
         self._edit("stock", stock=made)
 
     def _choose_colour(self) -> None:
-        chosen = self.ask_colour(self, QColor(*self.desk.job.sheet.stock.rgb))
-        if chosen.isValid():
-            self._edit("colour of the stock", stock=Stock(rgb=(chosen.red(), chosen.green(), chosen.blue())))
-
-    @staticmethod
-    def ask_colour(parent: QWidget, present: QColor) -> QColor:
-        """Ask for a colour; an invalid one means none was chosen."""
-        return QColorDialog.getColor(present, parent, "Colour of the stock")
+        chosen = asking.ask_colour(self, self.desk.job.sheet.stock.rgb, "Colour of the stock")
+        if chosen is not None:
+            self._edit("colour of the stock", stock=Stock(rgb=chosen))
 
     def _show_stock(self) -> None:
         stock = self.desk.job.sheet.stock

@@ -1,0 +1,25 @@
+"""Questions that a panel asks by a dialog of the system; an answer of None means that none was given."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtGui import QColor
+from PyQt6.QtWidgets import QColorDialog, QFileDialog, QWidget
+
+from honest_edge.core.values.specs import Colour
+from honest_edge.files.kinds import PICTURE_SUFFIXES
+
+PICTURES = "Pictures (" + " ".join(f"*{suffix}" for suffix in PICTURE_SUFFIXES) + ")"
+
+
+def ask_colour(parent: QWidget, present: Colour, title: str = "Colour") -> Colour | None:
+    """Ask for a colour."""
+    chosen = QColorDialog.getColor(QColor(*present), parent, title)
+    return (chosen.red(), chosen.green(), chosen.blue()) if chosen.isValid() else None
+
+
+def ask_picture(parent: QWidget) -> Path | None:
+    """Ask for a picture file."""
+    name, _ = QFileDialog.getOpenFileName(parent, "Choose a picture", "", PICTURES)
+    return Path(name) if name else None

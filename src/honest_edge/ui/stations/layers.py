@@ -1,0 +1,463 @@
+"""Art, for a design of layers: the stack, the layer in hand, and the whole."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from functools import partial
+from typing import Any, cast
+
+from PyQt6.QtCore import QSignalBlocker, Qt
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QCheckBox,
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
+    QMenu,
+    QPushButton,
+    QSizePolicy,
+    QToolButton,
+)
+
+from honest_edge.core.values.job import Design
+from honest_edge.core.values.layers import FIRST_FONT, Backing, Code, Layer, Lettering, Shape
+from honest_edge.core.values.specs import MOST_COPIES
+from honest_edge.ui import asking
+from honest_edge.ui.fields import Choice, Count, Form, LengthField, button, card, label, paint_button, row, set_tone
+from honest_edge.ui.stations.layer_fields import LayerFields
+from honest_edge.ui.stations.panel import Panel
+
+Change = Callable[[Layer], Layer]
+
+_BACKINGS = (
+    ("", "none"),
+    ("offset", "their own outline"),
+    ("box", "box"),
+    ("rounded box", "rounded box"),
+    ("disc", "disc"),
+)
+_SHAPES = (
+    ("Box", Shape(kind="box", width_mm=40, height_mm=25)),
+    ("Rounded box", Shape(kind="box", width_mm=40, height_mm=25, radius_mm=4)),
+    ("Disc", Shape(kind="oval", width_mm=40, height_mm=40)),
+    ("Oval", Shape(kind="oval", width_mm=45, height_mm=30)),
+    ("Star", Shape(kind="star", width_mm=40, height_mm=40)),
+    ("Polygon", Shape(kind="polygon", width_mm=40, height_mm=40, points=6)),
+    ("Tag with eyelet", Shape(kind="tag", width_mm=70, height_mm=35, radius_mm=2)),
+    ("Banner", Shape(kind="banner", width_mm=60, height_mm=14)),
+)
+_CODES = (
+    ("QR code", Code(kind="QR", text="https://example.org")),
+    ("Barcode Code 128", Code(kind="Code 128", text="QW-001", width_mm=45)),
+    ("Barcode EAN-13", Code(kind="EAN-13", text="400638133393", width_mm=35)),
+)
+_ALIGN = (
+    ("Left sides", "left"),
+    ("Middles, side by side", "middle"),
+    ("Right sides", "right"),
+    ("Tops", "top"),
+    ("Middles, one above another", "centre"),
+    ("Bottoms", "bottom"),
+)
+_SHAPE_RGB = (216, 226, 214)
+
+
+class LayersPanel(Panel):
+    """The same question as Art, answered for a stack."""
+
+    station = "art"
+
+    def build(self) -> None:
+        """Add the cards."""
+        form = Form()
+        self.name = QLineEdit()
+        self.name.setAccessibleName("Name")
+        self.name.editingFinished.connect(self._rename)
+        self.width_field = LengthField("Finished width")
+        self.width_field.committed.connect(self._set_width)
+        self.width_field.refused.connect(self.desk.said)
+        self.copies = Count("Copies", 1, MOST_COPIES)
+        self.copies.committed.connect(lambda n: self.desk.edit_design("copies", copies=n))
+        form.add("Name", self.name)
+        form.add("Finished width", self.width_field, "All layers grow or shrink together.")
+        form.add("Copies", self.copies)
+        self.column.addWidget(form)
+        self._build_list()
+        self._build_fields()
+        self._build_whole()
+
+    def _build_list(self) -> None:
+        frame, inside = card()
+        inside.addWidget(label("Layers, top first", "heading"))
+        self.list = QListWidget()
+        self.list.setAccessibleName("Layers")
+        self.list.setFixedHeight(150)
+        self.list.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
+        self.list.setTextElideMode(Qt.TextElideMode.ElideMiddle)
+        self.list.itemSelectionChanged.connect(self._on_selection)
+        self.list.itemChanged.connect(self._on_ticked)
+        inside.addWidget(self.list)
+        self.add = self._menu_button("Add", self._fill_adding)
+        self.arrange = self._menu_button("Arrange", self._fill_arranging)
+        inside.addLayout(row(self.add, self.arrange))
+        self.up = self._key_button("Up", "Ctrl+]", "One up in the stack", lambda: self._restack(1))
+        self.down = self._key_button("Down", "Ctrl+[", "One down in the stack", lambda: self._restack(-1))
+        self.copy = self._key_button("Copy", "Ctrl+D", "Duplicate what is in hand", self._duplicate)
+        self.remove = self._key_button("Remove", "Del", "Remove what is in hand", self.remove_taken)
+        self.remove.setShortcut("")  # Del means the tray's design elsewhere; the table and the list pass it on
+        inside.addLayout(row(self.up, self.down, self.copy, self.remove))
+        self.column.addWidget(frame)
+
+    def _build_fields(self) -> None:
+        self.fields_card, inside = card()
+        self.fields_title = label("", "heading")
+        inside.addWidget(self.fields_title)
+        self.fields = LayerFields(self.desk, self.edit_taken)
+        inside.addWidget(self.fields)
+        self.column.addWidget(self.fields_card)
+
+    def _build_whole(self) -> None:
+        frame, inside = card()
+        inside.addWidget(label("The whole", "heading"))
+        self.flat = QCheckBox("Flatten: one cut round everything")
+        self.flat.clicked.connect(lambda on: self.desk.edit_design("flatten" if on else "cut apart", is_flattened=on))
+        inside.addWidget(self.flat)
+        self.pieces = label("", "soft")
+        inside.addWidget(self.pieces)
+        self.gaps = label("", "look")
+        inside.addWidget(self.gaps)
+        form = Form(narrow=True)
+        self.backing = Choice("Backing behind them", _BACKINGS)
+        self.backing.chosen.connect(self._choose_backing)
+        form.add("Backing", self.backing, "A plain ground, so that no gap shows through")
+        self.reach = LengthField("Reach of the backing")
+        self.reach.committed.connect(lambda value: self._set_backing(grow_mm=value))
+        self.reach.refused.connect(self.desk.said)
+        self.reach_row = form.add("Reaches out", self.reach)
+        self.backing_colour = QPushButton()
+        self.backing_colour.setAccessibleName("Backing's colour")
+        self.backing_colour.clicked.connect(self._choose_backing_colour)
+        self.backing_row = form.add("Its colour", self.backing_colour)
+        inside.addWidget(form)
+        self.column.addWidget(frame)
+
+    def _menu_button(self, name: str, fill: Callable[[QMenu], None]) -> QToolButton:
+        made = QToolButton()
+        made.setText(f"{name} ▾")
+        made.setAccessibleName(name)
+        made.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        made.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        menu = QMenu(made)
+        fill(menu)
+        made.setMenu(menu)
+        return made
+
+    def _key_button(self, name: str, key: str, tip: str, act: Callable[[], object]) -> QPushButton:
+        made = button(name, act)
+        made.setShortcut(key)
+        made.setToolTip(f"{tip} ({key})")
+        made.setProperty("tool", True)
+        return made
+
+    def _fill_adding(self, menu: QMenu) -> None:
+        self._entry(menu, "Words", "Ctrl+L", lambda: self.add_layer(lettering=_words()))
+        self._entry(menu, "Picture…", "", self._add_picture)
+        menu.addSeparator()
+        for name, shape in _SHAPES:
+            self._entry(menu, name, "", partial(self.add_layer, shape=shape))
+        menu.addSeparator()
+        for name, code in _CODES:
+            self._entry(menu, name, "", partial(self.add_layer, code=code))
+
+    def _fill_arranging(self, menu: QMenu) -> None:
+        for name, side in _ALIGN:
+            self._entry(menu, f"Align: {name[0].lower()}{name[1:]}", "", partial(self._align, side))
+        self._entry(menu, "Even gaps across", "", lambda: self._distribute(0))
+        self._entry(menu, "Even gaps down", "", lambda: self._distribute(1))
+        menu.addSeparator()
+        self._entry(menu, "Group", "Ctrl+G", lambda: self._group(True))
+        self._entry(menu, "Ungroup", "Ctrl+Shift+G", lambda: self._group(False))
+        self._entry(menu, "Lock or unlock", "Ctrl+Shift+L", lambda: self._flag("is_locked", "lock"))
+        self._entry(menu, "Hide or show", "Ctrl+Shift+H", lambda: self._flag("is_hidden", "hide"))
+
+    def _entry(self, menu: QMenu, name: str, key: str, act: Callable[[], object]) -> None:
+        made = menu.addAction(name)
+        if made is not None:
+            if key:
+                made.setShortcut(key)
+                self.addAction(made)
+            made.triggered.connect(lambda _checked: act())
+
+    # -- what is in hand -----------------------------------------------------------------------------
+
+    @property
+    def taken(self) -> tuple[str, ...]:
+        """Keys of the layers in hand."""
+        design = self.desk.design
+        keys = () if design is None else tuple(layer.key for layer in design.layers)
+        return tuple(key for key in self.desk.layers_taken if key in keys)
+
+    def take(self, keys: tuple[str, ...]) -> None:
+        """Take layers in hand."""
+        self.desk.take_layers(keys)
+        self.refresh()
+
+    def _on_selection(self) -> None:
+        keys = tuple(self._key(item) for item in self.list.selectedItems())
+        if keys != self.taken:
+            self.take(keys)
+
+    @staticmethod
+    def _key(item: QListWidgetItem) -> str:
+        return str(item.data(Qt.ItemDataRole.UserRole))
+
+    # -- editing -------------------------------------------------------------------------------------
+
+    def edit_layers(self, words: str, make: Callable[[Design], tuple[Layer, ...]], *, merge: int = -1) -> bool:
+        """Replace the layers; return whether that was possible."""
+        design = self.desk.design
+        layers = None if design is None else self.desk.build(lambda: make(design))
+        return layers is not None and self.desk.edit_design(words, merge=merge, layers=layers)
+
+    def edit_taken(self, words: str, change: Change, merge: int = -1) -> None:
+        """Make one change to every layer in hand that can take it."""
+        from honest_edge.core.layers.arrange import changed
+
+        first = self.taken[:1]
+        self.edit_layers(words, lambda design: changed(design.layers, first, change), merge=merge)
+
+    def move_taken(self, keys: tuple[str, ...], across_mm: float, down_mm: float, *, merge: int = -1) -> None:
+        """Move layers."""
+        from honest_edge.core.layers.arrange import moved
+
+        self.edit_layers("move", lambda design: moved(design.layers, keys, across_mm, down_mm), merge=merge)
+
+    def scale(self, key: str, factor: float) -> None:
+        """Make one layer larger or smaller."""
+        from honest_edge.core.layers.arrange import changed, scaled
+
+        if not self.edit_layers("size", lambda design: changed(design.layers, (key,), lambda a: scaled(a, factor))):
+            self.desk.redraw_wanted.emit()
+
+    def add_layer(self, **content: Any) -> None:
+        """Lay something new on top, in the middle of what is there."""
+        from honest_edge.core.layers.arrange import free_key
+
+        design, view = self.desk.design, self.desk.layer_view
+        if design is None:
+            return
+        key, (x_mm, y_mm) = free_key(design.layers), (0.0, 0.0)
+        if view is not None and view.stack is not None:
+            left, top, right, bottom = (float(edge) for edge in view.stack.area.bounds)
+            x_mm, y_mm = round((left + right) / 2, 2), round((top + bottom) / 2, 2)
+        layer = Layer(key=key, x_mm=x_mm, y_mm=y_mm, **content)
+        if layer.shape is not None:
+            layer = replace(layer, paint=replace(layer.paint, rgb=_SHAPE_RGB))
+        if self.edit_layers(f"add {layer.title}", lambda design: (*design.layers, layer)):
+            self.take((key,))
+            if layer.lettering is not None:
+                self.fields.text.setFocus()
+                self.fields.text.selectAll()
+
+    def _add_picture(self) -> None:
+        path = asking.ask_picture(self)
+        if path is not None:
+            self.desk.picture_wanted.emit(path, lambda found: self.add_layer(picture=found))
+
+    def _restack(self, by: int) -> None:
+        from honest_edge.core.layers.arrange import restacked
+
+        self.edit_layers("order", lambda design: restacked(design.layers, self.taken, by))
+
+    def _duplicate(self) -> None:
+        from honest_edge.core.layers.arrange import duplicated
+
+        design = self.desk.design
+        if design is not None and self.taken:
+            layers, made = duplicated(design.layers, self.taken)
+            if self.desk.edit_design("duplicate", layers=layers):
+                self.take(made)
+
+    def remove_taken(self) -> None:
+        """Remove the layers in hand."""
+        from honest_edge.core.layers.arrange import without
+
+        if self.taken:
+            self.edit_layers(
+                "remove layers", lambda design: without(design.layers, self.taken, all_may_go=design.form is not None)
+            )
+
+    def _align(self, side: str) -> None:
+        from honest_edge.core.layers.arrange import Side, aligned
+
+        view = self.desk.layer_view
+        if view is not None and self.taken:
+            self.edit_layers("align", lambda design: aligned(design.layers, self.taken, view.boxes, cast(Side, side)))
+
+    def _distribute(self, axis: int) -> None:
+        from honest_edge.core.layers.arrange import distributed
+
+        view = self.desk.layer_view
+        if view is not None:
+            self.edit_layers(
+                "even gaps",
+                lambda design: distributed(design.layers, self.taken, view.boxes, 0 if axis == 0 else 1),
+            )
+
+    def _group(self, together: bool) -> None:
+        from honest_edge.core.layers.arrange import grouped, ungrouped
+
+        change = grouped if together else ungrouped
+        self.edit_layers("group" if together else "ungroup", lambda design: change(design.layers, self.taken))
+
+    def _flag(self, name: str, words: str) -> None:
+        from honest_edge.core.layers.arrange import changed
+
+        design = self.desk.design
+        if design is None or not self.taken:
+            return
+        value = not all(getattr(design.layer(key), name) for key in self.taken)
+        change: dict[str, Any] = {name: value}
+        self.edit_layers(words, lambda design: changed(design.layers, self.taken, lambda a: replace(a, **change)))
+
+    def _on_ticked(self, item: QListWidgetItem) -> None:
+        from honest_edge.core.layers.arrange import changed
+
+        hidden = item.checkState() == Qt.CheckState.Unchecked
+        key = self._key(item)
+        words = "hide" if hidden else "show"
+        self.edit_layers(words, lambda design: changed(design.layers, (key,), lambda a: replace(a, is_hidden=hidden)))
+
+    def _choose_backing(self, shape: str) -> None:
+        design = self.desk.design
+        if design is not None:
+            present = design.backing or Backing()
+            made = replace(present, shape=shape) if shape else None  # type: ignore[arg-type]
+            self.desk.edit_design("backing", backing=made)
+
+    def _set_backing(self, **changes: Any) -> None:
+        design = self.desk.design
+        if design is None or design.backing is None:
+            return
+        backing = self.desk.build(lambda: replace(design.backing, **changes))
+        if backing is not None:
+            self.desk.edit_design("backing", backing=backing)
+
+    def _choose_backing_colour(self) -> None:
+        design = self.desk.design
+        if design is not None and design.backing is not None:
+            chosen = asking.ask_colour(self, design.backing.rgb)
+            if chosen is not None:
+                self._set_backing(rgb=chosen)
+
+    def _rename(self) -> None:
+        design, name = self.desk.design, self.name.text().strip()
+        if design is not None and name and name != design.name:
+            self.desk.edit_design("name", name=name)
+
+    def _set_width(self, width_mm: float) -> None:
+        from honest_edge.core.layers.arrange import all_scaled
+
+        result = self.desk.result
+        if result is None or not self.edit_layers(
+            "finished width", lambda design: all_scaled(design.layers, width_mm / result.width_mm)
+        ):
+            self.width_field.mark_wrong()
+
+    # -- showing -------------------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        """Show the design in hand."""
+        design, result, view = self.desk.design, self.desk.result, self.desk.layer_view
+        self.setEnabled(design is not None)
+        if design is None:
+            self.show_missing()
+            return
+        if not self.name.hasFocus():
+            self.name.setText(design.name)
+        self.copies.show_value(design.copies)
+        self._show_list(design)
+        self._show_taken(design)
+        self._show_whole(design)
+        if result is None or result.composed is None:
+            self.show_missing()
+            return
+        self.width_field.show_length(result.width_mm, self.desk.unit)
+        if not self.show_missing():
+            soft = result.composed is not None and result.composed.lowest_ppi is not None
+            self.answer.setText(f"{result.ppi:.0f} ppi" if soft else "Crisp")
+            size = f"{self.desk.length(result.width_mm)} × {self.desk.length(result.height_mm)}"
+            words = "softest picture, at" if soft else "drawn forms only, at"
+            self.under.setText(f"{words} {size}")
+        notes = [f for f in result.findings if f.check in ("font", "room", "code", "quiet")]
+        shown = "\n".join(f"{f.message[:1].upper()}{f.message[1:]}: {f.remedy}." for f in notes)
+        if view is not None and view.error:
+            shown = view.error
+        self.gaps.setText("\n".join(filter(None, (self._gap_words(), shown))))
+        self.gaps.setVisible(bool(self.gaps.text()))
+
+    def _gap_words(self) -> str:
+        view = self.desk.layer_view
+        gaps = view.stack.gaps if view is not None and view.stack is not None else ()
+        if not gaps:
+            return ""
+        return f"{len(gaps)} see-through {'gap' if len(gaps) == 1 else 'gaps'}: put a backing behind, unless meant."
+
+    def _show_list(self, design: Design) -> None:
+        with QSignalBlocker(self.list):
+            order = [layer.key for layer in reversed(design.layers)]
+            if [self._key(item) for item in self._items()] != order:
+                self.list.clear()
+                for key in order:
+                    item = QListWidgetItem()
+                    item.setData(Qt.ItemDataRole.UserRole, key)
+                    item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
+                    self.list.addItem(item)
+            for item in self._items():
+                layer = design.layer(self._key(item))
+                marks = [
+                    word
+                    for word, on in (
+                        ("locked", layer.is_locked),
+                        ("guide", layer.role == "guide"),
+                        (layer.group, bool(layer.group)),
+                    )
+                    if on
+                ]
+                item.setText(layer.title + (f"  ({', '.join(marks)})" if marks else ""))
+                item.setToolTip(layer.title)
+                item.setCheckState(Qt.CheckState.Unchecked if layer.is_hidden else Qt.CheckState.Checked)
+                item.setSelected(layer.key in self.taken)
+
+    def _items(self) -> list[QListWidgetItem]:
+        found = [self.list.item(at) for at in range(self.list.count())]
+        return [item for item in found if item is not None]
+
+    def _show_taken(self, design: Design) -> None:
+        taken, view = self.taken, self.desk.layer_view
+        for control in (self.up, self.down, self.copy, self.remove, self.arrange):
+            control.setEnabled(bool(taken))
+        self.fields_card.setVisible(len(taken) == 1)
+        if len(taken) == 1:
+            layer = design.layer(taken[0])
+            self.fields_title.setText(layer.title if len(layer.title) < 34 else f"{layer.title[:33]}…")
+            self.fields.show_layer(layer, view.errors.get(layer.key, "") if view is not None else "")
+
+    def _show_whole(self, design: Design) -> None:
+        view = self.desk.layer_view
+        with QSignalBlocker(self.flat):
+            self.flat.setChecked(design.is_flattened)
+        self.pieces.setText(view.summary if view is not None else "")
+        set_tone(self.pieces, "danger" if view is not None and view.error else "soft")
+        backing = design.backing
+        self.backing.show_value(backing.shape if backing is not None else "")
+        self.reach_row.setVisible(backing is not None)
+        self.backing_row.setVisible(backing is not None)
+        if backing is not None:
+            self.reach.show_length(backing.grow_mm, self.desk.unit)
+            paint_button(self.backing_colour, backing.rgb)
+
+
+def _words() -> Lettering:
+    return Lettering(text="Words", family=FIRST_FONT[0], style=FIRST_FONT[1])

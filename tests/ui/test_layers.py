@@ -1,0 +1,291 @@
+"""A design of layers made by hand: words, shapes, pictures, order, groups, backing."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtTest import QTest
+
+from hands import click, draw_on_table, press_on_table, type_into, visit
+from honest_edge.core.values.layers import Layer, Lettering, Shape
+from honest_edge.ui import asking
+
+
+@pytest.fixture
+def words(window, settle):
+    """A window with a design of one lettering, and its panel."""
+    window.actions_.start_with_words()
+    settle(window)
+    return window, window.panels.layers
+
+
+def layers(window):
+    return window.document.job.designs[0].layers
+
+
+def add(panel, name):
+    (action,) = [action for action in panel.add.menu().actions() if action.text() == name]
+    action.trigger()
+
+
+def arrange(panel, name):
+    (action,) = [action for action in panel.arrange.menu().actions() if action.text() == name]
+    action.trigger()
+
+
+def rows(panel):
+    return [panel.list.item(at).text() for at in range(panel.list.count())]
+
+
+def test_words_are_typed_and_stay_words(words, settle):
+    window, panel = words
+    panel.fields.text.setFocus()
+    panel.fields.text.selectAll()
+    QTest.keyClicks(panel.fields.text, "Mint tea")
+    QTest.qWait(450)
+    settle(window)
+    assert layers(window)[0].lettering.text == "Mint tea"
+    assert rows(panel) == ["Mint tea"]
+    assert window.desk.result.outline.part_count == 8  # seven letters, and the dot of the i
+    steps = window.document.undo_stack.count()
+    QTest.keyClicks(panel.fields.text, "s")
+    QTest.qWait(450)
+    assert window.document.undo_stack.count() == steps  # typing on is the same step
+    window.document.undo_stack.undo()
+    assert layers(window)[0].lettering.text == "Words"
+
+
+def test_shapes_are_added_ordered_and_removed(words, settle):
+    window, panel = words
+    add(panel, "Disc")
+    settle(window)
+    assert rows(panel) == ["Disc", "Words"]
+    assert window.desk.result.outline.part_count == 1
+    click(panel.down)
+    settle(window)
+    assert rows(panel) == ["Words", "Disc"]
+    assert window.desk.result.composed.stack.entries[-1].layer.lettering is not None
+    click(panel.copy)
+    settle(window)
+    assert rows(panel) == ["Disc", "Words", "Disc"]
+    window.table.setFocus()
+    QTest.keyClick(window.table, Qt.Key.Key_Delete)
+    settle(window)
+    assert rows(panel) == ["Words", "Disc"]
+
+
+def test_a_layer_is_dragged_snapped_nudged_and_scaled_on_the_table(words, settle):
+    window, panel = words
+    add(panel, "Box")
+    settle(window)
+    box = layers(window)[1]
+    start = (box.x_mm - 15, box.y_mm - 9)  # clear of the words
+    draw_on_table(window.table, start, (start[0] + 10, start[1] + 10), (start[0] + 31.3, start[1] + 17.2))
+    settle(window)
+    moved = layers(window)[1]
+    assert moved.x_mm - box.x_mm == pytest.approx(31.3, abs=1.5)
+    assert moved.y_mm - box.y_mm == pytest.approx(17.2, abs=1.5)
+    # nearly back in line with the words: its middle snaps to theirs exactly
+    words_box = window.desk.layer_view.boxes["l1"]
+    middle = (words_box[1] + words_box[3]) / 2
+    grab = (moved.x_mm - 15, moved.y_mm - 9)
+    draw_on_table(window.table, grab, (grab[0], grab[1] - 5), (grab[0], grab[1] - (moved.y_mm - middle) + 0.3))
+    settle(window)
+    assert layers(window)[1].y_mm == pytest.approx(middle, abs=0.01)
+    before, steps = layers(window)[1], window.document.undo_stack.count()
+    window.table.setFocus()
+    QTest.keyClick(window.table, Qt.Key.Key_Right)
+    QTest.keyClick(window.table, Qt.Key.Key_Down, Qt.KeyboardModifier.ShiftModifier)
+    settle(window)
+    assert layers(window)[1].x_mm - before.x_mm == pytest.approx(0.5)
+    assert layers(window)[1].y_mm - before.y_mm == pytest.approx(5)
+    assert window.document.undo_stack.count() == steps + 2
+    now = layers(window)[1]
+    corner = (now.x_mm + 20, now.y_mm + 12.5)
+    draw_on_table(window.table, corner, (corner[0] + 5, corner[1] + 3), (now.x_mm + 40, now.y_mm + 25))
+    settle(window)
+    assert layers(window)[1].shape.width_mm == pytest.approx(80, rel=0.03)
+    assert layers(window)[1].shape.height_mm == pytest.approx(50, rel=0.03)
+    assert (layers(window)[1].x_mm, layers(window)[1].y_mm) == (now.x_mm, now.y_mm)
+
+
+def test_groups_locks_and_hiding(words, settle):
+    window, panel = words
+    add(panel, "Box")
+    add(panel, "Star")
+    settle(window)
+    panel.take(("l1", "l2"))
+    arrange(panel, "Group")
+    panel.take(())
+    settle(window)
+    press_on_table(window.table, layers(window)[1].x_mm - 18, layers(window)[1].y_mm - 11)
+    assert set(panel.taken) == {"l1", "l2"}
+    arrange(panel, "Lock or unlock")
+    settle(window)
+    assert [layer.is_locked for layer in layers(window)] == [True, True, False]
+    place = layers(window)[1]
+    window.table.setFocus()
+    QTest.keyClick(window.table, Qt.Key.Key_Right)
+    assert layers(window)[1] == place
+    panel.list.item(0).setCheckState(Qt.CheckState.Unchecked)
+    settle(window)
+    assert layers(window)[2].is_hidden
+    assert len(window.desk.result.composed.stack.entries) == 2
+    assert "locked" in rows(panel)[1]
+
+
+def test_aligning_and_even_gaps(words, settle):
+    window, panel = words
+    design = window.document.job.designs[0]
+    boxes = [
+        Layer(key=f"b{n}", shape=Shape(kind="box", width_mm=10, height_mm=5 + n), x_mm=x, y_mm=20 + n)
+        for n, x in enumerate((0, 11, 40))
+    ]
+    window.document.edit(window.document.job.with_design(replace(design, layers=(*design.layers, *boxes))), "boxes")
+    settle(window)
+    panel.take(("b0", "b1", "b2"))
+    arrange(panel, "Align: tops")
+    settle(window)
+    assert len({layer.y_mm - layer.shape.height_mm / 2 for layer in layers(window)[1:]}) == 1
+    arrange(panel, "Even gaps across")
+    settle(window)
+    assert [layer.x_mm for layer in layers(window)[1:]] == pytest.approx([0, 20, 40])
+    panel.take(("b0", "b1"))
+    arrange(panel, "Even gaps across")
+    assert "three layers" in window.bar.message.text()
+
+
+def test_flattening_is_a_property_and_says_what_would_be_cut_apart(words, settle):
+    window, panel = words
+    add(panel, "Disc")
+    click(panel.down)
+    settle(window)
+    assert panel.flat.isChecked()
+    assert panel.pieces.text().startswith("cut apart: ")
+    assert panel.pieces.text().endswith("flattened: 1")
+    apart = int(panel.pieces.text().split()[2])
+    click(panel.flat)
+    settle(window)
+    result = window.desk.result
+    assert result.outline.part_count == apart
+    assert "each layer is cut by itself" in window.path_bar.buttons["art"].toolTip()
+    click(panel.flat)
+    settle(window)
+    assert window.desk.result.outline.part_count == 1
+    assert len(layers(window)) == 2
+
+
+def test_a_see_through_gap_is_marked_and_a_backing_closes_it(words, settle):
+    window, panel = words
+    type_into(panel.fields.controls["lettering.size_mm"], "20 mm")
+    settle(window)
+    assert "see-through gap" in panel.gaps.text()
+    index = panel.backing.findData("offset")
+    panel.backing.setCurrentIndex(index)
+    panel.backing.activated.emit(index)
+    settle(window)
+    assert "see-through" not in panel.gaps.text()
+    assert window.desk.result.outline.part_count == 1
+    type_into(panel.reach, "4 mm")
+    settle(window)
+    assert window.document.job.designs[0].backing.grow_mm == 4
+    type_into(panel.reach, "400 mm")
+    assert "reach of the backing must be" in window.bar.message.text()
+
+
+def test_a_picture_becomes_the_first_of_several_layers(with_disc, settle, monkeypatch, disc_file):
+    window = with_disc
+    before = window.desk.result
+    click(window.panels.art.to_layers)
+    settle(window)
+    panel = window.panels.layers
+    assert window.cards.currentWidget() is panel
+    after = window.desk.result
+    assert after.outline.area.area == pytest.approx(before.outline.area.area, rel=1e-3)
+    assert after.ppi == pytest.approx(before.ppi)
+    monkeypatch.setattr(asking, "ask_picture", lambda parent: disc_file)
+    add(panel, "Picture…")
+    settle(window)
+    assert len(layers(window)) == 2
+    type_into(panel.fields.controls["picture.width_mm"], "10 mm")
+    settle(window)
+    assert window.desk.result.composed.lowest_ppi == pytest.approx(before.ppi)
+    window.document.undo_stack.undo()
+    window.document.undo_stack.undo()
+    window.document.undo_stack.undo()
+    assert window.document.job.designs[0].asset
+
+
+def test_letters_are_filled_with_a_picture_or_a_pattern(words, settle, monkeypatch, disc_file):
+    window, panel = words
+    monkeypatch.setattr(asking, "ask_picture", lambda parent: disc_file)
+    fill = panel.fields.fill
+    for kind in ("pattern", "picture", "plain"):
+        index = fill.findData(kind)
+        fill.setCurrentIndex(index)
+        fill.activated.emit(index)
+        settle(window)
+        paint = layers(window)[0].paint
+        assert (bool(paint.asset), paint.repeat_mm > 0) == (kind != "plain", kind == "pattern")
+    monkeypatch.setattr(asking, "ask_colour", lambda parent, present, title="": (200, 30, 10))
+    click(panel.fields.colour)
+    assert layers(window)[0].paint.rgb == (200, 30, 10)
+
+
+def test_a_missing_font_is_named_and_replaced_in_sight(words, settle, tmp_path):
+    window, panel = words
+    design = window.document.job.designs[0]
+    lettering = Lettering(text="Tea", family="Long Gone Grotesk", style="Black")
+    missing = replace(design, layers=(replace(design.layers[0], lettering=lettering),))
+    window.document.edit(window.document.job.with_design(missing), "font")
+    settle(window)
+    assert "Long Gone Grotesk Black is not on this machine" in panel.fields.substitute.text()
+    assert panel.fields.substitute.isVisible()
+    assert panel.fields.family.currentText() == "Long Gone Grotesk"  # what the job says stays
+    assert "Long Gone Grotesk" in window.path_bar.buttons["art"].toolTip()
+    assert window.path_bar.buttons["art"].state == "look"
+
+
+def test_what_cannot_be_drawn_is_said_and_the_rest_stays(words, settle):
+    window, panel = words
+    add(panel, "Barcode EAN-13")
+    settle(window)
+    panel.fields.code_text.setText("12ab")
+    panel.fields.code_text.editingFinished.emit()
+    settle(window)
+    assert "12 or 13 digits" in panel.fields.problem.text()
+    assert window.path_bar.buttons["art"].state == "blocked"
+    assert "l1" in window.desk.layer_view.boxes
+    panel.fields.code_text.setText("400638133393")
+    panel.fields.code_text.editingFinished.emit()
+    settle(window)
+    assert not panel.fields.problem.isVisible()
+    panel.take(("l1",))
+    panel.fields.text.setPlainText("  ")
+    QTest.qWait(450)
+    assert "at least one letter" in window.bar.message.text()
+    assert layers(window)[0].lettering.text == "Words"
+
+
+def test_the_whole_grows_together_and_is_saved_and_written(words, settle, tmp_path):
+    window, panel = words
+    add(panel, "Rounded box")
+    click(panel.down)
+    settle(window)
+    type_into(panel.width_field, "70 mm")
+    settle(window)
+    assert window.desk.result.width_mm == pytest.approx(70, abs=0.1)
+    path = tmp_path / "label.hedge"
+    window.document.save(path)
+    saved = window.document.job
+    window.document.open(path)
+    settle(window)
+    assert window.document.job == saved
+    visit(window, "outline")
+    visit(window, "edge")
+    settle(window)
+    visit(window, "art")
+    assert window.cards.currentWidget() is panel
+    assert window.table.mapFromScene(QPointF(0, 0)) is not None
