@@ -181,12 +181,12 @@ def test_a_see_through_gap_is_marked_and_a_backing_closes_it(words, settle):
     window, panel = words
     type_into(panel.fields.controls["lettering.size_mm"], "20 mm")
     settle(window)
-    assert "see-through gap" in panel.gaps.text()
+    assert "see-through gap" in panel.remarks.text()
     index = panel.backing.findData("offset")
     panel.backing.setCurrentIndex(index)
     panel.backing.activated.emit(index)
     settle(window)
-    assert "see-through" not in panel.gaps.text()
+    assert "see-through" not in panel.remarks.text()
     assert window.desk.result.outline.part_count == 1
     type_into(panel.reach, "4 mm")
     settle(window)

@@ -6,8 +6,12 @@ from collections.abc import Callable
 from dataclasses import replace
 from pathlib import PurePath
 
+from honest_edge.core.values.forms import Preset
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.layers import AS_DRAWN, FIRST_FONT, Layer, Lettering
+from honest_edge.core.values.specs import SCHOOL_DEFAULTS, Colour
+
+_SHEET_RGB: Colour = (222, 231, 222)
 
 
 class JobHolder:
@@ -57,6 +61,30 @@ def lettered_design(job: Job) -> Design:
     return Design(
         key=job.free_key(), name=free_name(job, "Words"), outline=AS_DRAWN, layers=(Layer(key="l1", lettering=words),)
     )
+
+
+def formed_design(job: Job, preset: Preset) -> Design:
+    """Return a design on a form; a sheet of stickers brings a title and the shop's name to type over."""
+    layers: tuple[Layer, ...] = ()
+    form = preset.form
+    if form.kind == "sticker sheet":
+        form = replace(form, rgb=_SHEET_RGB)
+        y_mm = form.height_mm / 2 - 8
+        layers = (_line("l1", job.title, 6.0, -y_mm), _line("l2", "Shop name", 3.5, y_mm))
+    return Design(
+        key=job.free_key(),
+        name=free_name(job, preset.name),
+        outline=AS_DRAWN,
+        edge=replace(SCHOOL_DEFAULTS["bleed"], line_kind="through"),
+        copies=1 if form.kind in ("sticker sheet", "planner boxes") else 6,
+        layers=layers,
+        form=form,
+    )
+
+
+def _line(key: str, text: str, size_mm: float, y_mm: float) -> Layer:
+    words = Lettering(text=text, family=FIRST_FONT[0], style=FIRST_FONT[1], size_mm=size_mm)
+    return Layer(key=key, lettering=words, y_mm=y_mm)
 
 
 def free_name(job: Job, wanted: str) -> str:

@@ -47,6 +47,7 @@ class LayerView:
 
 def layer_view(design: Design, reader: LayerReader, stickers: Mapping[str, Content]) -> LayerView:
     """Return what can be shown; a layer that cannot be drawn does not hide the others."""
+    whole, design = design, reader.shown(design)
     contents: dict[str, Content] = {}
     errors: dict[str, str] = {}
     for layer in design.layers:
@@ -59,7 +60,7 @@ def layer_view(design: Design, reader: LayerReader, stickers: Mapping[str, Conte
         stack, error_words = stacked(design, contents), ""
     except HonestEdgeError as error:
         stack, error_words = None, str(error)
-    return LayerView(design=design, contents=contents, errors=errors, boxes=boxes, stack=stack, error=error_words)
+    return LayerView(design=whole, contents=contents, errors=errors, boxes=boxes, stack=stack, error=error_words)
 
 
 def _box(layer: Layer, content: Content) -> Bounds:

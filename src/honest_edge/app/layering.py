@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -10,19 +10,22 @@ import numpy as np
 import shapely
 
 from honest_edge.app.cache import ResultCache
+from honest_edge.app.rows import longest_row, named_rows, rows_too_long, unknown_fields, with_row
 from honest_edge.core.geometry.paths import as_multipolygon
 from honest_edge.core.imaging.background import clear_background
+from honest_edge.core.layers.arrange import Bounds, moved
 from honest_edge.core.layers.codes import LEAST_MODULE_MM, code_area
 from honest_edge.core.layers.flatten import Flattened, flatten
 from honest_edge.core.layers.forms import form_shape
 from honest_edge.core.layers.lettering import letter
 from honest_edge.core.layers.shapes import shape_area
 from honest_edge.core.layers.stack import Content, Stack, placed, stack_of
+from honest_edge.core.layers.sticker_rows import in_rows
 from honest_edge.core.outline.outline import outline_of
 from honest_edge.core.outline.trace import trace_pixels
 from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.errors import ArtError, BlockedError
-from honest_edge.core.values.job import Design
+from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.layers import AS_DRAWN, Code, Layer, Lettering, Picture
 from honest_edge.core.values.specs import ArtSource
 from honest_edge.core.values.units import MM_PER_INCH
@@ -31,7 +34,7 @@ from honest_edge.files.typefaces import FontLibrary
 ReadPicture = Callable[[str, str, ArtSource, float], Artwork]
 """Reads an original: SHA-256, file name, which part, finished width."""
 
-NoteKind = Literal["font", "room", "code", "ppi"]
+NoteKind = Literal["font", "room", "code", "field"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -110,15 +113,38 @@ class LayerReader:
                 if not layer.is_hidden:
                     raise BlockedError(f"Layer “{layer.title[:40]}”: {error}") from None
         stack = stacked(design, contents)
-        pictures = [self._ppi(layer.picture) for layer in design.layers if layer.picture and not layer.is_hidden]
+        seen = [layer for layer in design.layers if not layer.is_hidden]
+        pictures = [self._ppi(layer.picture) for layer in seen if layer.picture]
+        pictures += [MM_PER_INCH / contents[layer.key].pixel_mm for layer in seen if layer.sticker]
         return Composed(
             contents=contents,
             errors=errors,
             stack=stack,
             flat=flatten(stack, apart=not design.is_flattened),
-            notes=tuple(note for layer in design.layers if not layer.is_hidden for note in self._notes(layer)),
+            notes=tuple(note for layer in seen for note in self._notes(layer)),
             lowest_ppi=min(pictures, default=None),
         )
+
+    def shown(self, design: Design) -> Design:
+        """Return what is shown of a design: of a table's labels the one with the longest words."""
+        if design.table is None:
+            return design
+        return with_row(design, self._contents.get("longest", design, lambda: longest_row(design, self._fonts)))
+
+    def table_notes(self, design: Design) -> tuple[LayerNote, ...]:
+        """Return what needs a look in a design's table."""
+        return self._contents.get("table", design, lambda: tuple(self._of_table(design)))
+
+    def _of_table(self, design: Design) -> Iterator[LayerNote]:
+        unknown = unknown_fields(design)
+        if unknown:
+            names = ", ".join(f"“{name}”" for name in unknown)
+            where = f"the table has no column {names}" if design.table else f"there is no table for {names}"
+            yield LayerNote(kind="field", layer="", message=where, remedy="name the column so, or change the field")
+        long = rows_too_long(design, self._fonts)
+        if long and design.table is not None:
+            message = f"{len(long)} of {len(design.table.rows)} rows are too long for their room: {named_rows(long)}"
+            yield LayerNote(kind="room", layer="", message=message, remedy="shorten them, or make the letters smaller")
 
     def content(self, layer: Layer, stickers: Mapping[str, Content]) -> Content:
         """Return what a layer holds, wherever it lies.
@@ -218,6 +244,34 @@ def stacked(design: Design, contents: Mapping[str, Content]) -> Stack:
     if design.form is None:
         return stack_of(drawn, contents, design.backing)
     return stack_of(drawn, contents, design.backing, form_shape(design.form), design.form.rgb)
+
+
+def ring_mm(job: Job) -> float:
+    """Return how far a sheet's colour keeps off a sticker's cut: as far as drifts, and what is seen."""
+    return round(job.drift_mm + job.visible_mm, 2)
+
+
+def spread_stickers(design: Design, boxes: Mapping[str, Bounds]) -> tuple[Layer, ...]:
+    """Return the layers with all stickers in even rows on the form, clear of titles.
+
+    Raises:
+        BlockedError: they do not fit.
+    """
+    assert design.form is not None
+    left, top, right, bottom = (float(edge) for edge in form_shape(design.form).area.bounds)
+    stickers = [layer for layer in design.layers if layer.sticker and layer.key in boxes and not layer.is_hidden]
+    kept = [boxes[layer.key] for layer in design.layers if layer.lettering and layer.key in boxes]
+    sizes = [(boxes[a.key][2] - boxes[a.key][0], boxes[a.key][3] - boxes[a.key][1]) for a in stickers]
+    gap_mm = max((layer.gap_mm for layer in stickers), default=0.0)
+    places = in_rows(sizes, (left, top, right, bottom), gap_mm=2 * gap_mm, kept=kept)
+    moves = {}
+    for layer, (x_mm, y_mm) in zip(stickers, places, strict=True):
+        box = boxes[layer.key]
+        moves[layer.key] = (x_mm - (box[0] + box[2]) / 2, y_mm - (box[1] + box[3]) / 2)
+    layers = design.layers
+    for key, way in moves.items():
+        layers = moved(layers, (key,), *way)
+    return layers
 
 
 def turned_layered(design: Design, height_mm: float) -> Design:

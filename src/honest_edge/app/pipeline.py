@@ -10,6 +10,7 @@ import shapely
 
 from honest_edge.app.cache import ResultCache
 from honest_edge.app.layering import Composed, LayerReader, quiet_zones
+from honest_edge.app.rows import with_row
 from honest_edge.core.edge.bleed import PrintArt, carry_colour, printed_area
 from honest_edge.core.edge.contour import CutLines, InsetLoss, contour, inset_losses
 from honest_edge.core.edge.forecast import Forecast, farthest_mm, forecast
@@ -112,7 +113,7 @@ class DesignResult:
         cut = Box(*(float(edge) for edge in self.cut.area.bounds))
         left, top, right, bottom = self.art.bounds_mm
         reach = max(cut.left - left, cut.top - top, right - cut.right, bottom - cut.bottom, 0.0)
-        return Footprint(name=self.design.name, cut=cut, reach_mm=reach, copies=self.design.copies)
+        return Footprint(name=self.design.name, cut=cut, reach_mm=reach, copies=self.design.label_count)
 
 
 class Pipeline:
@@ -218,7 +219,7 @@ class Pipeline:
             design,
             artwork=artwork,
             width_mm=width_mm,
-            layers=_layer_findings(design, composed, cut, job) if composed else (),
+            layers=self._layer_findings(design, composed, cut, job) if composed else (),
             leaks=subject.leaks,
             cut=cut,
             narrow=narrow,
@@ -270,10 +271,16 @@ class Pipeline:
             return None, self._read(design.asset, design.file_name, design.source, design.width_mm, cancelled)
 
         def make() -> tuple[Composed, Artwork]:
-            composed = self.layers.composed(design, self.stickers(design, job, cancelled=cancelled))
+            shown = self.layers.shown(design)
+            composed = self.layers.composed(shown, self.stickers(design, job, cancelled=cancelled))
             return composed, composed.artwork
 
         return self._cache.get("composed", _shows(design, job), make)
+
+    def _layer_findings(self, design: Design, composed: Composed, cut: CutLines, job: Job) -> tuple[LayerFinding, ...]:
+        notes = (*composed.notes, *self.layers.table_notes(design))
+        found = [LayerFinding(check=note.kind, message=note.message, remedy=note.remedy) for note in notes]
+        return (*found, *stack_findings(design, composed.stack, composed.flat.pieces, quiet_zones(composed), cut, job))
 
     def _subject(self, design: Design, artwork: Artwork, shows: tuple[Hashable, ...]) -> Subject:
         if design.is_layered:
@@ -303,12 +310,31 @@ class Pipeline:
     def results(
         self, job: Job, *, report: Report = unreported, cancelled: IsCancelled = never
     ) -> tuple[DesignResult, ...]:
-        """Return the results of all designs in order."""
-        found = []
+        """Return the results of all designs in order, of a table one for each row."""
+        found: list[DesignResult] = []
         for index, design in enumerate(job.designs):
             report(index / len(job.designs), f"Tracing {design.name}")
-            found.append(self.result(design, job, cancelled=cancelled))
+            shown = self.result(design, job, cancelled=cancelled)
+            if design.table is None:
+                found.append(shown)
+                continue
+            for row in range(len(design.table.rows)):
+                if cancelled():
+                    raise Cancelled
+                share = (index + row / len(design.table.rows)) / len(job.designs)
+                report(share, f"Lettering row {row + 1} of {design.name}")
+                try:
+                    found.append(self._row(with_row(design, row), shown, job, cancelled))
+                except BlockedError as error:
+                    raise BlockedError(f"Row {row + 1} of {design.name}: {error}") from None
         return tuple(found)
+
+    def _row(self, label: Design, shown: DesignResult, job: Job, cancelled: IsCancelled) -> DesignResult:
+        """Return one row's label: another print in the same cut."""
+        composed = self.layers.composed(label, self.stickers(label, job, cancelled=cancelled))
+        subject = Subject(pixels=composed.flat.pixels, method="alpha")
+        art = carry_colour(subject, shown.outline, shown.cut, label.edge)
+        return replace(shown, design=label, art=art, findings=())  # one picture each is enough to hold
 
 
 def plan_of(results: Sequence[DesignResult], sheet: SheetSpec) -> Plan:
@@ -325,7 +351,7 @@ def _shows(design: Design, job: Job) -> tuple[Hashable, ...]:
     if not design.is_layered:
         return design.asset, design.source
     stickers = tuple(other for other in job.designs if other.key in design.stickers)
-    return design.layers, design.backing, design.form, design.is_flattened, stickers
+    return design.layers, design.backing, design.form, design.table, design.is_flattened, stickers
 
 
 def _with_lines(cut: CutLines, composed: Composed | None) -> CutLines:
@@ -350,11 +376,6 @@ def sticker_content(result: DesignResult) -> Content:
 
 def _placed_lines(cut: CutLines, matrix: Floats) -> tuple[CutPath, ...]:
     return tuple(line.placed(matrix) for line in cut.lines)
-
-
-def _layer_findings(design: Design, composed: Composed, cut: CutLines, job: Job) -> tuple[LayerFinding, ...]:
-    found = [LayerFinding(check=note.kind, message=note.message, remedy=note.remedy) for note in composed.notes]
-    return (*found, *stack_findings(design, composed.stack, composed.flat.pieces, quiet_zones(composed), cut, job))
 
 
 def _of_background(recipe: OutlineRecipe) -> OutlineRecipe:

@@ -4,14 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
 from PyQt6.QtGui import QAction, QKeySequence
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMenu, QMessageBox, QToolButton
 
-from honest_edge.app.holder import with_designs
+from honest_edge.app.holder import formed_design, lettered_design, with_designs
 from honest_edge.core.values.errors import Cancelled, HonestEdgeError
+from honest_edge.core.values.forms import PRESETS, Preset
 from honest_edge.core.values.job import Design, Job
 from honest_edge.files.kinds import PROJECT_SUFFIX
 from honest_edge.ui import theme
@@ -50,7 +52,13 @@ class Actions:
         self._action(menu, "Save as…", "Ctrl+Shift+S", self.save_as)
         menu.addSeparator()
         self._action(menu, "Add art…", "Ctrl+I", self.add_art)
-        self._action(menu, "Start with words", "Ctrl+Shift+N", self.start_with_words)
+        making = QMenu("Make a design", menu)
+        self._action(making, "Words", "Ctrl+Shift+N", self.start_with_words)
+        making.addSeparator()
+        for preset in PRESETS:
+            self._action(making, preset.name, "", partial(self.start_with_form, preset))
+        menu.addMenu(making)
+        window.tray.make.setMenu(making)
         self._action(menu, "Paste a picture", "Ctrl+V", self.paste)
         self._action(menu, "Remove this design", "", self._remove_current)
         self._action(menu, "Write files…", "Ctrl+E", self.write)
@@ -241,14 +249,18 @@ class Actions:
 
     def start_with_words(self) -> None:
         """Add a design that is one lettering, ready to be typed over."""
-        from honest_edge.app.holder import lettered_design
+        self._start(lettered_design(self.window.document.job), "start with words")
 
-        window, job = self.window, self.window.document.job
-        design = lettered_design(job)
-        window.document.edit(with_designs(job, [design]), "start with words")
+    def start_with_form(self, preset: Preset) -> None:
+        """Add a design on a form."""
+        self._start(formed_design(self.window.document.job, preset), f"make a {preset.name.lower()}")
+
+    def _start(self, design: Design, words: str) -> None:
+        window = self.window
+        window.document.edit(with_designs(window.document.job, [design]), words)
         window.take(design.key)
         window.go_to("art")
-        window.panels.layers.take((design.layers[0].key,))
+        window.panels.layers.take(tuple(layer.key for layer in design.layers[:1]))
 
     def _read_picture(self, path: Path, take: Callable[[Picture], None]) -> None:
         """Read a picture for a layer away from the interface."""

@@ -23,3 +23,9 @@ def ask_picture(parent: QWidget) -> Path | None:
     """Ask for a picture file."""
     name, _ = QFileDialog.getOpenFileName(parent, "Choose a picture", "", PICTURES)
     return Path(name) if name else None
+
+
+def ask_table(parent: QWidget) -> Path | None:
+    """Ask for a table."""
+    name, _ = QFileDialog.getOpenFileName(parent, "Choose a table", "", "Tables (*.csv *.tsv *.txt)")
+    return Path(name) if name else None

@@ -18,10 +18,11 @@ from PyQt6.QtWidgets import (
 )
 
 from honest_edge.core.layers.arrange import box_round, snapped, with_groups
-from honest_edge.core.layers.stack import Content, Entry, layer_matrix
+from honest_edge.core.layers.stack import Content, Entry, Stack, layer_matrix
 from honest_edge.core.values.layers import Layer
-from honest_edge.ui.drawing import area_path, qimage, transform
-from honest_edge.ui.scenes import PictureItem
+from honest_edge.core.values.specs import LineKind, Stock
+from honest_edge.ui.drawing import area_path, line_pen, painter_path, qimage, transform
+from honest_edge.ui.scenes import PictureItem, stock_brush
 from honest_edge.ui.theme import PAPER_TOKENS, Tokens
 
 if TYPE_CHECKING:
@@ -140,15 +141,24 @@ class LayersOnTable:
         self._move = (0.0, 0.0)
 
     def draw(
-        self, scene: QGraphicsScene, layers: Sequence[Layer], view: LayerView, chosen: tuple[str, ...], tokens: Tokens
+        self,
+        scene: QGraphicsScene,
+        layers: Sequence[Layer],
+        view: LayerView,
+        chosen: tuple[str, ...],
+        stock: Stock,
+        tokens: Tokens,
     ) -> QRectF:
         """Draw the layers as they print, and frames round those in hand; return what they span."""
         scene.clear()
+        self._stock = stock
         self._scene, self._tokens, self._layers, self._view = scene, tokens, tuple(layers), view
         self._items, self._marks = {}, []
         for layer in layers:
             if not layer.is_hidden and layer.key in view.contents:
                 self._items[layer.key] = LayerItem(layer, view.contents[layer.key], self)
+        if view.stack is not None and view.stack.form is not None:
+            self._lay_paper(view.stack)
         for entry in view.stack.entries if view.stack is not None else ():
             self._print(entry)
         for key, item in self._items.items():
@@ -156,6 +166,8 @@ class LayersOnTable:
                 self._outline(item, view.contents[key])
             item.setData(0, "always")
             scene.addItem(item)
+        for line in view.stack.lines if view.stack is not None else ():
+            self._draw_line(line.kind, painter_path([line.curve]))
         self.choose(chosen)
         return self._span()
 
@@ -235,6 +247,25 @@ class LayersOnTable:
             return QRectF(0, 0, 50, 50)
         left, top, right, bottom = box_round(boxes)
         return QRectF(left, top, right - left, bottom - top)
+
+    def _lay_paper(self, stack: Stack) -> None:
+        """Put bare stock under a form, and the cut round it."""
+        assert stack.form is not None
+        path = area_path(stack.form)
+        paper = QGraphicsPathItem(path)
+        paper.setPen(QPen(Qt.PenStyle.NoPen))
+        paper.setBrush(stock_brush(self._stock))
+        paper.setData(0, "always")
+        self._scene.addItem(paper)
+        self._draw_line("through", path)
+
+    def _draw_line(self, kind: LineKind, path: QPainterPath) -> None:
+        item = QGraphicsPathItem(path)
+        item.setPen(line_pen(kind, PAPER_TOKENS))
+        item.setZValue(800)
+        item.setAcceptedMouseButtons(Qt.MouseButton.NoButton)
+        item.setData(0, "always")
+        self._scene.addItem(item)
 
     def _print(self, entry: Entry) -> None:
         item = _printed(entry)

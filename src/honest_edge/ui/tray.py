@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QSignalBlocker, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QIcon, QKeyEvent, QPixmap
-from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QSizePolicy, QToolButton, QVBoxLayout, QWidget
 
 from honest_edge.app.overview import Overview
 from honest_edge.core.values.job import Job
@@ -58,6 +58,13 @@ class Tray(QWidget):
         add = button("Add art…", self.add_wanted.emit)
         add.setToolTip("Add pictures to the job (Ctrl+I), or drop them anywhere on the window")
         layout.addWidget(add)
+        self.make = QToolButton()
+        self.make.setText("Make one ▾")
+        self.make.setAccessibleName("Make a design")
+        self.make.setToolTip("Start with words, or with the form of a label, sheet, tag or card")
+        self.make.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.make.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        layout.addWidget(self.make)
         self._drawn: dict[str, DesignResult] = {}
 
     def show_job(self, job: Job, current: str | None) -> None:
@@ -77,7 +84,8 @@ class Tray(QWidget):
                 if shown is None:
                     continue
                 shown.setText(design.name)
-                shown.setToolTip(f"{design.name}: {design.copies} copies\n{design.file_name}\nDel removes it")
+                made_of = design.file_name or f"{len(design.layers)} layers"
+                shown.setToolTip(f"{design.name}: {design.copies} copies\n{made_of}\nDel removes it")
                 if design.key == current:
                     self.shelf.setCurrentRow(row)
 

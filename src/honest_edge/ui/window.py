@@ -34,7 +34,7 @@ if TYPE_CHECKING:
     from honest_edge.app.pipeline import DesignResult
     from honest_edge.app.preview import Preview
     from honest_edge.core.values.layers import Layer
-    from honest_edge.ui.layer_scene import LayersOnTable
+    from honest_edge.ui.layer_scene import LayerHands, LayersOnTable
 
 _EXACT_DELAY_MS = 140
 """A control that is still moving asks for the first look only."""
@@ -66,6 +66,7 @@ class MainWindow(QMainWindow):
         self.station: Station = "art"
         self._shown: tuple[object, ...] = ()
         self._layers_on_table: LayersOnTable | None = None
+        self._hands: LayerHands | None = None
         self._asked_at, self._announced = 0.0, False
         self._nudging = -1
         self._build()
@@ -422,6 +423,7 @@ class MainWindow(QMainWindow):
             return
         refit = refit or self._shown[:1] != (station,) or not self._shown[1:2] or self._shown[1] is None
         self._shown = state
+        self._layers_on_table = None  # its items go with the scene
         scene = self.table.drawing()
         if station in ("sheet", "files"):
             self._draw_sheet(page, refit)
@@ -466,13 +468,15 @@ class MainWindow(QMainWindow):
         view = self.desk.layer_view
         if view is None:
             return
-        if self._layers_on_table is None:
-            hands, panel = LayerHands(self), self.panels.layers
-            hands.picked.connect(panel.take)
-            hands.moved.connect(panel.move_taken)
-            hands.scaled.connect(panel.scale)
-            self._layers_on_table = LayersOnTable(hands)
-        content = self._layers_on_table.draw(self.table.drawing(), layers, view, self.panels.layers.taken, self.tokens)
+        if self._hands is None:
+            self._hands, panel = LayerHands(self), self.panels.layers
+            self._hands.picked.connect(panel.take)
+            self._hands.moved.connect(panel.move_taken)
+            self._hands.scaled.connect(panel.scale)
+        self._layers_on_table = LayersOnTable(self._hands)
+        content = self._layers_on_table.draw(
+            self.table.drawing(), layers, view, self.panels.layers.taken, self.document.job.sheet.stock, self.tokens
+        )
         self.table.set_content(content, _LAYERS_HINT, refit=refit)
 
     def _draw_edge(self, scene: QGraphicsScene) -> QRectF:

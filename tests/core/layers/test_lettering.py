@@ -9,7 +9,7 @@ from bidi import get_display
 from fontTools.pens.areaPen import AreaPen
 from fontTools.ttLib import TTFont
 
-from honest_edge.core.layers.lettering import filled_in, letter
+from honest_edge.core.layers.lettering import letter
 from honest_edge.core.layers.typeface import Typeface
 from honest_edge.core.values.errors import BlockedError, UsageError
 from honest_edge.core.values.layers import Lettering
@@ -159,9 +159,3 @@ def test_what_cannot_be_lettered_is_said():
         letter(Lettering(text="much too long for it", family="x", arc_mm=3), face)
     with pytest.raises(BlockedError, match="shows nothing"):
         letter(Lettering(text="\u200b", family="x"), face)  # a space without width
-
-
-def test_fields_are_filled_from_a_row_and_unknown_ones_stay():
-    words = Lettering(text="{name}\n{price} {batch}", family="x")
-    assert filled_in(words, {"name": "Thyme", "price": "4.50"}).text == "Thyme\n4.50 {batch}"
-    assert filled_in(Lettering(text="{name}", family="x"), {"name": " "}).text == "{name}"

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 import shapely
@@ -74,14 +74,6 @@ def letter(lettering: Lettering, typeface: Typeface) -> Lettered:
         widths_mm=tuple(em_mm * line.width for line in lines),
         thinnest_is_fattened=bool(thicker.area > area.area * (1 + 1e-9)),
     )
-
-
-def filled_in(lettering: Lettering, row: dict[str, str]) -> Lettering:
-    """Return the lettering with ``{field}`` replaced by a row's text; fields the row lacks stay as they are."""
-    text = lettering.text
-    for name, value in row.items():
-        text = text.replace(f"{{{name}}}", value)
-    return replace(lettering, text=text) if text.strip() else lettering
 
 
 def _refuse_missing(texts: list[str], lines: list[_Line], typeface: Typeface) -> None:

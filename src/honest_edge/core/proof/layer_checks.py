@@ -39,7 +39,13 @@ def stack_findings(
         cut: the cut.
         job: tells how far print and cut may disagree.
     """
-    return (*_apart(design, pieces), *_gaps(stack), *_quiet(quiet_zones, cut, job.drift_mm))
+    return (
+        *_apart(design, pieces),
+        *_gaps(stack),
+        *_outside(design, stack),
+        *_rings(design, job.drift_mm),
+        *_quiet(quiet_zones, cut, job.drift_mm),
+    )
 
 
 def _apart(design: Design, pieces: int) -> Iterator[LayerFinding]:
@@ -59,6 +65,35 @@ def _gaps(stack: Stack) -> Iterator[LayerFinding]:
             check="gap",
             message=f"the stock shows through {name} between the layers, up to {largest:.1f} mm²",
             remedy="put a backing behind them, unless that is meant",
+        )
+
+
+def _outside(design: Design, stack: Stack) -> Iterator[LayerFinding]:
+    """Find printed layers of which nothing lies on the form."""
+    shown = {entry.layer.key for entry in stack.entries if entry.layer is not None}
+    lost = [
+        layer
+        for layer in design.layers
+        if layer.role == "printed" and not layer.is_hidden and layer.joining in ("over", "knock out")
+        if layer.key not in shown
+    ]
+    if lost:
+        yield LayerFinding(
+            check="outside",
+            message=f"nothing of “{lost[0].title[:30]}” is printed: it lies outside the form, or is taken away",
+            remedy="move it onto the form, or remove it",
+        )
+
+
+def _rings(design: Design, drift_mm: float) -> Iterator[LayerFinding]:
+    """Find stickers whose ring is narrower than print and cut may disagree."""
+    narrow = [layer for layer in design.layers if layer.sticker and layer.gap_mm < drift_mm and not layer.is_hidden]
+    if narrow:
+        least = min(layer.gap_mm for layer in narrow)
+        yield LayerFinding(
+            check="ring",
+            message=f"the sheet’s colour comes within {least:g} mm of a kiss cut that may drift {drift_mm:g} mm",
+            remedy="widen the sticker’s gap, or measure the bench and find that it drifts less",
         )
 
 

@@ -74,14 +74,16 @@ def fit(designs: Sequence[Footprint], sheet: SheetSpec) -> Plan:
     """Return a layout of all copies; a design is turned by a quarter where more then fit a sheet.
 
     Raises:
-        BlockedError: a design does not fit an empty sheet, or the marks cannot be placed.
+        BlockedError: a design does not fit an empty sheet, nothing is wanted, or the marks cannot be placed.
     """
     marks = corner_brackets(sheet)
     usable = usable_area(sheet)
     table = _Table(usable, tuple(mark.keep_out for mark in marks), _cell_gap(designs, sheet.gap_mm))
     cells = [_best_turn(design, table) for design in designs]
+    if not any(design.copies for design in designs):
+        raise BlockedError("No copies are wanted of any design: ask for one at least")
     for design, cell in zip(designs, cells, strict=True):
-        if not table.fill([cell]):
+        if design.copies and not table.fill([cell]):
             raise BlockedError(_too_large(design, usable, sheet))
     queue = [(index, cell) for index, cell in enumerate(cells) for _ in range(designs[index].copies)]
     pages = []

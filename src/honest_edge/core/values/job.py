@@ -9,6 +9,7 @@ from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.forms import Form
 from honest_edge.core.values.layers import MOST_LAYERS, Backing, Layer
 from honest_edge.core.values.specs import ArtSource, EdgeRecipe, OutlineRecipe, SheetSpec, check_copies, check_width
+from honest_edge.core.values.tables import Table
 from honest_edge.core.values.units import check_range
 
 ASSUMED_DRIFT_MM = 0.5
@@ -29,10 +30,11 @@ class Design:
         file_name: what the picture was called.
         width_mm: finished width of the picture; that of layers follows from them.
         source: which part of the original is the picture.
-        copies: how many are wanted.
+        copies: how many are wanted by themselves; 0 for one that only lies on a sheet of stickers.
         layers: bottom first.
         backing: a plain ground behind the layers.
         form: what the layers lie on and are cut to, its middle at the origin; None cuts round the layers.
+        table: texts for the fields in its words and codes, one label a row; None for none.
         is_flattened: the printed layers are one picture with one cut; if not, each is cut by itself.
     """
 
@@ -48,16 +50,24 @@ class Design:
     layers: tuple[Layer, ...] = ()
     backing: Backing | None = None
     form: Form | None = None
+    table: Table | None = None
     is_flattened: bool = True
 
     def __post_init__(self) -> None:
         check_width(self.width_mm)
-        check_copies(self.copies)
+        check_copies(self.copies, least=0)
         check_range("layers of a design", len(self.layers), 0, MOST_LAYERS, "")
         if bool(self.asset) == self.is_layered:
             raise UsageError(f"“{self.name}” must hold one picture, or some layers, or have a form")
+        if self.table is not None and self.form is None:
+            raise UsageError("A table fills labels that are all cut alike: put the words on a form first")
         if len({layer.key for layer in self.layers}) != len(self.layers):
             raise UsageError(f"Two layers of “{self.name}” share one key")
+
+    @property
+    def label_count(self) -> int:
+        """How many stickers are wanted, all rows of its table together."""
+        return self.copies * (1 if self.table is None else len(self.table.rows))
 
     @property
     def is_layered(self) -> bool:

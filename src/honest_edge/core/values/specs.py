@@ -271,10 +271,10 @@ def check_colour(name: str, rgb: Colour) -> None:
         check_range(name, level, 0, 255, "")
 
 
-def check_copies(copies: int) -> None:
-    """Refuse a number of copies outside 1 to 2000.
+def check_copies(copies: int, *, least: int = 1) -> None:
+    """Refuse a number of copies outside ``least`` to 2000.
 
     Raises:
         UsageError: with the number found.
     """
-    check_range("copies", copies, 1, MOST_COPIES, "")
+    check_range("copies", copies, least, MOST_COPIES, "")

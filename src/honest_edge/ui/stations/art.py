@@ -38,7 +38,7 @@ class ArtPanel(Panel):
         self.height_field = LengthField("Finished height")
         self.height_field.committed.connect(self._set_height)
         self.height_field.refused.connect(self.desk.said)
-        self.copies = Count("Copies", 1, MOST_COPIES)
+        self.copies = Count("Copies", 0, MOST_COPIES)
         self.copies.committed.connect(lambda n: self.desk.edit_design("copies", copies=n))
         form.add("Name", self.name)
         form.add("Finished width", self.width_field, "Type any unit: 60 mm, 2 3/8 in, 700 px. Proportions stay.")

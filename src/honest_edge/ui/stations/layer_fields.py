@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any
 
 from PyQt6.QtCore import QSignalBlocker, QTimer
-from PyQt6.QtWidgets import QCheckBox, QLineEdit, QPlainTextEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QLineEdit, QPlainTextEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from honest_edge.core.values.layers import Layer, Picture
 from honest_edge.ui import asking
 from honest_edge.ui.desk import Desk
-from honest_edge.ui.fields import Choice, Count, Form, FormRow, LengthField, NumberField, label, paint_button, row
+from honest_edge.ui.fields import Choice, Form, LengthField, label, paint_button, row
+from honest_edge.ui.stations.field_table import Field, FieldTable, value_at, with_value
 
 _TYPING_MS = 350
 _SIZED = (("capitals", "capitals"), ("width", "the line"))
@@ -25,18 +26,6 @@ _JOININGS = (
     ("intersect", "keeps inside"),
 )
 _CODES = (("QR", "QR"), ("Code 128", "Code 128"), ("EAN-13", "EAN-13"))
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Field:
-    """One value of a layer: where it stands, what it is called, how it is typed."""
-
-    path: str
-    name: str
-    kind: str = "length"
-    tip: str = ""
-    options: tuple[tuple[str, str], ...] = ()
-    when: Callable[[Layer], bool] = lambda _layer: True
 
 
 def _of(layer: Layer, *kinds: str) -> bool:
@@ -95,7 +84,7 @@ FIELDS = (
     Field(path="shape.width_mm", name="Width", when=lambda a: a.shape is not None),
     Field(path="shape.height_mm", name="Height", when=lambda a: a.shape is not None),
     Field(path="shape.radius_mm", name="Corner radius", when=lambda a: _of(a, "box", "tag")),
-    Field(path="shape.points", name="Points", kind="count", when=lambda a: _of(a, "polygon", "star")),
+    Field(path="shape.points", name="Points", kind="count", least=3, when=lambda a: _of(a, "polygon", "star")),
     Field(
         path="shape.depth",
         name="Depth of notches",
@@ -125,26 +114,6 @@ FIELDS = (
         when=lambda a: a.role == "printed" and a.joining in ("knock out", "subtract"),
     ),
 )
-
-
-def value_at(layer: Layer, path: str) -> Any:
-    """Return what stands at a path such as "shape.width_mm"; None where the layer has no such part."""
-    found: Any = layer
-    for name in path.split("."):
-        found = getattr(found, name, None)
-    return found
-
-
-def with_value(layer: Layer, path: str, value: Any) -> Layer:
-    """Return the layer with another value at a path.
-
-    Raises:
-        UsageError: the value is impossible.
-    """
-    first, _, rest = path.partition(".")
-    if not rest:
-        return replace(layer, **{first: value})
-    return replace(layer, **{first: replace(getattr(layer, first), **{rest: value})})
 
 
 class LayerFields(QWidget):
@@ -178,16 +147,8 @@ class LayerFields(QWidget):
         self._build_font(column)
         form = Form(narrow=True)
         self._build_paint(form)
-        self.controls: dict[str, QWidget] = {}
-        self._rows: dict[str, FormRow] = {}
-        for field in FIELDS:
-            control = self._control(field)
-            self.controls[field.path] = control
-            if field.kind == "tick":
-                form.add_wide(control)
-                self._rows[field.path] = FormRow(control, control)
-            else:
-                self._rows[field.path] = form.add(field.name, control, field.tip)
+        self._table = FieldTable(desk, form, FIELDS, self._set)
+        self.controls = self._table.controls
         column.addWidget(form)
 
     def _build_font(self, column: QVBoxLayout) -> None:
@@ -216,26 +177,6 @@ class LayerFields(QWidget):
         self._fill_row = form.add("Filled with", self.fill)
         self._repeat_row = form.add("Repeats every", self.repeat)
 
-    def _control(self, field: Field) -> QWidget:
-        if field.kind in ("length", "room"):
-            made: Any = LengthField(field.name)
-            made.committed.connect(lambda value: self._set_length(field, value))
-            made.refused.connect(self.desk.said)
-        elif field.kind == "number":
-            made = NumberField(field.name)
-            made.committed.connect(lambda value: self._set(field.path, value, field.name.lower()))
-            made.refused.connect(self.desk.said)
-        elif field.kind == "count":
-            made = Count(field.name, 3, 60)
-            made.committed.connect(lambda value: self._set(field.path, value, field.name.lower()))
-        elif field.kind == "tick":
-            made = QCheckBox(field.name)
-            made.clicked.connect(lambda on: self._set(field.path, on, field.name.lower()))
-        else:
-            made = Choice(field.name, field.options)
-            made.chosen.connect(lambda value: self._set(field.path, value, field.name.lower()))
-        return made  # type: ignore[no-any-return]
-
     # -- showing -------------------------------------------------------------------------------------
 
     def show_layer(self, layer: Layer, error: str) -> None:
@@ -248,24 +189,7 @@ class LayerFields(QWidget):
         self._show_paint(layer)
         self.problem.setText(error)
         self.problem.setVisible(bool(error))
-        for field in FIELDS:
-            shown = value_at(layer, field.path.rpartition(".")[0]) is not None if "." in field.path else True
-            shown = shown and field.when(layer)
-            self._rows[field.path].setVisible(shown)
-            if shown:
-                self._show(field, value_at(layer, field.path))
-
-    def _show(self, field: Field, value: Any) -> None:
-        control: Any = self.controls[field.path]
-        if field.kind in ("length", "room"):
-            control.show_length(value or 0.0, self.desk.unit)
-        elif field.kind == "number":
-            control.show_number(value)
-        elif field.kind == "tick":
-            with QSignalBlocker(control):
-                control.setChecked(value)
-        else:
-            control.show_value(value)
+        self._table.show(layer)
 
     def _show_words(self, layer: Layer) -> None:
         words = layer.lettering
@@ -289,7 +213,7 @@ class LayerFields(QWidget):
         _fill(self.style_choice, list(fonts.get(words.family, ())), words.style)
 
     def _show_paint(self, layer: Layer) -> None:
-        plain = layer.picture is None
+        plain = layer.picture is None and layer.sticker is None
         self._colour_row.setVisible(plain)
         self._fill_row.setVisible(plain and layer.code is None)
         self._repeat_row.setVisible(plain and bool(layer.paint.asset) and layer.paint.repeat_mm > 0)
@@ -304,9 +228,6 @@ class LayerFields(QWidget):
     def _set(self, path: str, value: Any, words: str, *, merge: int = -1) -> None:
         if self._layer is not None and value_at(self._layer, path) != value:
             self._edit(words, lambda layer: with_value(layer, path, value), merge)
-
-    def _set_length(self, field: Field, value: float) -> None:
-        self._set(field.path, None if field.kind == "room" and value == 0 else value, field.name.lower())
 
     def _on_typing(self) -> None:
         self._typing.start()
@@ -326,7 +247,8 @@ class LayerFields(QWidget):
         style = layer.lettering.style if layer.lettering.style in styles else styles[0]
 
         def change(changed: Layer) -> Layer:
-            return with_value(with_value(changed, "lettering.family", family), "lettering.style", style)
+            words = changed.lettering
+            return changed if words is None else replace(changed, lettering=replace(words, family=family, style=style))
 
         self._edit("font", change, -1)
 

@@ -21,15 +21,18 @@ from PyQt6.QtWidgets import (
 )
 
 from honest_edge.core.values.job import Design
-from honest_edge.core.values.layers import FIRST_FONT, Backing, Code, Layer, Lettering, Shape
+from honest_edge.core.values.layers import FIRST_FONT, Backing, Code, Layer, Lettering, Shape, Sticker
 from honest_edge.core.values.specs import MOST_COPIES
 from honest_edge.ui import asking
 from honest_edge.ui.fields import Choice, Count, Form, LengthField, button, card, label, paint_button, row, set_tone
+from honest_edge.ui.stations.form_fields import FormFields
 from honest_edge.ui.stations.layer_fields import LayerFields
 from honest_edge.ui.stations.panel import Panel
 
 Change = Callable[[Layer], Layer]
 
+_ROW_PX = 25
+_SAID_HERE = ("font", "room", "field", "code", "quiet", "outside", "ring")
 _BACKINGS = (
     ("", "none"),
     ("offset", "their own outline"),
@@ -77,14 +80,17 @@ class LayersPanel(Panel):
         self.width_field = LengthField("Finished width")
         self.width_field.committed.connect(self._set_width)
         self.width_field.refused.connect(self.desk.said)
-        self.copies = Count("Copies", 1, MOST_COPIES)
+        self.copies = Count("Copies", 0, MOST_COPIES)
         self.copies.committed.connect(lambda n: self.desk.edit_design("copies", copies=n))
         form.add("Name", self.name)
         form.add("Finished width", self.width_field, "All layers grow or shrink together.")
         form.add("Copies", self.copies)
+        self.remarks = label("", "look")
+        self.column.addWidget(self.remarks)
         self.column.addWidget(form)
         self._build_list()
         self._build_fields()
+        self._build_form()
         self._build_whole()
 
     def _build_list(self) -> None:
@@ -92,7 +98,6 @@ class LayersPanel(Panel):
         inside.addWidget(label("Layers, top first", "heading"))
         self.list = QListWidget()
         self.list.setAccessibleName("Layers")
-        self.list.setFixedHeight(150)
         self.list.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
         self.list.setTextElideMode(Qt.TextElideMode.ElideMiddle)
         self.list.itemSelectionChanged.connect(self._on_selection)
@@ -117,16 +122,35 @@ class LayersPanel(Panel):
         inside.addWidget(self.fields)
         self.column.addWidget(self.fields_card)
 
+    def _build_form(self) -> None:
+        self.form_card, inside = card()
+        self.form_title = label("", "heading")
+        inside.addWidget(self.form_title)
+        self.form_fields = FormFields(self.desk, lambda words, form: self.desk.edit_design(words, form=form))
+        inside.addWidget(self.form_fields)
+        self.spread = button("Spread the stickers evenly", self._spread)
+        self.spread.setToolTip("Lays all stickers of this sheet in rows, below the title")
+        inside.addWidget(self.spread)
+        self.column.addWidget(self.form_card)
+        self.table_card, inside = card()
+        inside.addWidget(label("One label a row", "heading"))
+        self.table_words = label("", "soft")
+        inside.addWidget(self.table_words)
+        self.choose_table = button("Choose a table…", self._choose_table)
+        self.choose_table.setToolTip("A CSV file, whose first line names the columns: name, batch, price")
+        self.drop_table = button("Forget it", lambda: self.desk.edit_design("forget the table", table=None))
+        inside.addLayout(row(self.choose_table, self.drop_table))
+        self.column.addWidget(self.table_card)
+
     def _build_whole(self) -> None:
-        frame, inside = card()
+        self.whole_card, inside = card()
+        frame = self.whole_card
         inside.addWidget(label("The whole", "heading"))
         self.flat = QCheckBox("Flatten: one cut round everything")
         self.flat.clicked.connect(lambda on: self.desk.edit_design("flatten" if on else "cut apart", is_flattened=on))
         inside.addWidget(self.flat)
         self.pieces = label("", "soft")
         inside.addWidget(self.pieces)
-        self.gaps = label("", "look")
-        inside.addWidget(self.gaps)
         form = Form(narrow=True)
         self.backing = Choice("Backing behind them", _BACKINGS)
         self.backing.chosen.connect(self._choose_backing)
@@ -169,6 +193,20 @@ class LayersPanel(Panel):
         menu.addSeparator()
         for name, code in _CODES:
             self._entry(menu, name, "", partial(self.add_layer, code=code))
+        menu.addSeparator()
+        self.stickers_menu = menu.addMenu("Sticker of this job")
+        menu.aboutToShow.connect(self._list_stickers)
+
+    def _list_stickers(self) -> None:
+        """Offer every design of the job that may lie on this one as a sticker."""
+        menu, design = self.stickers_menu, self.desk.design
+        if menu is None or design is None:
+            return
+        menu.clear()
+        for other in self.desk.job.designs:
+            if other.key != design.key and not other.stickers:
+                self._entry(menu, other.name, "", partial(self.add_sticker, other.key))
+        menu.setEnabled(not menu.isEmpty())
 
     def _fill_arranging(self, menu: QMenu) -> None:
         for name, side in _ALIGN:
@@ -259,6 +297,32 @@ class LayersPanel(Panel):
             if layer.lettering is not None:
                 self.fields.text.setFocus()
                 self.fields.text.selectAll()
+
+    def add_sticker(self, key: str) -> None:
+        """Lay another design on this one; what lies below stays clear of it by the drift that is expected."""
+        from honest_edge.app.layering import ring_mm
+
+        name = self.desk.job.design(key).name
+        gap_mm = ring_mm(self.desk.job)
+        self.add_layer(sticker=Sticker(design=key), name=name, joining="knock out", gap_mm=gap_mm)
+
+    def _choose_table(self) -> None:
+        from honest_edge.files.read_art import read_bytes
+        from honest_edge.files.read_table import read_table
+
+        path = asking.ask_table(self)
+        if path is None:
+            return
+        table = self.desk.build(lambda: read_table(read_bytes(path), path.name))
+        if table is not None:
+            self.desk.edit_design("table", table=table)
+
+    def _spread(self) -> None:
+        from honest_edge.app.layering import spread_stickers
+
+        design, view = self.desk.design, self.desk.layer_view
+        if design is not None and view is not None:
+            self.edit_layers("spread the stickers", lambda design: spread_stickers(design, view.boxes))
 
     def _add_picture(self) -> None:
         path = asking.ask_picture(self)
@@ -380,6 +444,7 @@ class LayersPanel(Panel):
         self._show_list(design)
         self._show_taken(design)
         self._show_whole(design)
+        self._show_form(design)
         if result is None or result.composed is None:
             self.show_missing()
             return
@@ -390,12 +455,12 @@ class LayersPanel(Panel):
             size = f"{self.desk.length(result.width_mm)} × {self.desk.length(result.height_mm)}"
             words = "softest picture, at" if soft else "drawn forms only, at"
             self.under.setText(f"{words} {size}")
-        notes = [f for f in result.findings if f.check in ("font", "room", "code", "quiet")]
+        notes = [f for f in result.findings if f.check in _SAID_HERE]
         shown = "\n".join(f"{f.message[:1].upper()}{f.message[1:]}: {f.remedy}." for f in notes)
         if view is not None and view.error:
             shown = view.error
-        self.gaps.setText("\n".join(filter(None, (self._gap_words(), shown))))
-        self.gaps.setVisible(bool(self.gaps.text()))
+        self.remarks.setText("\n".join(filter(None, (self._gap_words(), shown))))
+        self.remarks.setVisible(bool(self.remarks.text()))
 
     def _gap_words(self) -> str:
         view = self.desk.layer_view
@@ -414,6 +479,7 @@ class LayersPanel(Panel):
                     item.setData(Qt.ItemDataRole.UserRole, key)
                     item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
                     self.list.addItem(item)
+            self.list.setFixedHeight(min(max(_ROW_PX * len(order) + 6, 2 * _ROW_PX), 6 * _ROW_PX))
             for item in self._items():
                 layer = design.layer(self._key(item))
                 marks = [
@@ -443,6 +509,28 @@ class LayersPanel(Panel):
             layer = design.layer(taken[0])
             self.fields_title.setText(layer.title if len(layer.title) < 34 else f"{layer.title[:33]}…")
             self.fields.show_layer(layer, view.errors.get(layer.key, "") if view is not None else "")
+
+    def _show_form(self, design: Design) -> None:
+        self.form_card.setVisible(design.form is not None)
+        self.whole_card.setVisible(design.form is None)
+        self._show_table(design)
+        self.spread.setVisible(bool(design.stickers))
+        if design.form is not None:
+            self.form_title.setText(design.form.kind[:1].upper() + design.form.kind[1:])
+            self.form_fields.show_form(design.form)
+
+    def _show_table(self, design: Design) -> None:
+        table = design.table
+        self.table_card.setVisible(design.form is not None and not design.stickers)
+        self.drop_table.setVisible(table is not None)
+        if table is None:
+            self.table_words.setText("Write {name} in the words, and a table with a column “name” fills it.")
+            return
+        columns = ", ".join(f"{{{column}}}" for column in table.columns)
+        self.table_words.setText(
+            f"{len(table.rows)} rows of {table.file_name}: {columns}. The longest is shown; "
+            f"{design.label_count} labels in all."
+        )
 
     def _show_whole(self, design: Design) -> None:
         view = self.desk.layer_view

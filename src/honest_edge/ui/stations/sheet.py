@@ -30,7 +30,7 @@ class SheetPanel(Panel):
             turn.setFixedWidth(36)
         self.column.addLayout(row(self.before, self.page_words, self.after))
         form = Form()
-        self.copies = Count("Copies of this design", 1, MOST_COPIES)
+        self.copies = Count("Copies of this design", 0, MOST_COPIES)
         self.copies.committed.connect(lambda n: self.desk.edit_design("copies", copies=n))
         self.paper = Choice("Paper", (("letter", "Letter"), ("a4", "A4")))
         self.paper.chosen.connect(lambda value: self._edit("paper", paper=value))

@@ -1,0 +1,61 @@
+"""Stickers laid on a sheet in rows, with even spacing."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from honest_edge.core.layers.arrange import Bounds
+from honest_edge.core.values.errors import BlockedError
+
+
+def in_rows(
+    sizes: Sequence[tuple[float, float]], area: Bounds, *, gap_mm: float, kept: Sequence[Bounds] = ()
+) -> tuple[tuple[float, float], ...]:
+    """Return the middles of boxes laid in rows, in order, what is left of the room spread evenly.
+
+    Args:
+        sizes: width and height of each.
+        area: where they may lie.
+        gap_mm: least distance between them and to the area's edge.
+        kept: boxes above or below them that stay free, such as a title.
+
+    Raises:
+        BlockedError: they do not fit; the message says how much room is lacking.
+    """
+    left, top, right, bottom = area
+    middle = (top + bottom) / 2
+    for box in kept:
+        if box[3] <= middle:
+            top = max(top, box[3])
+        elif box[1] >= middle:
+            bottom = min(bottom, box[1])
+    wide = right - left - 2 * gap_mm
+    rows: list[list[int]] = []
+    filled = wide + 1.0
+    for index, (width, _) in enumerate(sizes):
+        if width > wide:
+            raise BlockedError(f"A sticker {width:.1f} mm wide does not fit on {wide:.1f} mm: make the sheet wider")
+        if filled + gap_mm + width > wide:
+            rows.append([])
+            filled = -gap_mm
+        rows[-1].append(index)
+        filled += gap_mm + width
+    heights = [max(sizes[index][1] for index in row) for row in rows]
+    spare = bottom - top - sum(heights) - gap_mm * (len(rows) + 1)
+    if spare < 0:
+        raise BlockedError(
+            f"The stickers need {-spare:.1f} mm more height: take some away, or make them or the gaps smaller"
+        )
+    down = gap_mm + spare / (len(rows) + 1)
+    places: dict[int, tuple[float, float]] = {}
+    y = top
+    for row, height in zip(rows, heights, strict=True):
+        y += down
+        across = (right - left - sum(sizes[index][0] for index in row)) / (len(row) + 1)
+        x = left
+        for index in row:
+            x += across
+            places[index] = (x + sizes[index][0] / 2, y + height / 2)
+            x += sizes[index][0]
+        y += height
+    return tuple(places[index] for index in range(len(sizes)))

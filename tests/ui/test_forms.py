@@ -1,0 +1,162 @@
+"""Labels, sheets of stickers and cards made by hand, and a table that fills labels."""
+
+from __future__ import annotations
+
+import math
+
+import msgspec
+import pytest
+import shapely
+from PyQt6.QtTest import QTest
+
+from hands import click, type_into, visit
+from honest_edge.app.prepare import prepare
+from honest_edge.core.values.forms import PRESETS
+from honest_edge.files.report import Report
+from honest_edge.ui import asking
+
+FORMS = {preset.name: preset for preset in PRESETS}
+
+
+@pytest.fixture
+def made(window, settle):
+    """Make a design on a form; returns the panel."""
+
+    def make(name):
+        (action,) = [a for a in window.tray.make.menu().actions() if a.text() == name]
+        action.trigger()
+        settle(window)
+        return window.panels.layers
+
+    return make
+
+
+def design(window):
+    return window.desk.design
+
+
+@pytest.mark.parametrize("name", list(FORMS))
+def test_every_form_is_made_cut_and_judged(window, settle, made, name):
+    made(name)
+    result = window.desk.result
+    assert result.cut.line_kind == "through"
+    assert len(result.cut.area.geoms) == 1
+    visit(window, "edge")
+    settle(window)
+    assert window.desk.judgement is not None
+
+
+def test_a_wrap_label_is_measured_from_the_jar(window, settle, made):
+    panel = made("Wrap label")
+    fields = panel.form_fields
+    type_into(fields.table.controls["jar_mm"], "80 mm")
+    settle(window)
+    assert f"{math.pi * 80:.1f} mm round" in fields.facts.text()
+    left, _, right, _ = window.desk.result.cut.area.bounds
+    assert right - left == pytest.approx(math.pi * 80 + 6, abs=0.02)
+    type_into(fields.table.controls["jar_mm"], "5 mm")
+    assert "jar’s diameter must be 10 to 1000 mm, not 5" in window.bar.message.text()
+    assert design(window).form.jar_mm == 80
+    type_into(fields.table.controls["lower_jar_mm"], "72 mm")
+    settle(window)
+    assert "a cone" in fields.facts.text().lower()
+    type_into(fields.table.controls["height_mm"], "3 mm")
+    settle(window)
+    assert "no jar narrows" in fields.problem.text()
+    assert window.path_bar.buttons["art"].state == "blocked"
+
+
+def test_a_sheet_of_stickers_is_spread_and_cut_in_two_kinds(with_demo, settle):
+    window = with_demo
+    window.actions_.start_with_form(FORMS["Sticker sheet"])
+    settle(window)
+    panel = window.panels.layers
+    panel.add.menu().aboutToShow.emit()
+    offered = {action.text(): action for action in panel.stickers_menu.actions()}
+    for name in ("Lavender", "Badge", "Bee"):
+        offered[name].trigger()
+        settle(window)
+    click(panel.spread)
+    settle(window)
+    result = window.desk.result
+    kinds = [path.kind for path in result.cut.all_paths]
+    assert kinds.count("through") == 1
+    assert kinds.count("kiss") >= 3
+    stickers = [layer for layer in design(window).layers if layer.sticker]
+    boxes = [shapely.box(*window.desk.layer_view.boxes[layer.key]) for layer in stickers]
+    assert all(a.distance(b) > 1 for n, a in enumerate(boxes) for b in boxes[:n])
+    # the sheet's colour keeps off every kiss cut by the drift that is expected
+    assert all(layer.gap_mm >= window.document.job.drift_mm for layer in stickers)
+    ground = result.composed.stack.entries[0].area
+    for entry in result.composed.stack.entries[3:]:
+        assert shapely.distance(ground, entry.area) == pytest.approx(stickers[0].gap_mm, abs=0.02)
+    panel.take((stickers[0].key,))
+    type_into(panel.fields.controls["gap_mm"], "0.1 mm")
+    settle(window)
+    assert "kiss cut that may drift" in panel.remarks.text()
+    assert window.path_bar.buttons["edge"].state == "look"
+    # gone from the job, gone from the sheet: said, not silently dropped
+    window.document.edit(window.document.job.without(stickers[1].sticker.design), "remove")
+    settle(window)
+    assert "not in the job any more" in window.desk.error
+
+
+def test_a_pop_up_is_shown_folded_and_refused_when_it_looks_out(window, settle, made):
+    panel = made("Pop-up card")
+    fields = panel.form_fields
+    assert fields.fold.isVisibleTo(panel)
+    before = fields.fold.grab().toImage()
+    fields.slider.setValue(20)
+    QTest.qWait(20)
+    assert fields.fold.grab().toImage() != before
+    type_into(fields.table.controls["part_height_mm"], "90 mm")
+    settle(window)
+    assert "together 120 mm, and the panel has 105" in fields.problem.text()
+    window.document.undo_stack.undo()
+    settle(window)
+    kinds = {path.kind for path in window.desk.result.cut.all_paths}
+    assert kinds == {"through", "crease"}
+    fold = fields.table.controls["fold_kind"]
+    fold.setCurrentIndex(fold.findData("perforate"))
+    fold.activated.emit(fold.currentIndex())
+    settle(window)
+    assert "perforate" in {path.kind for path in window.desk.result.cut.all_paths}
+
+
+def test_a_table_makes_one_label_a_row(window, settle, made, tmp_path, monkeypatch):
+    panel = made("Square label")
+    path = tmp_path / "teas.csv"
+    path.write_text("name,price\nMint,4.50\nLemon balm and verbena,5\nSage,3.90\n", encoding="utf-8")
+    monkeypatch.setattr(asking, "ask_table", lambda parent: path)
+    (words,) = [action for action in panel.add.menu().actions() if action.text() == "Words"]
+    words.trigger()
+    settle(window)
+    panel.fields.text.setPlainText("{name}\n{price}")
+    QTest.qWait(450)
+    settle(window)
+    assert "there is no table for “name”, “price”" in panel.remarks.text().lower()
+    click(panel.choose_table)
+    settle(window)
+    assert "3 rows of teas.csv" in panel.table_words.text()
+    shown = window.desk.layer_view.stack.entries[-1].layer.lettering.text
+    assert shown.startswith("Lemon balm")
+    type_into(panel.fields.controls["lettering.room_mm"], "45 mm")
+    settle(window)
+    assert "1 of 3 rows are too long for their room: 2" in panel.remarks.text()
+    job = window.document.job
+    assert window.desk.seen.plan is not None
+    assert sum(len(page) for page in window.desk.seen.plan.pages) == 18
+    contents = prepare(job, window.background.pipeline())
+
+    report = msgspec.json.decode(contents["report.json"], type=Report)
+    assert [found.name for found in report.designs] == [
+        "Square label, row 1: Mint",
+        "Square label, row 2: Lemon balm and verbena",
+        "Square label, row 3: Sage",
+    ]
+    path.write_bytes("name\nCafé\n".encode("latin-1"))
+    click(panel.choose_table)
+    assert "no UTF-8 text" in window.bar.message.text()
+    assert window.document.job == job
+    click(panel.drop_table)
+    assert design(window).table is None
