@@ -13,6 +13,7 @@ from dataclasses import replace
 from pathlib import Path
 
 import resvg_py
+from made import with_made_designs
 from PIL import Image, ImageFilter
 
 from honest_edge.app.holder import JobHolder, with_designs
@@ -222,7 +223,7 @@ def pack() -> None:
         design = design_from(holder, job, (ART / file_name).read_bytes(), file_name)
         design = replace(design, name=name, width_mm=width_mm, copies=copies, edge=edge, outline=outline)
         job = with_designs(job, [design])
-    save_project(PROJECT, job, holder.assets)
+    save_project(PROJECT, with_made_designs(job), holder.assets)
 
 
 if __name__ == "__main__":

@@ -113,8 +113,11 @@ def _on_page(seen: Overview, page: int) -> list[tuple[str, SheetPlace]]:
         return []
     middle_x, middle_y = plan.usable.middle
     for placement in plan.pages[page]:
-        key = seen.job.designs[placement.design].key
-        x, y = placement.matrix[:, :2] @ seen.results[key].model.middle + placement.matrix[:, 2]
+        result = seen.laid[placement.design]
+        key = result.design.key
+        if result.stock is not None:
+            continue  # nothing is printed on it
+        x, y = placement.matrix[:, :2] @ result.model.middle + placement.matrix[:, 2]
         place = SheetPlace(x_mm=float(x) - middle_x, y_mm=float(y) - middle_y, quarters=placement.quarters)
         found.append((key, place))
     return found

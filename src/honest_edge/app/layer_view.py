@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import shapely
 
 from honest_edge.app.layering import LayerReader, stacked
+from honest_edge.app.pieces import assembled
 from honest_edge.core.layers.arrange import Bounds
 from honest_edge.core.layers.stack import Content, Stack, layer_matrix, placed
 from honest_edge.core.values.errors import HonestEdgeError
@@ -25,6 +26,7 @@ class LayerView:
         errors: why a layer holds nothing, by key.
         boxes: where each layer lies, by key.
         stack: the printed layers together; None with ``error`` set.
+        glued: all layers together, pieces of coloured stock in their places.
         error: why there is no stack.
     """
 
@@ -33,6 +35,7 @@ class LayerView:
     errors: Mapping[str, str]
     boxes: Mapping[str, Bounds]
     stack: Stack | None
+    glued: Stack | None
     error: str
 
     @property
@@ -60,7 +63,11 @@ def layer_view(design: Design, reader: LayerReader, stickers: Mapping[str, Conte
         stack, error_words = stacked(design, contents), ""
     except HonestEdgeError as error:
         stack, error_words = None, str(error)
-    return LayerView(design=whole, contents=contents, errors=errors, boxes=boxes, stack=stack, error=error_words)
+    has_pieces = any(layer.is_piece for layer in design.layers) and stack is not None
+    glued = stacked(assembled(design), contents) if has_pieces else stack
+    return LayerView(
+        design=whole, contents=contents, errors=errors, boxes=boxes, stack=stack, glued=glued, error=error_words
+    )
 
 
 def _box(layer: Layer, content: Content) -> Bounds:

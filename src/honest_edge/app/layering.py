@@ -10,6 +10,7 @@ import numpy as np
 import shapely
 
 from honest_edge.app.cache import ResultCache
+from honest_edge.app.pieces import assembled
 from honest_edge.app.rows import longest_row, named_rows, rows_too_long, unknown_fields, with_row
 from honest_edge.core.geometry.paths import as_multipolygon
 from honest_edge.core.imaging.background import clear_background
@@ -240,6 +241,8 @@ def stacked(design: Design, contents: Mapping[str, Content]) -> Stack:
     Raises:
         BlockedError: as for ``stack_of`` and ``form_shape``.
     """
+    if design.is_cut_only:
+        design = assembled(design)
     drawn = [layer for layer in design.layers if layer.key in contents]
     if design.form is None:
         return stack_of(drawn, contents, design.backing)

@@ -33,6 +33,7 @@ def overview(
         Cancelled: ``cancelled`` said so.
     """
     results: dict[str, DesignResult] = {}
+    pieces: dict[str, tuple[DesignResult, ...]] = {}
     errors: dict[str, str] = {}
     for index, design in enumerate(sorted(job.designs, key=lambda design: design.key != first)):
 
@@ -42,12 +43,14 @@ def overview(
         try:
             results[design.key] = pipeline.result(design, job, report=step, cancelled=cancelled)
             found(design.key, results[design.key])
+            pieces[design.key] = pipeline.pieces(design, job, cancelled=cancelled)
         except HonestEdgeError as error:
             errors[design.key] = str(error)
     plan, plan_error = None, None
+    laid = tuple(r for d in job.designs if d.key in pieces for r in (results[d.key], *pieces[d.key]))
     if job.designs and not errors:
         try:
-            plan = plan_of([results[design.key] for design in job.designs], job.sheet)
+            plan = plan_of(laid, job.sheet)
         except HonestEdgeError as error:
             plan_error = str(error)
-    return Overview(job=job, results=results, errors=errors, plan=plan, plan_error=plan_error)
+    return Overview(job=job, results=results, errors=errors, plan=plan, plan_error=plan_error, laid=laid)

@@ -53,6 +53,7 @@ class Overview:
         errors: by design key, one sentence, where they could not.
         plan: the layout; None with ``plan_error`` set, or while a design has an error.
         plan_error: why there is no layout.
+        laid: what the layout's numbers stand for.
     """
 
     job: Job
@@ -60,6 +61,7 @@ class Overview:
     errors: dict[str, str]
     plan: Plan | None
     plan_error: str | None
+    laid: tuple[DesignResult, ...] = ()
 
     def state(self, station: Station) -> tuple[State, str]:
         """Return a station's state and the sentence that explains it."""

@@ -10,6 +10,7 @@ import shapely
 
 from honest_edge.app.cache import ResultCache
 from honest_edge.app.layering import Composed, LayerReader, quiet_zones
+from honest_edge.app.pieces import PRINTED_PART, assembly_order, piece_designs
 from honest_edge.app.rows import with_row
 from honest_edge.core.edge.bleed import PrintArt, carry_colour, printed_area
 from honest_edge.core.edge.contour import CutLines, InsetLoss, contour, inset_losses
@@ -21,7 +22,7 @@ from honest_edge.core.geometry.lines import CutPath
 from honest_edge.core.geometry.paths import CurveRing, Floats, as_multipolygon
 from honest_edge.core.imaging.background import Subject, clear_background
 from honest_edge.core.imaging.matte import Matte, find_matte
-from honest_edge.core.layers.flatten import coverage
+from honest_edge.core.layers.paint import coverage
 from honest_edge.core.layers.stack import Content
 from honest_edge.core.outline.joining import joining_offset_mm
 from honest_edge.core.outline.narrow import Narrow, narrow_places
@@ -35,7 +36,7 @@ from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.bench import MARKS_MIDDLE, SheetPlace
 from honest_edge.core.values.errors import BlockedError, Cancelled, HonestEdgeError
 from honest_edge.core.values.job import Design, Job
-from honest_edge.core.values.specs import ArtSource, EdgeRecipe, OutlineRecipe, SheetSpec
+from honest_edge.core.values.specs import ArtSource, EdgeRecipe, OutlineRecipe, SheetSpec, Stock
 from honest_edge.files.kinds import VECTOR_KINDS, drawn_kind
 from honest_edge.files.read_art import read_art
 from honest_edge.files.typefaces import FontLibrary, font_library
@@ -70,6 +71,7 @@ class DesignResult:
         rim: what the art looks like at its edge.
         model: the edge, ready for forecasts.
         forecast: of a sticker at the middle of the marks.
+        stock: what a piece that is not printed is cut from; None for what is printed.
     """
 
     design: Design
@@ -90,6 +92,7 @@ class DesignResult:
     edge: EdgeProfile
     forecast: Forecast
     findings: tuple[Finding, ...]
+    stock: Stock | None = None
 
     @property
     def ppi(self) -> float:
@@ -113,7 +116,8 @@ class DesignResult:
         cut = Box(*(float(edge) for edge in self.cut.area.bounds))
         left, top, right, bottom = self.art.bounds_mm
         reach = max(cut.left - left, cut.top - top, right - cut.right, bottom - cut.bottom, 0.0)
-        return Footprint(name=self.design.name, cut=cut, reach_mm=reach, copies=self.design.label_count)
+        copies = 0 if self.design.is_cut_only else self.design.label_count
+        return Footprint(name=self.design.name, cut=cut, reach_mm=reach, copies=copies, stock=self.stock)
 
 
 class Pipeline:
@@ -279,6 +283,8 @@ class Pipeline:
 
     def _layer_findings(self, design: Design, composed: Composed, cut: CutLines, job: Job) -> tuple[LayerFinding, ...]:
         notes = (*composed.notes, *self.layers.table_notes(design))
+        if design.table is not None:  # rows that are too long are counted together
+            notes = tuple(note for note in notes if note.kind != "room" or not note.layer)
         found = [LayerFinding(check=note.kind, message=note.message, remedy=note.remedy) for note in notes]
         return (*found, *stack_findings(design, composed.stack, composed.flat.pieces, quiet_zones(composed), cut, job))
 
@@ -316,7 +322,7 @@ class Pipeline:
             report(index / len(job.designs), f"Tracing {design.name}")
             shown = self.result(design, job, cancelled=cancelled)
             if design.table is None:
-                found.append(shown)
+                found += [shown, *self.pieces(design, job, cancelled=cancelled)]
                 continue
             for row in range(len(design.table.rows)):
                 if cancelled():
@@ -328,6 +334,29 @@ class Pipeline:
                 except BlockedError as error:
                     raise BlockedError(f"Row {row + 1} of {design.name}: {error}") from None
         return tuple(found)
+
+    def pieces(self, design: Design, job: Job, *, cancelled: IsCancelled = never) -> tuple[DesignResult, ...]:
+        """Return what of a design is cut from stock of its own, each as a design by itself, back to front.
+
+        Raises:
+            ArtError, BlockedError, Cancelled: as for ``result``.
+        """
+        found = []
+        for alone, stock in piece_designs(design):
+            result = self.result(alone, job, cancelled=cancelled)
+            findings = tuple(finding for finding in result.findings if finding.check in ("parts", "narrow"))
+            nothing = replace(result.art, pixels=np.zeros((1, 1, 4), np.uint8), ink_area=result.cut.area)
+            found.append(replace(result, art=nothing, stock=stock, findings=findings))
+        return tuple(found)
+
+    def assembly(self, design: Design, job: Job) -> list[tuple[str, shapely.MultiPolygon]]:
+        """Return the parts of a glued design in the frame of its layers, back to front, each with its name."""
+        areas = {}
+        for (alone, _), result in zip(piece_designs(design), self.pieces(design, job), strict=True):
+            areas[alone.layers[0].key] = _in_layers_frame(result)
+        if not design.is_cut_only:
+            areas[PRINTED_PART[0]] = _in_layers_frame(self.result(design, job))
+        return [(name, areas[key]) for key, name in assembly_order(design)]
 
     def _row(self, label: Design, shown: DesignResult, job: Job, cancelled: IsCancelled) -> DesignResult:
         """Return one row's label: another print in the same cut."""
@@ -366,12 +395,18 @@ def sticker_content(result: DesignResult) -> Content:
     if art.ink_area is not None:
         share = coverage(art.ink_area, (height, width), (art.left_mm, art.top_mm), art.pixel_mm)
         pixels = pixels.copy()
-        pixels[..., 3] = np.rint(pixels[..., 3] * share).astype(np.uint8)
+        pixels[..., 3] = np.rint(pixels[..., 3] * (share / 255)).astype(np.uint8)
     middle = np.array([art.left_mm + width * art.pixel_mm / 2, art.top_mm + height * art.pixel_mm / 2])
     back = np.array([[1, 0, -middle[0]], [0, 1, -middle[1]]])
     lines = tuple(CutPath(kind="kiss", curve=curve.placed(back)) for curve in result.cut.curves)
     area = as_multipolygon(shapely.transform(result.cut.enclosed, lambda points: points - middle))
     return Content(area=area, pixels=pixels, pixel_mm=art.pixel_mm, lines=(*lines, *_placed_lines(result.cut, back)))
+
+
+def _in_layers_frame(result: DesignResult) -> shapely.MultiPolygon:
+    assert result.composed is not None
+    corner = np.array([result.composed.flat.left_mm, result.composed.flat.top_mm])
+    return as_multipolygon(shapely.transform(result.cut.area, lambda points: points + corner))
 
 
 def _placed_lines(cut: CutLines, matrix: Floats) -> tuple[CutPath, ...]:

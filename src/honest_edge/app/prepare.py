@@ -18,10 +18,11 @@ from honest_edge.core.geometry.offset import offset_area
 from honest_edge.core.sheet.fit import Plan
 from honest_edge.core.values.bench import MARKS_MIDDLE
 from honest_edge.core.values.errors import BlockedError, Cancelled
-from honest_edge.core.values.job import Job
+from honest_edge.core.values.job import Design, Job
 from honest_edge.files import report as reports
 from honest_edge.files.kinds import drawn_kind
 from honest_edge.files.sheet_page import sheet_pages
+from honest_edge.files.write_assembly import assembly_svg
 from honest_edge.files.write_dxf import cut_dxf
 from honest_edge.files.write_pdf import VectorArt, print_pdf
 from honest_edge.files.write_svg import cut_svg
@@ -35,10 +36,22 @@ def cut_name(page: int, kind: str) -> str:
     return f"cut-{page}.{kind}"
 
 
-def output_names(plan: Plan) -> tuple[str, ...]:
+def assembly_name(number: int) -> str:
+    """Return the name of the sheet that shows how the ``number``-th glued design is put together, from 1."""
+    return f"assembly-{number}.svg"
+
+
+def output_names(plan: Plan, job: Job) -> tuple[str, ...]:
     """Return the names of all files that preparing this plan writes."""
     pages = range(1, len(plan.pages) + 1)
-    return (PRINT_NAME, *(cut_name(page, kind) for page in pages for kind in ("svg", "dxf")), REPORT_NAME)
+    printed = (PRINT_NAME,) if None in plan.stocks else ()
+    cuts = (cut_name(page, kind) for page in pages for kind in ("svg", "dxf"))
+    glued = (assembly_name(number) for number in range(1, len(_glued(job)) + 1))
+    return (*printed, *cuts, *glued, REPORT_NAME)
+
+
+def _glued(job: Job) -> tuple[Design, ...]:
+    return tuple(design for design in job.designs if any(layer.is_piece for layer in design.layers))
 
 
 def prepare(
@@ -61,13 +74,17 @@ def prepare(
         for index, result in enumerate(results)
         if (vector := _vector(result, pipeline.asset(result.design)))
     }
-    contents = {PRINT_NAME: print_pdf(pages, [result.art for result in results], job.title, vectors)}
+    contents = {}
+    if any(page.is_printed for page in pages):
+        contents[PRINT_NAME] = print_pdf(pages, [result.art for result in results], job.title, vectors)
     for number, page in enumerate(pages, 1):
         if cancelled():
             raise Cancelled
         report(0.8 + 0.2 * number / len(pages), f"Building the cut files of sheet {number}")
         contents[cut_name(number, "svg")] = cut_svg(page)
         contents[cut_name(number, "dxf")] = cut_dxf(page)
+    for number, design in enumerate(_glued(job), 1):
+        contents[assembly_name(number)] = assembly_svg(design.name, pipeline.assembly(design, job))
     records = reports.file_records(contents)
     contents[REPORT_NAME] = reports.report_json(_report(job, results, plan, records))
     return contents

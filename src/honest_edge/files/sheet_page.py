@@ -32,6 +32,7 @@ class SheetPage:
         arts: the printed copies.
         cuts: the lines by kind, in the order in which they are worked: kiss first, through last.
         mark_bars: the printed bars of the marks.
+        is_printed: whether there is anything to print; pieces of coloured stock are only cut.
     """
 
     width_mm: float
@@ -39,13 +40,14 @@ class SheetPage:
     arts: tuple[PlacedArt, ...]
     cuts: dict[LineKind, tuple[CurveRing, ...]]
     mark_bars: tuple[Box, ...]
+    is_printed: bool = True
 
 
 def sheet_pages(plan: Plan, cuts: Sequence[CutLines]) -> tuple[SheetPage, ...]:
     """Return every sheet of a plan."""
     bars = tuple(bar for mark in plan.marks for bar in mark.bars)
     pages = []
-    for placements in plan.pages:
+    for placements, stock in zip(plan.pages, plan.stocks, strict=True):
         rings: dict[LineKind, list[CurveRing]] = {kind: [] for kind in get_args(LineKind)}
         for placement in placements:
             for path in cuts[placement.design].all_paths:
@@ -54,9 +56,10 @@ def sheet_pages(plan: Plan, cuts: Sequence[CutLines]) -> tuple[SheetPage, ...]:
             SheetPage(
                 width_mm=plan.width_mm,
                 height_mm=plan.height_mm,
-                arts=tuple(PlacedArt(design=p.design, matrix=p.matrix) for p in placements),
+                arts=tuple(PlacedArt(design=p.design, matrix=p.matrix) for p in placements) if stock is None else (),
                 cuts={kind: tuple(found) for kind, found in rings.items() if found or kind in _ALWAYS},
-                mark_bars=bars,
+                mark_bars=bars if stock is None else (),
+                is_printed=stock is None,
             )
         )
     return tuple(pages)

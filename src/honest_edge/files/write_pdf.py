@@ -60,7 +60,7 @@ def print_pdf(
     pdf.trailer.Info = pdf.make_indirect(Dictionary(Title=title, Creator="Honest Edge"))
     vectors = vectors or {}
     forms = [_form(pdf, art, vectors.get(design)) for design, art in enumerate(arts)]
-    for page in pages:
+    for page in (page for page in pages if page.is_printed):
         _add_page(pdf, page, forms, arts)
     out = io.BytesIO()
     pdf.save(

@@ -377,7 +377,7 @@ class Actions:
         from honest_edge.files.whole import existing, write_set
 
         folder, job, pipeline = Path(chosen), window.document.job, window.background.pipeline()
-        taken = existing(folder, dict.fromkeys(output_names(window.desk.seen.plan), b""))
+        taken = existing(folder, dict.fromkeys(output_names(window.desk.seen.plan, job), b""))
         if taken and not self.ask_to_replace(window, folder, taken):
             return
 

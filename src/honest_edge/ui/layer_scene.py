@@ -159,7 +159,7 @@ class LayersOnTable:
                 self._items[layer.key] = LayerItem(layer, view.contents[layer.key], self)
         if view.stack is not None and view.stack.form is not None:
             self._lay_paper(view.stack)
-        for entry in view.stack.entries if view.stack is not None else ():
+        for entry in view.glued.entries if view.glued is not None else ():
             self._print(entry)
         for key, item in self._items.items():
             if not item.childItems():
@@ -269,6 +269,8 @@ class LayersOnTable:
 
     def _print(self, entry: Entry) -> None:
         item = _printed(entry)
+        for part in (item, *item.childItems()):  # drawn once at each scale: a drag only moves pictures of it
+            part.setCacheMode(QGraphicsItem.CacheMode.DeviceCoordinateCache)
         owner = None if entry.layer is None else self._items.get(entry.layer.key)
         if owner is None:
             item.setData(0, "always")

@@ -331,16 +331,18 @@ def draw_sheet(
     scene.clear()
     paper = QRectF(0, 0, plan.width_mm, plan.height_mm)
     _box(scene, paper.translated(1.0, 1.6), brush=QBrush(_SHADOW))
-    _box(scene, paper, brush=stock_brush(sheet.stock))
+    stock = plan.stocks[page]
+    _box(scene, paper, brush=stock_brush(stock or sheet.stock))
     _keep_outs(scene, plan, sheet.rim_mm)
-    for mark in plan.marks:
+    for mark in plan.marks if stock is None else ():
         for bar in mark.bars:
             _box(scene, _rect(bar), brush=QBrush(QColor("black")))
     for placement in plan.pages[page]:
         result = results[placement.design]
         matrix = transform(placement.matrix)
-        ink = _ink(scene, result)
-        ink.setTransform(ink.transform() * matrix)
+        if stock is None:
+            ink = _ink(scene, result)
+            ink.setTransform(ink.transform() * matrix)
         _cut_line(scene, result, matrix)
     return paper
 

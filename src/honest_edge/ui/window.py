@@ -522,9 +522,8 @@ class MainWindow(QMainWindow):
             return
         from honest_edge.ui import scenes
 
-        results = [seen.results[design.key] for design in seen.job.designs]
         page = min(page, len(seen.plan.pages) - 1)
-        content = scenes.draw_sheet(scene, seen.plan, page, results, seen.job.sheet)
+        content = scenes.draw_sheet(scene, seen.plan, page, seen.laid, seen.job.sheet)
         caption = f"sheet {page + 1} of {len(seen.plan.pages)}    M: caliper    0: show all"
         self.table.set_content(content, caption, refit=refit, air=0.05)
 

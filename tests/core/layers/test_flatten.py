@@ -9,7 +9,8 @@ import zxingcpp
 from PIL import Image
 
 from honest_edge.core.layers.codes import code_area
-from honest_edge.core.layers.flatten import coverage, flatten
+from honest_edge.core.layers.flatten import flatten
+from honest_edge.core.layers.paint import coverage
 from honest_edge.core.layers.stack import Content, stack_of
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.layers import Backing, Code, Layer, Paint, Picture, Shape
@@ -53,7 +54,7 @@ def test_flattening_equals_pillows_compositing_within_rounding():
 
 def test_a_plain_form_covers_pixels_by_the_share_it_has_of_them():
     disc = shapely.MultiPolygon([shapely.Point(10, 10).buffer(6.3, quad_segs=64)])
-    share = coverage(disc, (240, 240), (0.0, 0.0), PIXEL_MM)
+    share = coverage(disc, (240, 240), (0.0, 0.0), PIXEL_MM) / 255
     assert share.sum() * PIXEL_MM**2 == pytest.approx(disc.area, rel=0.005)
     exact = [
         shapely.intersection(disc, shapely.box(x * PIXEL_MM, y * PIXEL_MM, (x + 1) * PIXEL_MM, (y + 1) * PIXEL_MM)).area

@@ -15,6 +15,7 @@ Bounds = tuple[float, float, float, float]
 """Left, top, right, bottom in millimetres."""
 
 Side = Literal["left", "middle", "right", "top", "centre", "bottom"]
+_NEIGHBOURS = 8  # whose gaps a dragged layer may repeat
 _SHIFT_MM = 4.0  # of a duplicate from what it was made of
 
 
@@ -193,10 +194,9 @@ def snapped(box: Bounds, others: Sequence[Bounds], across_mm: float, down_mm: fl
 def _nearest(box: Bounds, others: Sequence[Bounds], axis: int, move: float, reach: float) -> tuple[float, float | None]:
     own = [box[axis] + move, (box[axis] + box[axis + 2]) / 2 + move, box[axis + 2] + move]
     lines = [value for other in others for value in (other[axis], (other[axis] + other[axis + 2]) / 2, other[axis + 2])]
-    size = box[axis + 2] - box[axis]
-    for gap in _gaps(others, axis):  # the same gap again, beside any of them
-        lines += [other[axis + 2] + gap for other in others] + [other[axis] - gap for other in others]
-        lines += [other[axis + 2] + gap + size / 2 for other in others]
+    near = sorted(others, key=lambda other: abs(other[axis] + other[axis + 2] - 2 * own[1]))[:_NEIGHBOURS]
+    for gap in _gaps(near, axis):  # the same gap again, beside any of the neighbours
+        lines += [other[axis + 2] + gap for other in near] + [other[axis] - gap for other in near]
     found = min(((abs(line - at), line - at, line) for line in lines for at in own), default=(reach + 1, 0.0, 0.0))
     return (found[1], found[2]) if found[0] <= reach else (0.0, None)
 

@@ -11,7 +11,7 @@ from honest_edge.core.geometry.paths import Floats, affine
 from honest_edge.core.sheet.marks import Mark, corner_brackets, usable_area
 from honest_edge.core.sheet.media import PAPER_MM, PAPER_TITLE, Box
 from honest_edge.core.values.errors import BlockedError
-from honest_edge.core.values.specs import SheetSpec
+from honest_edge.core.values.specs import SheetSpec, Stock
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -23,12 +23,14 @@ class Footprint:
         cut: box of the cut lines.
         reach_mm: how far ink reaches past ``cut`` at most.
         copies: how many are wanted.
+        stock: what it is cut from where that is not what is printed on; such pieces get sheets of their own.
     """
 
     name: str
     cut: Box
     reach_mm: float
     copies: int
+    stock: Stock | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -61,6 +63,7 @@ class Plan:
         usable: the box that the marks span.
         marks: the printed marks with their keep-outs.
         pages: the placements of each sheet.
+        stocks: what each sheet is; None for what is printed on.
     """
 
     width_mm: float
@@ -68,6 +71,7 @@ class Plan:
     usable: Box
     marks: tuple[Mark, ...]
     pages: tuple[tuple[Placement, ...], ...]
+    stocks: tuple[Stock | None, ...]
 
 
 def fit(designs: Sequence[Footprint], sheet: SheetSpec) -> Plan:
@@ -85,14 +89,17 @@ def fit(designs: Sequence[Footprint], sheet: SheetSpec) -> Plan:
     for design, cell in zip(designs, cells, strict=True):
         if design.copies and not table.fill([cell]):
             raise BlockedError(_too_large(design, usable, sheet))
-    queue = [(index, cell) for index, cell in enumerate(cells) for _ in range(designs[index].copies)]
-    pages = []
-    while queue:
-        spots = table.fill([cell for _, cell in queue])
-        pages.append(tuple(_placed(designs[i], i, c, xy) for (i, c), xy in zip(queue, spots, strict=False)))
-        queue = queue[len(spots) :]
+    pages, stocks = [], list[Stock | None]()
+    for stock in dict.fromkeys(design.stock for design in designs):
+        of_stock = [(index, cell) for index, cell in enumerate(cells) if designs[index].stock == stock]
+        queue = [(index, cell) for index, cell in of_stock for _ in range(designs[index].copies)]
+        while queue:
+            spots = table.fill([cell for _, cell in queue])
+            pages.append(tuple(_placed(designs[i], i, c, xy) for (i, c), xy in zip(queue, spots, strict=False)))
+            stocks.append(stock)
+            queue = queue[len(spots) :]
     width, height = PAPER_MM[sheet.paper]
-    return Plan(width_mm=width, height_mm=height, usable=usable, marks=marks, pages=tuple(pages))
+    return Plan(width_mm=width, height_mm=height, usable=usable, marks=marks, pages=tuple(pages), stocks=tuple(stocks))
 
 
 @dataclass(frozen=True, slots=True)

@@ -70,6 +70,12 @@ class Design:
         return self.copies * (1 if self.table is None else len(self.table.rows))
 
     @property
+    def is_cut_only(self) -> bool:
+        """Whether all of it is cut from coloured stock and nothing printed."""
+        pieces = any(layer.is_piece for layer in self.layers)
+        return pieces and self.form is None and not any(layer.is_printed for layer in self.layers)
+
+    @property
     def is_layered(self) -> bool:
         """Whether it is put together from layers."""
         return bool(self.layers) or self.form is not None

@@ -6,10 +6,10 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from honest_edge.core.values.errors import UsageError
-from honest_edge.core.values.specs import ArtSource, Colour, OutlineRecipe, check_colour, check_width
+from honest_edge.core.values.specs import ArtSource, Colour, OutlineRecipe, Stock, check_colour, check_width
 from honest_edge.core.values.units import check_range
 
-Role = Literal["printed", "guide"]
+Role = Literal["printed", "stock", "guide"]
 Joining = Literal["over", "knock out", "subtract", "intersect"]
 ShapeKind = Literal["box", "oval", "polygon", "star", "tag", "banner"]
 SizedBy = Literal["capitals", "width"]
@@ -185,6 +185,9 @@ class Paint:
             raise UsageError(f"A pattern that repeats every {self.repeat_mm:g} mm cannot be seen: use 0.5 mm or more")
 
 
+_KRAFT = Stock(rgb=(201, 172, 132))
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Layer:
     """One part of a layered design; exactly one of picture, lettering, shape, code and sticker is there.
@@ -194,7 +197,9 @@ class Layer:
         name: what the user calls it; empty for what it holds.
         x_mm, y_mm: its middle.
         turn_deg: clockwise.
-        role: "printed", or "guide" for what only helps the eye.
+        role: "printed"; "stock" for what is cut from stock of its own and glued on; "guide" for what only helps
+            the eye.
+        stock: what such a layer is cut from.
         joining: how it meets what lies below it in its group, or in the whole stack without a group:
             "over" covers it, "knock out" covers it with a clear gap round itself, "subtract" takes its shape
             out of it, "intersect" keeps only what lies within its shape.
@@ -215,6 +220,7 @@ class Layer:
     y_mm: float = 0.0
     turn_deg: float = 0.0
     role: Role = "printed"
+    stock: Stock = _KRAFT
     joining: Joining = "over"
     gap_mm: float = 0.0
     paint: Paint = field(default_factory=Paint)
@@ -230,6 +236,16 @@ class Layer:
         check_range("place", self.y_mm, -LARGEST_PLACE_MM, LARGEST_PLACE_MM)
         check_range("turn", self.turn_deg, -360, 360, "degrees")
         check_range("gap", self.gap_mm, 0, 50)
+
+    @property
+    def is_printed(self) -> bool:
+        """Whether anything of it is printed."""
+        return self.role == "printed" and not self.is_hidden and self.joining in ("over", "knock out")
+
+    @property
+    def is_piece(self) -> bool:
+        """Whether it is cut from stock of its own."""
+        return self.role == "stock" and not self.is_hidden
 
     @property
     def title(self) -> str:

@@ -79,7 +79,7 @@ class FilesPanel(Panel):
             return
         from honest_edge.app.prepare import output_names  # loaded by now: there is a plan
 
-        names = output_names(plan)
+        names = output_names(plan, self.desk.seen.job)
         self.answer.setText(f"{len(names)} files")
         self.under.setText(
             f"for {len(plan.pages)} sheet{'s' if len(plan.pages) != 1 else ''}, print and cut of one extent"

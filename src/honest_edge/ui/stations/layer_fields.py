@@ -10,6 +10,7 @@ from PyQt6.QtCore import QSignalBlocker, QTimer
 from PyQt6.QtWidgets import QLineEdit, QPlainTextEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from honest_edge.core.values.layers import Layer, Picture
+from honest_edge.core.values.specs import Stock
 from honest_edge.ui import asking
 from honest_edge.ui.desk import Desk
 from honest_edge.ui.fields import Choice, Form, LengthField, label, paint_button, row
@@ -18,7 +19,7 @@ from honest_edge.ui.stations.field_table import Field, FieldTable, value_at, wit
 _TYPING_MS = 350
 _SIZED = (("capitals", "capitals"), ("width", "the line"))
 _ALIGNED = (("left", "left"), ("centre", "centred"), ("right", "right"))
-_ROLES = (("printed", "printed"), ("guide", "guide only"))
+_ROLES = (("printed", "printed"), ("stock", "cut of stock"), ("guide", "guide only"))
 _JOININGS = (
     ("over", "covers it"),
     ("knock out", "knocks out"),
@@ -175,6 +176,10 @@ class LayerFields(QWidget):
         self.repeat.refused.connect(self.desk.said)
         self._colour_row = form.add("Colour", self.colour)
         self._fill_row = form.add("Filled with", self.fill)
+        self.stock = QPushButton()
+        self.stock.setAccessibleName("Stock it is cut from")
+        self.stock.clicked.connect(self._choose_stock)
+        self._stock_row = form.add("Stock", self.stock, "Each stock gets sheets of its own")
         self._repeat_row = form.add("Repeats every", self.repeat)
 
     # -- showing -------------------------------------------------------------------------------------
@@ -213,7 +218,10 @@ class LayerFields(QWidget):
         _fill(self.style_choice, list(fonts.get(words.family, ())), words.style)
 
     def _show_paint(self, layer: Layer) -> None:
-        plain = layer.picture is None and layer.sticker is None
+        is_piece = layer.role == "stock"
+        plain = layer.picture is None and layer.sticker is None and not is_piece
+        self._stock_row.setVisible(is_piece)
+        paint_button(self.stock, layer.stock.rgb)
         self._colour_row.setVisible(plain)
         self._fill_row.setVisible(plain and layer.code is None)
         self._repeat_row.setVisible(plain and bool(layer.paint.asset) and layer.paint.repeat_mm > 0)
@@ -257,6 +265,12 @@ class LayerFields(QWidget):
             chosen = asking.ask_colour(self, self._layer.paint.rgb)
             if chosen is not None:
                 self._set("paint.rgb", chosen, "colour")
+
+    def _choose_stock(self) -> None:
+        if self._layer is not None:
+            chosen = asking.ask_colour(self, self._layer.stock.rgb, "Colour of the stock")
+            if chosen is not None:
+                self._set("stock", Stock(rgb=chosen), "stock")
 
     def _choose_fill(self, kind: str) -> None:
         layer = self._layer

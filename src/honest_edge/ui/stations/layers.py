@@ -7,13 +7,10 @@ from dataclasses import replace
 from functools import partial
 from typing import Any, cast
 
-from PyQt6.QtCore import QSignalBlocker, Qt
+from PyQt6.QtCore import QSignalBlocker
 from PyQt6.QtWidgets import (
-    QAbstractItemView,
     QCheckBox,
     QLineEdit,
-    QListWidget,
-    QListWidgetItem,
     QMenu,
     QPushButton,
     QSizePolicy,
@@ -27,11 +24,11 @@ from honest_edge.ui import asking
 from honest_edge.ui.fields import Choice, Count, Form, LengthField, button, card, label, paint_button, row, set_tone
 from honest_edge.ui.stations.form_fields import FormFields
 from honest_edge.ui.stations.layer_fields import LayerFields
+from honest_edge.ui.stations.layer_list import LayerList
 from honest_edge.ui.stations.panel import Panel
 
 Change = Callable[[Layer], Layer]
 
-_ROW_PX = 25
 _SAID_HERE = ("font", "room", "field", "code", "quiet", "outside", "ring")
 _BACKINGS = (
     ("", "none"),
@@ -87,6 +84,8 @@ class LayersPanel(Panel):
         form.add("Copies", self.copies)
         self.remarks = label("", "look")
         self.column.addWidget(self.remarks)
+        self.order = label("", "soft")
+        self.column.addWidget(self.order)
         self.column.addWidget(form)
         self._build_list()
         self._build_fields()
@@ -96,12 +95,9 @@ class LayersPanel(Panel):
     def _build_list(self) -> None:
         frame, inside = card()
         inside.addWidget(label("Layers, top first", "heading"))
-        self.list = QListWidget()
-        self.list.setAccessibleName("Layers")
-        self.list.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
-        self.list.setTextElideMode(Qt.TextElideMode.ElideMiddle)
-        self.list.itemSelectionChanged.connect(self._on_selection)
-        self.list.itemChanged.connect(self._on_ticked)
+        self.list = LayerList()
+        self.list.chosen.connect(self._on_chosen)
+        self.list.hidden.connect(self._hide)
         inside.addWidget(self.list)
         self.add = self._menu_button("Add", self._fill_adding)
         self.arrange = self._menu_button("Arrange", self._fill_arranging)
@@ -241,14 +237,9 @@ class LayersPanel(Panel):
         self.desk.take_layers(keys)
         self.refresh()
 
-    def _on_selection(self) -> None:
-        keys = tuple(self._key(item) for item in self.list.selectedItems())
-        if keys != self.taken:
+    def _on_chosen(self, keys: tuple[str, ...]) -> None:
+        if set(keys) != set(self.taken):
             self.take(keys)
-
-    @staticmethod
-    def _key(item: QListWidgetItem) -> str:
-        return str(item.data(Qt.ItemDataRole.UserRole))
 
     # -- editing -------------------------------------------------------------------------------------
 
@@ -385,11 +376,9 @@ class LayersPanel(Panel):
         change: dict[str, Any] = {name: value}
         self.edit_layers(words, lambda design: changed(design.layers, self.taken, lambda a: replace(a, **change)))
 
-    def _on_ticked(self, item: QListWidgetItem) -> None:
+    def _hide(self, key: str, hidden: bool) -> None:
         from honest_edge.core.layers.arrange import changed
 
-        hidden = item.checkState() == Qt.CheckState.Unchecked
-        key = self._key(item)
         words = "hide" if hidden else "show"
         self.edit_layers(words, lambda design: changed(design.layers, (key,), lambda a: replace(a, is_hidden=hidden)))
 
@@ -441,7 +430,7 @@ class LayersPanel(Panel):
         if not self.name.hasFocus():
             self.name.setText(design.name)
         self.copies.show_value(design.copies)
-        self._show_list(design)
+        self.list.show_layers(design, self.taken)
         self._show_taken(design)
         self._show_whole(design)
         self._show_form(design)
@@ -461,6 +450,17 @@ class LayersPanel(Panel):
             shown = view.error
         self.remarks.setText("\n".join(filter(None, (self._gap_words(), shown))))
         self.remarks.setVisible(bool(self.remarks.text()))
+        self.order.setText(self._order_words())
+        self.order.setVisible(bool(self.order.text()))
+
+    def _order_words(self) -> str:
+        from honest_edge.app.pieces import assembly_order
+
+        design = self.desk.design
+        if design is None or not any(layer.is_piece for layer in design.layers):
+            return ""
+        named = [f"{number} {name}" for number, (_, name) in enumerate(assembly_order(design), 1)]
+        return "Glue back to front: " + ", ".join(named) + "."
 
     def _gap_words(self) -> str:
         view = self.desk.layer_view
@@ -468,37 +468,6 @@ class LayersPanel(Panel):
         if not gaps:
             return ""
         return f"{len(gaps)} see-through {'gap' if len(gaps) == 1 else 'gaps'}: put a backing behind, unless meant."
-
-    def _show_list(self, design: Design) -> None:
-        with QSignalBlocker(self.list):
-            order = [layer.key for layer in reversed(design.layers)]
-            if [self._key(item) for item in self._items()] != order:
-                self.list.clear()
-                for key in order:
-                    item = QListWidgetItem()
-                    item.setData(Qt.ItemDataRole.UserRole, key)
-                    item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
-                    self.list.addItem(item)
-            self.list.setFixedHeight(min(max(_ROW_PX * len(order) + 6, 2 * _ROW_PX), 6 * _ROW_PX))
-            for item in self._items():
-                layer = design.layer(self._key(item))
-                marks = [
-                    word
-                    for word, on in (
-                        ("locked", layer.is_locked),
-                        ("guide", layer.role == "guide"),
-                        (layer.group, bool(layer.group)),
-                    )
-                    if on
-                ]
-                item.setText(layer.title + (f"  ({', '.join(marks)})" if marks else ""))
-                item.setToolTip(layer.title)
-                item.setCheckState(Qt.CheckState.Unchecked if layer.is_hidden else Qt.CheckState.Checked)
-                item.setSelected(layer.key in self.taken)
-
-    def _items(self) -> list[QListWidgetItem]:
-        found = [self.list.item(at) for at in range(self.list.count())]
-        return [item for item in found if item is not None]
 
     def _show_taken(self, design: Design) -> None:
         taken, view = self.taken, self.desk.layer_view

@@ -1,0 +1,195 @@
+"""What one entry of a stack looks like in pixels, and how it covers what lies below.
+
+Pixels are straight 8-bit sRGB and alpha throughout; colours are averaged and moved premultiplied.
+"""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from honest_edge.core.geometry.paths import Floats
+from honest_edge.core.imaging.flood import Bytes
+from honest_edge.core.layers.stack import Entry
+
+_FINER = 4  # sub-pixels a side, for soft edges
+_TILE_PX = 32  # only tiles that the boundary runs through are made softly
+_SHIFT = 6  # bits after the point in OpenCV's drawing
+_WHOLE = 1e-3  # of a pixel: a move that is so nearly of whole pixels needs no resampling
+
+_Size = tuple[int, int]
+_Place = tuple[float, float]
+_Layer32 = NDArray[np.float32]
+
+
+def lay_over(below: Bytes, above: Bytes) -> None:
+    """Cover pixels by others, in place (Porter and Duff's "over", Compositing Digital Images, 1984)."""
+    alpha = above[..., 3]
+    touched = cv2.boundingRect(alpha)
+    if touched[2] == 0:
+        return
+    left, top, width, height = touched
+    part = (slice(top, top + height), slice(left, left + width))
+    below, above, alpha = below[part], above[part], alpha[part]
+    if not below[..., 3].any():
+        below[...] = above
+        return
+    share = (alpha.astype(np.float32) / 255)[..., None]
+    if (below[..., 3] == 255).all():
+        mixed = below[..., :3] + (above[..., :3].astype(np.float32) - below[..., :3]) * share
+        below[..., :3] = np.rint(mixed)
+        return
+    under = below[..., 3:].astype(np.float32) / 255 * (1 - share)
+    whole = share + under
+    colour = above[..., :3] * share + below[..., :3] * under
+    below[..., :3] = np.rint(np.divide(colour, whole, out=np.zeros_like(colour), where=whole > 0))
+    below[..., 3:] = np.rint(255 * whole)
+
+
+def reach_of(entry: Entry) -> tuple[float, float, float, float]:
+    """Return the bounds of what an entry prints; a sticker's bleed lies outside its area."""
+    content = entry.content
+    if content.pixels is None:
+        left, top, right, bottom = entry.area.bounds
+        return float(left), float(top), float(right), float(bottom)
+    half = np.array(content.pixels.shape[1::-1]) / 2 * content.pixel_mm
+    corners = np.array([(x, y) for x in (-1, 1) for y in (-1, 1)]) * half
+    around = corners @ entry.matrix[:, :2].T + entry.matrix[:, 2]
+    (left, top), (right, bottom) = around.min(axis=0), around.max(axis=0)
+    return float(left), float(top), float(right), float(bottom)
+
+
+def inked(entry: Entry, size: _Size, corner: _Place, pixel_mm: float) -> Bytes:
+    """Return (h, w, 4) pixels of what an entry prints in a box of the canvas.
+
+    Args:
+        entry: what is printed.
+        size: rows and columns of the box.
+        corner: where its top left lies, in the frame of the layers.
+        pixel_mm: size of a pixel.
+    """
+    content = entry.content
+    if content.pixels is not None:
+        found = _warped(content.pixels, content.pixel_mm, entry.matrix, size, corner, pixel_mm)
+        if not entry.lost.is_empty:
+            kept = 255 - coverage(entry.lost, size, corner, pixel_mm)
+            found[..., 3] = cv2.multiply(found[..., 3], kept, scale=1 / 255)
+        return found
+    found = np.empty((*size, 4), np.uint8)
+    found.view(np.uint32).fill(np.array([*entry.rgb, 255], np.uint8).view(np.uint32)[0])  # a pixel at a time
+    if content.fill is not None:
+        lay_over(found, _filling(entry, size, corner, pixel_mm))
+    found[..., 3] = coverage(entry.area, size, corner, pixel_mm)
+    return found
+
+
+def _warped(pixels: Bytes, source_mm: float, matrix: Floats, size: _Size, corner: _Place, pixel_mm: float) -> Bytes:
+    """Return a picture, its middle at the origin of its frame, as the canvas sees it."""
+    height, width = pixels.shape[:2]
+    factor = pixel_mm / source_mm
+    smaller = (max(1, round(width / factor)), max(1, round(height / factor)))
+    warp = _warp((width, height), source_mm, matrix, corner, pixel_mm)
+    move = np.rint(warp[:, 2])
+    if np.abs(warp - np.column_stack([np.eye(2), move])).max() < _WHOLE / max(width, height):
+        return _shifted(pixels, size, (int(move[0]), int(move[1])))
+    source = premultiplied(pixels)
+    if factor > 1.02:  # averaged first: a warp looks at four pixels only
+        source = np.asarray(cv2.resize(source, smaller, interpolation=cv2.INTER_AREA), np.float32)
+        warp = _warp(smaller, source_mm * width / smaller[0], matrix, corner, pixel_mm)
+    return straight(np.asarray(cv2.warpAffine(source, warp, size[::-1], flags=cv2.INTER_LINEAR), np.float32))
+
+
+def _warp(shape: tuple[int, ...], source_mm: float, matrix: Floats, corner: _Place, pixel_mm: float) -> Floats:
+    """Return the (2, 3) matrix from a picture's pixels to the canvas's, pixels' middles at whole numbers."""
+    width, height = shape
+    to_frame = np.array(
+        [[source_mm, 0, -(width - 1) / 2 * source_mm], [0, source_mm, -(height - 1) / 2 * source_mm], [0, 0, 1]]
+    )
+    placed = matrix @ to_frame
+    middle = np.array([corner[0] + pixel_mm / 2, corner[1] + pixel_mm / 2])
+    return np.column_stack([placed[:, :2], placed[:, 2] - middle]) / pixel_mm
+
+
+def _shifted(pixels: Bytes, size: _Size, move: tuple[int, int]) -> Bytes:
+    """Return a picture moved by whole pixels."""
+    found = np.zeros((*size, 4), np.uint8)
+    (across, down), (height, width) = move, pixels.shape[:2]
+    top, left = max(0, down), max(0, across)
+    bottom, right = min(size[0], down + height), min(size[1], across + width)
+    if top < bottom and left < right:
+        found[top:bottom, left:right] = pixels[top - down : bottom - down, left - across : right - across]
+    return found
+
+
+def premultiplied(pixels: Bytes) -> _Layer32:
+    """Return straight 8-bit pixels as premultiplied floats in 0 to 1."""
+    found = pixels.astype(np.float32) / 255
+    found[..., :3] *= found[..., 3:]
+    return np.asarray(found)
+
+
+def straight(pixels: Bytes | _Layer32) -> Bytes:
+    """Return premultiplied floats in 0 to 1 as straight 8-bit sRGB and alpha."""
+    found = np.empty(pixels.shape, np.uint8)
+    cv2.convertScaleAbs(pixels, found, 255.0)
+    alpha = pixels[..., 3]
+    part = (alpha > 0) & (alpha < 1)  # elsewhere the two are the same
+    found[part, :3] = np.rint(np.clip(pixels[part, :3] / alpha[part, None], 0, 1) * 255)
+    return found
+
+
+def _filling(entry: Entry, size: _Size, corner: _Place, pixel_mm: float) -> Bytes:
+    """Return the picture that fills a form, once over all of it or repeated."""
+    fill = entry.content.fill
+    assert fill is not None
+    left, top, right, bottom = entry.content.area.bounds
+    height, width = fill.shape[:2]
+    if entry.repeat_mm == 0:
+        source_mm = max((right - left) / width, (bottom - top) / height)
+        middle = np.array([[1, 0, (left + right) / 2], [0, 1, (top + bottom) / 2], [0, 0, 1]])
+        return _warped(fill, source_mm, entry.matrix @ middle, size, corner, pixel_mm)
+    tile_px = max(1, round(entry.repeat_mm / pixel_mm))
+    shape = (tile_px, max(1, round(tile_px * height / width)))
+    tile = straight(np.asarray(cv2.resize(premultiplied(fill), shape, interpolation=cv2.INTER_AREA), np.float32))
+    back = np.linalg.inv(entry.matrix[:, :2])
+    x = corner[0] + (np.arange(size[1]) + 0.5) * pixel_mm - entry.matrix[0, 2]
+    y = corner[1] + (np.arange(size[0]) + 0.5) * pixel_mm - entry.matrix[1, 2]
+    scale = tile_px / entry.repeat_mm
+    across = (back[0, 0] * x[None] + back[0, 1] * y[:, None] - left) * scale
+    down = (back[1, 0] * x[None] + back[1, 1] * y[:, None] - top) * scale
+    return np.asarray(tile[np.floor(down).astype(int) % tile.shape[0], np.floor(across).astype(int) % tile_px])
+
+
+def coverage(area: shapely.MultiPolygon, size: _Size, corner: _Place, pixel_mm: float) -> Bytes:
+    """Return (h, w) uint8 shares of each pixel that ``area`` covers, from sixteen sub-pixels along its boundary."""
+    rings = [
+        (shapely.get_coordinates(ring) - corner) / pixel_mm
+        for polygon in area.geoms
+        for ring in (polygon.exterior, *polygon.interiors)
+    ]
+    whole = np.zeros(size, np.uint8)
+    cv2.fillPoly(whole, [_fixed(ring, 1) for ring in rings], 255, shift=_SHIFT)
+    grid = -(-size[0] // _TILE_PX), -(-size[1] // _TILE_PX)
+    edges = np.zeros((grid[0] * _TILE_PX, grid[1] * _TILE_PX), np.uint8)
+    cv2.polylines(edges, [_fixed(ring, 1) for ring in rings], True, 1, 3, shift=_SHIFT)
+    crossed = edges.reshape(grid[0], _TILE_PX, grid[1], _TILE_PX).any(axis=(1, 3))
+    for row, column in np.argwhere(crossed).tolist():
+        top, left = row * _TILE_PX, column * _TILE_PX
+        tile = whole[top : top + _TILE_PX, left : left + _TILE_PX]
+        tile[...] = _soft_tile([ring - (left, top) for ring in rings], (tile.shape[0], tile.shape[1]))
+    return whole
+
+
+def _soft_tile(rings: list[Floats], size: _Size) -> Bytes:
+    fine = np.zeros((size[0] * _FINER, size[1] * _FINER), np.uint8)
+    fixed = [_fixed(ring, _FINER) for ring in rings]
+    cv2.fillPoly(fine, fixed, 255, shift=_SHIFT)
+    cv2.polylines(fine, fixed, True, 128, 1, shift=_SHIFT)  # sub-pixels on the boundary lie half inside
+    return np.asarray(cv2.resize(fine, size[::-1], interpolation=cv2.INTER_AREA))
+
+
+def _fixed(points: Floats, finer: int) -> NDArray[np.int32]:
+    """Return places as OpenCV's fixed-point numbers, pixels' middles at whole ones."""
+    return np.rint((points * finer - 0.5) * (1 << _SHIFT)).astype(np.int32)
