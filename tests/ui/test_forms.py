@@ -48,7 +48,7 @@ def test_every_form_is_made_cut_and_judged(window, settle, made, name):
 
 def test_a_wrap_label_is_measured_from_the_jar(window, settle, made):
     panel = made("Wrap label")
-    fields = panel.form_fields
+    fields = panel.form.fields
     type_into(fields.table.controls["jar_mm"], "80 mm")
     settle(window)
     assert f"{math.pi * 80:.1f} mm round" in fields.facts.text()
@@ -76,7 +76,7 @@ def test_a_sheet_of_stickers_is_spread_and_cut_in_two_kinds(with_demo, settle):
     for name in ("Lavender", "Badge", "Bee"):
         offered[name].trigger()
         settle(window)
-    click(panel.spread)
+    click(panel.form.spread)
     settle(window)
     result = window.desk.result
     kinds = [path.kind for path in result.cut.all_paths]
@@ -103,7 +103,7 @@ def test_a_sheet_of_stickers_is_spread_and_cut_in_two_kinds(with_demo, settle):
 
 def test_a_pop_up_is_shown_folded_and_refused_when_it_looks_out(window, settle, made):
     panel = made("Pop-up card")
-    fields = panel.form_fields
+    fields = panel.form.fields
     assert fields.fold.isVisibleTo(panel)
     before = fields.fold.grab().toImage()
     fields.slider.setValue(20)
@@ -135,9 +135,9 @@ def test_a_table_makes_one_label_a_row(window, settle, made, tmp_path, monkeypat
     QTest.qWait(450)
     settle(window)
     assert "there is no table for “name”, “price”" in panel.remarks.text().lower()
-    click(panel.choose_table)
+    click(panel.form.choose_table)
     settle(window)
-    assert "3 rows of teas.csv" in panel.table_words.text()
+    assert "3 rows of teas.csv" in panel.form.table_words.text()
     shown = window.desk.layer_view.stack.entries[-1].layer.lettering.text
     assert shown.startswith("Lemon balm")
     type_into(panel.fields.controls["lettering.room_mm"], "45 mm")
@@ -155,8 +155,8 @@ def test_a_table_makes_one_label_a_row(window, settle, made, tmp_path, monkeypat
         "Square label, row 3: Sage",
     ]
     path.write_bytes("name\nCafé\n".encode("latin-1"))
-    click(panel.choose_table)
+    click(panel.form.choose_table)
     assert "no UTF-8 text" in window.bar.message.text()
     assert window.document.job == job
-    click(panel.drop_table)
+    click(panel.form.drop_table)
     assert design(window).table is None

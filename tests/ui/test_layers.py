@@ -6,7 +6,9 @@ from dataclasses import replace
 
 import pytest
 from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtGui import QContextMenuEvent
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
 
 from hands import click, draw_on_table, press_on_table, type_into, visit
 from honest_edge.core.values.layers import Layer, Lettering, Shape
@@ -289,3 +291,85 @@ def test_the_whole_grows_together_and_is_saved_and_written(words, settle, tmp_pa
     visit(window, "art")
     assert window.cards.currentWidget() is panel
     assert window.table.mapFromScene(QPointF(0, 0)) is not None
+
+
+def marks(window, tip):
+    return [item for item in window.table.drawing().items() if item.toolTip().startswith(tip)]
+
+
+def test_gaps_are_hatched_and_one_press_closes_them(words, settle):
+    window, panel = words
+    type_into(panel.fields.controls["lettering.size_mm"], "20 mm")
+    settle(window)
+    assert len(marks(window, "See-through")) == len(window.desk.layer_view.stack.gaps) > 0
+    click(panel.offer)
+    settle(window)
+    assert not marks(window, "See-through")
+    assert not panel.offer.isVisible()
+    assert window.document.job.designs[0].backing.shape == "offset"
+
+
+def test_thickened_strokes_are_seen_before_and_after(words, settle):
+    window, panel = words
+    type_into(panel.fields.controls["lettering.size_mm"], "5 mm")
+    type_into(panel.fields.controls["lettering.fatten_mm"], "0.5 mm")
+    settle(window)
+    shown = window.table.grab().toImage()
+    QTest.keyPress(window, Qt.Key.Key_B)
+    assert window.table.grab().toImage() != shown
+    QTest.keyRelease(window, Qt.Key.Key_B)
+    assert window.table.grab().toImage() == shown
+
+
+def test_a_line_of_cut_is_laid_on_and_its_kind_chosen(words, settle):
+    window, panel = words
+    add(panel, "Line to cut or fold")
+    settle(window)
+    assert [path.kind for path in window.desk.result.cut.lines] == ["crease"]
+    kind = panel.fields.controls["line"]
+    kind.setCurrentIndex(kind.findData("perforate"))
+    kind.activated.emit(kind.currentIndex())
+    settle(window)
+    assert {path.kind for path in window.desk.result.cut.lines} == {"perforate"}
+    assert rows(panel)[0].endswith("(line of cut)")
+
+
+def test_pieces_of_stock_are_chosen_and_glued_in_order(words, settle, monkeypatch):
+    window, panel = words
+    add(panel, "Disc")
+    click(panel.down)
+    settle(window)
+    role = panel.fields.controls["role"]
+    role.setCurrentIndex(role.findData("stock"))
+    role.activated.emit(role.currentIndex())
+    monkeypatch.setattr(asking, "ask_colour", lambda parent, present, title="": (60, 120, 80))
+    click(panel.fields.stock)
+    settle(window)
+    assert panel.order.text() == "Glue back to front: 1 Disc, 2 the printed part."
+    assert [stock.rgb if stock else None for stock in window.desk.seen.plan.stocks] == [None, (60, 120, 80)]
+    visit(window, "sheet")
+    window.desk.page = 1
+    window.desk.redraw_wanted.emit()
+    middle = window.table.mapFromScene(QPointF(108, 200))
+    assert window.table.viewport().grab().toImage().pixelColor(middle).getRgb()[:3] == (60, 120, 80)
+
+
+def test_a_word_becomes_a_design_for_each_letter(words, settle):
+    window, panel = words
+    arrange(panel, "One design for each letter, as large as the sheet allows")
+    settle(window)
+    assert [d.name for d in window.document.job.designs[1:]] == [f"Letter {c}" for c in "Words"]
+    assert window.desk.seen.plan_error is None
+
+
+def test_the_menu_of_a_layer_opens_where_it_lies(words, settle, qtbot):
+    window, panel = words
+    layer = layers(window)[0]
+    at = window.table.mapFromScene(QPointF(layer.x_mm, layer.y_mm))
+    QApplication.sendEvent(
+        window.table.viewport(),
+        QContextMenuEvent(QContextMenuEvent.Reason.Mouse, at, window.table.viewport().mapToGlobal(at)),
+    )
+    assert panel.arrange.menu().isVisible()
+    panel.arrange.menu().hide()
+    assert panel.taken == ("l1",)

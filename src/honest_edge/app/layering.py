@@ -169,7 +169,10 @@ class LayerReader:
         fill = self._artwork(layer.paint.asset, layer.paint.file_name).pixels if layer.paint.asset else None
         if layer.lettering is not None:
             typeface = self._fonts.find(layer.lettering.family, layer.lettering.style).typeface
-            return Content(area=letter(layer.lettering, typeface).area, fill=fill)
+            area, plain = letter(layer.lettering, typeface).area, None
+            if layer.lettering.fatten_mm:
+                plain = letter(replace(layer.lettering, fatten_mm=0.0), typeface).area
+            return Content(area=area, fill=fill, unfattened=plain)
         assert layer.shape is not None  # the layer's own check
         return Content(area=shape_area(layer.shape), fill=fill)
 

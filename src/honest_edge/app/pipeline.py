@@ -12,17 +12,16 @@ from honest_edge.app.cache import ResultCache
 from honest_edge.app.layering import Composed, LayerReader, quiet_zones
 from honest_edge.app.pieces import PRINTED_PART, assembly_order, piece_designs
 from honest_edge.app.rows import with_row
+from honest_edge.app.stickers import in_layers_frame, sticker_content
 from honest_edge.core.edge.bleed import PrintArt, carry_colour, printed_area
 from honest_edge.core.edge.contour import CutLines, InsetLoss, contour, inset_losses
 from honest_edge.core.edge.forecast import Forecast, farthest_mm, forecast
 from honest_edge.core.edge.model import EdgeModel, edge_model
 from honest_edge.core.edge.profile import EdgeProfile, profile
 from honest_edge.core.edge.rim import Rim, rim_of
-from honest_edge.core.geometry.lines import CutPath
-from honest_edge.core.geometry.paths import CurveRing, Floats, as_multipolygon
+from honest_edge.core.geometry.paths import CurveRing, as_multipolygon
 from honest_edge.core.imaging.background import Subject, clear_background
 from honest_edge.core.imaging.matte import Matte, find_matte
-from honest_edge.core.layers.paint import coverage
 from honest_edge.core.layers.stack import Content
 from honest_edge.core.outline.joining import joining_offset_mm
 from honest_edge.core.outline.narrow import Narrow, narrow_places
@@ -353,9 +352,9 @@ class Pipeline:
         """Return the parts of a glued design in the frame of its layers, back to front, each with its name."""
         areas = {}
         for (alone, _), result in zip(piece_designs(design), self.pieces(design, job), strict=True):
-            areas[alone.layers[0].key] = _in_layers_frame(result)
+            areas[alone.layers[0].key] = in_layers_frame(result)
         if not design.is_cut_only:
-            areas[PRINTED_PART[0]] = _in_layers_frame(self.result(design, job))
+            areas[PRINTED_PART[0]] = in_layers_frame(self.result(design, job))
         return [(name, areas[key]) for key, name in assembly_order(design)]
 
     def _row(self, label: Design, shown: DesignResult, job: Job, cancelled: IsCancelled) -> DesignResult:
@@ -385,32 +384,6 @@ def _shows(design: Design, job: Job) -> tuple[Hashable, ...]:
 
 def _with_lines(cut: CutLines, composed: Composed | None) -> CutLines:
     return cut if composed is None else replace(cut, lines=composed.flat.lines)
-
-
-def sticker_content(result: DesignResult) -> Content:
-    """Return a design as it lies on a sheet: what is printed of it, and its kiss cut, round the print's middle."""
-    art = result.art
-    pixels = art.pixels
-    height, width = pixels.shape[:2]
-    if art.ink_area is not None:
-        share = coverage(art.ink_area, (height, width), (art.left_mm, art.top_mm), art.pixel_mm)
-        pixels = pixels.copy()
-        pixels[..., 3] = np.rint(pixels[..., 3] * (share / 255)).astype(np.uint8)
-    middle = np.array([art.left_mm + width * art.pixel_mm / 2, art.top_mm + height * art.pixel_mm / 2])
-    back = np.array([[1, 0, -middle[0]], [0, 1, -middle[1]]])
-    lines = tuple(CutPath(kind="kiss", curve=curve.placed(back)) for curve in result.cut.curves)
-    area = as_multipolygon(shapely.transform(result.cut.enclosed, lambda points: points - middle))
-    return Content(area=area, pixels=pixels, pixel_mm=art.pixel_mm, lines=(*lines, *_placed_lines(result.cut, back)))
-
-
-def _in_layers_frame(result: DesignResult) -> shapely.MultiPolygon:
-    assert result.composed is not None
-    corner = np.array([result.composed.flat.left_mm, result.composed.flat.top_mm])
-    return as_multipolygon(shapely.transform(result.cut.area, lambda points: points + corner))
-
-
-def _placed_lines(cut: CutLines, matrix: Floats) -> tuple[CutPath, ...]:
-    return tuple(line.placed(matrix) for line in cut.lines)
 
 
 def _of_background(recipe: OutlineRecipe) -> OutlineRecipe:

@@ -5,13 +5,15 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QLineF, QObject, QPointF, QRectF, Qt, pyqtSignal
+import shapely
+from PyQt6.QtCore import QLineF, QObject, QPoint, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPixmap, QPolygonF, QTransform
 from PyQt6.QtWidgets import (
     QGraphicsItem,
     QGraphicsLineItem,
     QGraphicsPathItem,
     QGraphicsScene,
+    QGraphicsSceneContextMenuEvent,
     QGraphicsSceneMouseEvent,
     QStyleOptionGraphicsItem,
     QWidget,
@@ -38,6 +40,7 @@ class LayerHands(QObject):
     picked = pyqtSignal(tuple)
     moved = pyqtSignal(tuple, float, float)
     scaled = pyqtSignal(str, float)
+    menu_wanted = pyqtSignal(QPoint)
 
 
 class LayerItem(QGraphicsItem):
@@ -74,6 +77,11 @@ class LayerItem(QGraphicsItem):
             return
         self._start = event.scenePos()
         event.accept()
+
+    def contextMenuEvent(self, event: QGraphicsSceneContextMenuEvent | None) -> None:
+        if event is not None:
+            self._table.pick(self.layer.key, adding=False)
+            self._table.ask_menu(event.screenPos())
 
     def mouseMoveEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
         if event is not None and self._start is not None:
@@ -168,6 +176,8 @@ class LayersOnTable:
             scene.addItem(item)
         for line in view.stack.lines if view.stack is not None else ():
             self._draw_line(line.kind, painter_path([line.curve]))
+        self._mark_gaps()
+        self._mark_apart()
         self.choose(chosen)
         return self._span()
 
@@ -186,6 +196,10 @@ class LayersOnTable:
         if chosen != self._chosen:
             self.choose(chosen)
             self._hands.picked.emit(chosen)
+
+    def ask_menu(self, place: QPoint) -> None:
+        """Ask for the menu of what can be done with the layers in hand."""
+        self._hands.menu_wanted.emit(place)
 
     def drag(self, across: float, down: float, *, snap: bool) -> None:
         """Show the layers in hand where they would lie."""
@@ -248,6 +262,29 @@ class LayersOnTable:
         left, top, right, bottom = box_round(boxes)
         return QRectF(left, top, right - left, bottom - top)
 
+    def _mark_gaps(self) -> None:
+        """Hatch what would show the stock or the table through."""
+        for gap in self._view.stack.gaps if self._view.stack is not None else ():
+            item = QGraphicsPathItem(area_path(shapely.MultiPolygon([gap])))
+            pen = QPen(QColor(self._tokens.look), 1.4)
+            pen.setCosmetic(True)
+            item.setPen(pen)
+            item.setBrush(QBrush(QColor(self._tokens.look), Qt.BrushStyle.BDiagPattern))
+            item.setToolTip("See-through: the stock shows here")
+            self._add_mark(item)
+
+    def _mark_apart(self) -> None:
+        """Draw the cuts of a design that is not flattened: each layer by itself."""
+        stack = self._view.stack
+        if stack is not None and stack.form is None and not self._view.design.is_flattened:
+            self._draw_line("through", area_path(shapely.MultiPolygon(stack.apart)))
+
+    def _add_mark(self, item: QGraphicsPathItem) -> None:
+        item.setZValue(700)
+        item.setAcceptedMouseButtons(Qt.MouseButton.NoButton)
+        item.setData(0, "always")
+        self._scene.addItem(item)
+
     def _lay_paper(self, stack: Stack) -> None:
         """Put bare stock under a form, and the cut round it."""
         assert stack.form is not None
@@ -262,10 +299,7 @@ class LayersOnTable:
     def _draw_line(self, kind: LineKind, path: QPainterPath) -> None:
         item = QGraphicsPathItem(path)
         item.setPen(line_pen(kind, PAPER_TOKENS))
-        item.setZValue(800)
-        item.setAcceptedMouseButtons(Qt.MouseButton.NoButton)
-        item.setData(0, "always")
-        self._scene.addItem(item)
+        self._add_mark(item)
 
     def _print(self, entry: Entry) -> None:
         item = _printed(entry)
@@ -342,11 +376,24 @@ def _printed(entry: Entry) -> QGraphicsItem:
         holder.setFlag(QGraphicsItem.GraphicsItemFlag.ItemClipsChildrenToShape)
         picture.setParentItem(holder)
         return holder
-    item = QGraphicsPathItem(area_path(entry.area))
-    item.setPen(QPen(Qt.PenStyle.NoPen))
-    item.setBrush(QColor(*entry.rgb))
+    item = _plain(area_path(entry.area), entry)
     if content.fill is not None:
         return _filled(item, entry)
+    if content.unfattened is None:
+        return item
+    both = QGraphicsPathItem()  # the letters as they are, and as the font has them while the key is held
+    before = _plain(transform(entry.matrix).map(area_path(content.unfattened)), entry)
+    for part, tag in ((item, "after"), (before, "before")):
+        part.setParentItem(both)
+        part.setData(0, tag)
+    before.setVisible(False)
+    return both
+
+
+def _plain(path: QPainterPath, entry: Entry) -> QGraphicsPathItem:
+    item = QGraphicsPathItem(path)
+    item.setPen(QPen(Qt.PenStyle.NoPen))
+    item.setBrush(QColor(*entry.rgb))
     return item
 
 

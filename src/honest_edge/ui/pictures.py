@@ -13,6 +13,7 @@ from honest_edge.ui.theme import ThemeName
 from honest_edge.ui.window import MainWindow
 
 _PATIENCE_MS = 120_000
+_LAYERED = {"sheet": "Herb sheet", "wrap": "Tin wrap", "tag": "Price tag", "card": "Pop-up card"}
 _DESIGN_OF = {"art": "Bee", "outline": "Bee", "edge": "Badge", "sheet": "Teapot", "files": "Teapot"}
 
 
@@ -38,6 +39,13 @@ def take_pictures(window: MainWindow, folder: Path, theme: ThemeName, unit: Unit
     window.panels.edge.side_by_side.setChecked(True)
     _settle(window)
     _grab(window, folder / f"edge-schools{mark}.png")
+    for name, design in _LAYERED.items():
+        window.take(names[design])
+        window.go_to("art")
+        _settle(window)
+        window.panels.layers.take(tuple(layer.key for layer in window.document.job.design(names[design]).layers[:1]))
+        _settle(window)
+        _grab(window, folder / f"layers-{name}{mark}.png")
     window.prefs_file.forget()
     window.pool.wait()
     return 0

@@ -8,9 +8,9 @@ from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
-from PyQt6.QtCore import QEvent, QRectF, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QEvent, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent
-from PyQt6.QtWidgets import QGraphicsScene, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from honest_edge.app.overview import Judgement, Overview, Station
 from honest_edge.core.values.job import Job
@@ -19,7 +19,9 @@ from honest_edge.ui.background import Background
 from honest_edge.ui.calm_bar import CalmBar
 from honest_edge.ui.desk import Desk
 from honest_edge.ui.document import Document
+from honest_edge.ui.easel import Easel
 from honest_edge.ui.fields import ElidedLabel, label
+from honest_edge.ui.layer_work import LayerWork
 from honest_edge.ui.path_bar import PathBar
 from honest_edge.ui.prefs import Prefs, PrefsFile
 from honest_edge.ui.stations.panels import Panels
@@ -30,18 +32,13 @@ from honest_edge.ui.tray import Tray
 
 if TYPE_CHECKING:
     from honest_edge.app.edge_preview import EdgePreview
-    from honest_edge.app.layer_view import LayerView
     from honest_edge.app.pipeline import DesignResult
     from honest_edge.app.preview import Preview
-    from honest_edge.core.values.layers import Layer
-    from honest_edge.ui.layer_scene import LayerHands, LayersOnTable
 
 _EXACT_DELAY_MS = 140
 """A control that is still moving asks for the first look only."""
 
 _PATIENCE_S = 0.5
-_LAYERS_HINT = "drag to move    Shift+click: more    arrows: 0.5 mm    Alt: no snapping    0: show all"
-_KEYS_HINT = "hold B: before / after    M: caliper    ← →: next weak place    0: show all"
 
 
 class MainWindow(QMainWindow):
@@ -64,12 +61,10 @@ class MainWindow(QMainWindow):
         self._exact_timer.setInterval(_EXACT_DELAY_MS)
         self._exact_timer.timeout.connect(lambda: self._look(self.document.job))
         self.station: Station = "art"
-        self._shown: tuple[object, ...] = ()
-        self._layers_on_table: LayersOnTable | None = None
-        self._hands: LayerHands | None = None
         self._asked_at, self._announced = 0.0, False
-        self._nudging = -1
         self._build()
+        self.layer_work = LayerWork(self.desk, self.background, self.table, lambda: self.panels.layers, self)
+        self.easel = Easel(self.desk, self.table, self.strip, self.layer_work, self)
         self.actions_ = Actions(self)
         self._connect()
         self.setAcceptDrops(True)
@@ -161,9 +156,10 @@ class MainWindow(QMainWindow):
         self.strip.place_chosen.connect(self.table.go_to)
         self.desk.redraw_wanted.connect(lambda: self._draw(force=True, refit=self.station == "edge"))
         self.desk.edge_wanted.connect(self._refresh_edge)
-        self.background.laying.done.connect(lambda view: self._on_layers(cast("LayerView", view)))
-        self.background.fonting.done.connect(lambda fonts: self._on_fonts(cast("dict[str, tuple[str, ...]]", fonts)))
-        self.desk.layers_wanted.connect(self._on_layers_taken)
+        self.easel.offset_moved.connect(self._on_offset_moved)
+        self.easel.offset_released.connect(self._on_offset_released)
+        self.layer_work.laid.connect(self._on_layers)
+        self.layer_work.fonts_found.connect(self._on_layers)
 
     # -- what is in hand -----------------------------------------------------------------------------
 
@@ -182,7 +178,7 @@ class MainWindow(QMainWindow):
         if key == self.desk.current:
             return
         self.desk.current = key
-        self._lay()
+        self.layer_work.put_together()
         self._forget_judgement()
         self._refresh(refit=True)
         self._warm()
@@ -241,7 +237,7 @@ class MainWindow(QMainWindow):
         self.desk.fresh = {key: result for key, result in self.desk.fresh.items() if key in keys}
         self._forget_judgement()
         self._show_title()
-        self._lay()
+        self.layer_work.put_together()
         self._refresh()
         if self._preview():
             self.background.looking.cancel()  # the older request gives way at once
@@ -250,28 +246,10 @@ class MainWindow(QMainWindow):
             self._exact_timer.stop()
             self._look(job)
 
-    def _lay(self) -> None:
-        """Put the layers in hand together; that is shown before all else is computed."""
-        design, view = self.desk.design, self.desk.layer_view
-        if design is not None and design.is_layered and (view is None or view.design != design or design.stickers):
-            self.background.lay(design, self.document.job)
-            if not self.desk.fonts:
-                self.background.list_fonts()
-
-    def _on_layers(self, view: LayerView) -> None:
-        self.desk.view = view
+    def _on_layers(self) -> None:
         if self.station == "art":
             self._refresh()
         self.previewed.emit()
-
-    def _on_fonts(self, fonts: dict[str, tuple[str, ...]]) -> None:
-        self.desk.fonts = fonts
-        if self.station == "art":
-            self.panels["art"].refresh()
-
-    def _on_layers_taken(self, keys: tuple[str, ...]) -> None:
-        if self._layers_on_table is not None:
-            self._layers_on_table.choose(keys)
 
     def _preview(self) -> bool:
         """Show at screen scale what changed of the outline in hand; return whether there is anything to show."""
@@ -292,10 +270,7 @@ class MainWindow(QMainWindow):
     def _on_preview(self, preview: Preview) -> None:
         if self.station != "outline":
             return
-        from honest_edge.ui import scenes
-
-        scenes.draw_preview(self.table.drawing(), preview, self.tokens)
-        self._shown = ("preview", self.desk.result)
+        self.easel.draw_outline_preview(preview, self.tokens)
         self.previewed.emit()
 
     def _look(self, job: Job) -> None:
@@ -385,6 +360,9 @@ class MainWindow(QMainWindow):
         self._show_strip()
         self._draw(refit=refit)
 
+    def _draw(self, *, refit: bool = False, force: bool = False) -> None:
+        self.easel.draw(self.station, self.tokens, refit=refit, force=force)
+
     def _show_strip(self) -> None:
         result, job = self.desk.shown_edge, self.document.job
         what = None
@@ -403,97 +381,6 @@ class MainWindow(QMainWindow):
             self._show_strip()
             self._draw(force=True)
 
-    def _draw(self, *, refit: bool = False, force: bool = False) -> None:
-        result, seen, station = self.desk.result, self.desk.seen, self.station
-        page, design = self.desk.page, self.desk.design
-        layered = station == "art" and design is not None and design.is_layered
-        state: tuple[object, ...] = (
-            station,
-            result,
-            seen.plan if station in ("sheet", "files") else None,
-            page,
-            self.tokens,
-            self.desk.unit,
-            self.document.job.bench_error,
-            self.document.job.sheet.stock,
-            design.layers if layered and design is not None else None,
-            self.desk.layer_view if layered else None,
-        )
-        if state == self._shown and not refit and not force:
-            return
-        refit = refit or self._shown[:1] != (station,) or not self._shown[1:2] or self._shown[1] is None
-        self._shown = state
-        self._layers_on_table = None  # its items go with the scene
-        scene = self.table.drawing()
-        if station in ("sheet", "files"):
-            self._draw_sheet(page, refit)
-            return
-        if layered and design is not None and self.desk.layer_view is not None:
-            self._draw_layers(design.layers, refit)
-            return
-        if result is None:
-            scene.clear()
-            self.table.caption = self._empty_words()
-            self.table.viewport().update()  # type: ignore[union-attr]
-            return
-        from honest_edge.ui import scenes  # its items take as long to load as the window, and none shows before
-
-        if station == "art":
-            content = scenes.draw_art(
-                scene,
-                result,
-                self.tokens,
-                self.desk.unit,
-                compare=self.desk.compare,
-                ruler=self.desk.lay_ruler,
-            )
-        elif station == "outline":
-            content = scenes.draw_outline(
-                scene,
-                result,
-                self.tokens,
-                self.desk.unit,
-                show_nodes=self.desk.show_nodes,
-                show_deviation=self.desk.show_deviation,
-            )
-        else:
-            content = self._draw_edge(scene)
-        compared = station == "edge" and self.desk.side_by_side
-        hint = "each as the likely worst of 20 would come out" if compared else _KEYS_HINT
-        self.table.set_content(content, hint, refit=refit, air=0.05 if compared else 0.12)
-
-    def _draw_layers(self, layers: tuple[Layer, ...], refit: bool) -> None:
-        from honest_edge.ui.layer_scene import LayerHands, LayersOnTable
-
-        view = self.desk.layer_view
-        if view is None:
-            return
-        if self._hands is None:
-            self._hands, panel = LayerHands(self), self.panels.layers
-            self._hands.picked.connect(panel.take)
-            self._hands.moved.connect(panel.move_taken)
-            self._hands.scaled.connect(panel.scale)
-        self._layers_on_table = LayersOnTable(self._hands)
-        content = self._layers_on_table.draw(
-            self.table.drawing(), layers, view, self.panels.layers.taken, self.document.job.sheet.stock, self.tokens
-        )
-        self.table.set_content(content, _LAYERS_HINT, refit=refit)
-
-    def _draw_edge(self, scene: QGraphicsScene) -> QRectF:
-        from honest_edge.ui import edge_scene, scenes
-
-        result, judgement, stock = self.desk.shown_edge, self.desk.judgement, self.document.job.sheet.stock
-        if self.desk.side_by_side and judgement is not None:
-            return edge_scene.draw_schools(scene, judgement.views, stock, self.tokens)
-        if result is None:
-            return QRectF(0, 0, 1, 1)
-        content = scenes.draw_edge(scene, result, self.strip.spots, stock, self.tokens, self.desk.unit)
-        if self.desk.proposed is None:
-            edge_scene.add_handle(scene, result, self._on_offset_moved, self._on_offset_released)
-        edge_scene.draw_detail(scene, result, self.tokens)
-        edge_scene.mark_losses(scene, result, self.tokens)
-        return content
-
     def _on_offset_moved(self, offset_mm: float) -> None:
         """Look at a dragged offset; the job changes when the hand lets go."""
         design, result = self.desk.design, self.desk.result
@@ -502,9 +389,7 @@ class MainWindow(QMainWindow):
 
     def _on_edge_preview(self, preview: EdgePreview) -> None:
         if self.station == "edge":
-            from honest_edge.ui import edge_scene
-
-            edge_scene.draw_preview(self.table.drawing(), preview, self.tokens)
+            self.easel.draw_edge_preview(preview, self.tokens)
             self.panels.edge.show_dragged(preview)
             self.previewed.emit()
 
@@ -512,25 +397,6 @@ class MainWindow(QMainWindow):
         self.background.dragging.cancel()
         # the grip itself is drawn anew, so its own event has to end first
         QTimer.singleShot(0, lambda: self.panels.edge.take_offset(offset_mm))
-
-    def _draw_sheet(self, page: int, refit: bool) -> None:
-        seen, scene = self.desk.seen, self.table.drawing()
-        if seen.plan is None or not seen.plan.pages:
-            scene.clear()
-            self.table.caption = seen.state("sheet")[1] if seen.job.designs else self._empty_words()
-            self.table.viewport().update()  # type: ignore[union-attr]
-            return
-        from honest_edge.ui import scenes
-
-        page = min(page, len(seen.plan.pages) - 1)
-        content = scenes.draw_sheet(scene, seen.plan, page, seen.laid, seen.job.sheet)
-        caption = f"sheet {page + 1} of {len(seen.plan.pages)}    M: caliper    0: show all"
-        self.table.set_content(content, caption, refit=refit, air=0.05)
-
-    def _empty_words(self) -> str:
-        if not self.document.job.designs:
-            return "Drop a picture here, or press Ctrl+I. Menu → Open the demo job shows a finished one."
-        return self.desk.error or "Tracing …"
 
     # -- choices of this user ------------------------------------------------------------------------
 
@@ -557,27 +423,15 @@ class MainWindow(QMainWindow):
                 self._lay_tool_down()
             elif event.key() == Qt.Key.Key_0:
                 self.table.show_all()
-            elif event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace) and self._has_layers:
-                self.panels.layers.remove_taken()
             elif event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right) and self.station == "edge":
                 self.strip.next_spot(1 if event.key() == Qt.Key.Key_Right else -1)
         if event is not None and self._has_layers:
-            self._nudge(event)
+            self.layer_work.take_key(event)
         super().keyPressEvent(event)
 
     @property
     def _has_layers(self) -> bool:
         return self.station == "art" and self.desk.design is not None and self.desk.design.is_layered
-
-    def _nudge(self, event: QKeyEvent) -> None:
-        """Move the layers in hand by an arrow key; one press held down is one step of undo."""
-        from honest_edge.ui.layer_scene import nudge_of
-
-        way, panel = nudge_of(event.key(), event.modifiers()), self.panels.layers
-        if way is not None and panel.taken:
-            if not event.isAutoRepeat():
-                self._nudging = self.desk.new_gesture()
-            panel.move_taken(panel.taken, *way, merge=self._nudging)
 
     def keyReleaseEvent(self, event: QKeyEvent | None) -> None:
         if event is not None and event.key() == Qt.Key.Key_B and not event.isAutoRepeat():

@@ -129,7 +129,7 @@ def test_folds_lie_on_the_middle_and_can_be_perforated(fold):
 
 
 def test_a_perforation_cuts_and_ties_as_told_and_ends_in_paper():
-    cuts = perforated(np.array([10.0, 5.0]), np.array([10.0, 85.0]), 3.0, 1.0)
+    cuts = perforated(np.array([[10.0, 5.0], [10.0, 85.0]]), closed=False, cut_mm=3.0, tie_mm=1.0)
     lengths = [float(np.hypot(*(c.cubics[-1, 3] - c.cubics[0, 0]))) for c in cuts]
     assert lengths == pytest.approx([3.0] * 20)
     ties = [float(b.cubics[0, 0, 1] - a.cubics[-1, 3, 1]) for a, b in pairwise(cuts)]
@@ -156,3 +156,16 @@ def test_sizes_that_no_form_has_are_refused_in_words():
         form_shape(Form(kind="pop-up card", fold="top", width_mm=60, height_mm=100, part_width_mm=58))
     with pytest.raises(UsageError, match="creased or perforated"):
         Form(kind="folded card", fold_kind="kiss")
+
+
+@given(st.floats(4, 60), st.floats(0.5, 8), st.floats(0.3, 4), st.booleans())
+def test_a_perforation_follows_any_line_with_even_cuts(radius, cut, tie, closed):
+    angle = np.linspace(0, 1.7 * math.pi, 240)
+    points = radius * np.stack([np.cos(angle), np.sin(angle)], axis=1)
+    line = shapely.LineString(np.vstack([points, points[:1]]) if closed else points)
+    if line.length < 2 * (cut + tie):
+        return
+    cuts = [shapely.LineString(c.flattened(0.01)) for c in perforated(points, closed=closed, cut_mm=cut, tie_mm=tie)]
+    assert all(line.buffer(1e-6).covers(part) for part in cuts)
+    assert sum(part.length for part in cuts) == pytest.approx(line.length * cut / (cut + tie), rel=1e-6)
+    assert max(part.length for part in cuts) - min(part.length for part in cuts) < 1e-6

@@ -6,8 +6,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from honest_edge.core.geometry.corners import arc_lengths
 from honest_edge.core.geometry.paths import CurveRing, Floats
 from honest_edge.core.values.specs import LineKind
+
+_FLAT_MM = 0.01
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -30,12 +33,29 @@ def polyline(points: Floats, *, closed: bool) -> CurveRing:
     return CurveRing(cubics, np.ones(len(cubics), bool), closed)
 
 
-def perforated(start: Floats, end: Floats, cut_mm: float, tie_mm: float) -> list[CurveRing]:
-    """Return the cuts of a straight perforation; it begins and ends with half a tie, so that corners hold."""
-    length = float(np.hypot(*(end - start)))
-    count = max(1, round(length / (cut_mm + tie_mm)))
-    period = length / count
+def perforated(points: Floats, *, closed: bool, cut_mm: float, tie_mm: float) -> list[CurveRing]:
+    """Return the cuts of a perforation along (n, 2) points; an open one begins and ends with half a tie.
+
+    Cuts and ties are stretched alike, so that a whole number fits.
+    """
+    whole = np.vstack([points, points[:1]]) if closed else points
+    at = arc_lengths(whole)
+    count = max(1, round(float(at[-1]) / (cut_mm + tie_mm)))
+    period = float(at[-1]) / count
     cut = period * cut_mm / (cut_mm + tie_mm)
-    way = (end - start) / length
-    firsts = [(at + 0.5) * period - cut / 2 for at in range(count)]
-    return [polyline(np.array([start + way * at, start + way * (at + cut)]), closed=False) for at in firsts]
+    found = []
+    for number in range(count):
+        first, last = (number + 0.5) * period - cut / 2, (number + 0.5) * period + cut / 2
+        inner = at[(at > first + 1e-9) & (at < last - 1e-9)]
+        stops = np.concatenate([[first], inner, [last]])
+        path = np.stack([np.interp(stops, at, whole[:, 0]), np.interp(stops, at, whole[:, 1])], axis=1)
+        found.append(polyline(path, closed=False))
+    return found
+
+
+def paths_along(kind: LineKind, curve: CurveRing, *, cut_mm: float, tie_mm: float) -> tuple[CutPath, ...]:
+    """Return what is done along a line: the line itself, or the cuts of its perforation."""
+    if kind != "perforate":
+        return (CutPath(kind=kind, curve=curve),)
+    cuts = perforated(curve.flattened(_FLAT_MM), closed=curve.closed, cut_mm=cut_mm, tie_mm=tie_mm)
+    return tuple(CutPath(kind=kind, curve=cut) for cut in cuts)

@@ -8,9 +8,10 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from honest_edge.core.geometry.lines import CutPath, perforated, polyline
-from honest_edge.core.geometry.paths import Floats, as_multipolygon
+from honest_edge.core.geometry.lines import CutPath, paths_along, polyline
+from honest_edge.core.geometry.paths import Floats, affine, as_multipolygon
 from honest_edge.core.layers.shapes import oval_points, rounded_box, shape_area
+from honest_edge.core.outline.outline import EXACT_STYLE, fit_area
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.forms import Form
 from honest_edge.core.values.layers import Shape
@@ -137,13 +138,13 @@ def _planner(form: Form) -> FormShape:
     """Return a sheet of equal boxes, each kiss-cut, with a gap's air round all."""
     across = form.columns * (form.width_mm + form.gap_mm) + form.gap_mm
     down = form.rows * (form.height_mm + form.gap_mm) + form.gap_mm
-    one = shapely.get_coordinates(rounded_box(form.width_mm, form.height_mm, form.radius_mm).exterior)[:-1]
+    (one,) = fit_area(as_multipolygon(rounded_box(form.width_mm, form.height_mm, form.radius_mm)), EXACT_STYLE)
     lines = []
     for row in range(form.rows):
         for column in range(form.columns):
             x = -across / 2 + form.gap_mm + form.width_mm / 2 + column * (form.width_mm + form.gap_mm)
             y = -down / 2 + form.gap_mm + form.height_mm / 2 + row * (form.height_mm + form.gap_mm)
-            lines.append(CutPath(kind="kiss", curve=polyline(one + np.array([x, y]), closed=True)))
+            lines.append(CutPath(kind="kiss", curve=one.placed(affine(x_mm=x, y_mm=y))))
     return FormShape(
         area=as_multipolygon(rounded_box(across, down, form.radius_mm)),
         lines=tuple(lines),
@@ -169,9 +170,8 @@ def flat_size_mm(form: Form) -> tuple[float, float]:
 
 
 def _fold(form: Form, start: Floats, end: Floats) -> list[CutPath]:
-    if form.fold_kind == "perforate":
-        return [CutPath(kind="perforate", curve=c) for c in perforated(start, end, form.cut_mm, form.tie_mm)]
-    return [CutPath(kind="crease", curve=polyline(np.stack([start, end]), closed=False))]
+    line = polyline(np.stack([start, end]), closed=False)
+    return list(paths_along(form.fold_kind, line, cut_mm=form.cut_mm, tie_mm=form.tie_mm))
 
 
 def _pop_up(form: Form) -> FormShape:

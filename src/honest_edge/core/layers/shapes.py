@@ -23,7 +23,7 @@ def shape_area(shape: Shape) -> shapely.MultiPolygon:
         BlockedError: its sizes leave nothing, or contradict each other.
     """
     width, height = shape.width_mm, shape.height_mm
-    if shape.kind == "box":
+    if shape.kind in ("box", "line"):
         return as_multipolygon(rounded_box(width, height, shape.radius_mm))
     if shape.kind == "oval":
         return as_multipolygon(shapely.Polygon(oval_points(width, height)))

@@ -10,12 +10,13 @@ from functools import cached_property
 import numpy as np
 import shapely
 
-from honest_edge.core.geometry.lines import CutPath
+from honest_edge.core.geometry.lines import CutPath, paths_along, polyline
 from honest_edge.core.geometry.offset import offset_area
-from honest_edge.core.geometry.paths import Floats, as_multipolygon
+from honest_edge.core.geometry.paths import CurveRing, Floats, as_multipolygon
 from honest_edge.core.imaging.flood import Bytes
 from honest_edge.core.layers.forms import FormShape
 from honest_edge.core.layers.shapes import oval_points, rounded_box
+from honest_edge.core.outline.outline import EXACT_STYLE, fit_area
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.layers import SMALLEST_PIECE_MM2, Backing, Layer
 from honest_edge.core.values.specs import Colour
@@ -34,6 +35,7 @@ class Content:
         ground: for a code, the light ground under ``area``.
         fill: (h, w, 4) pixels of a picture that fills the form.
         lines: what a sticker is cut along.
+        unfattened: letters as the font has them, where thin strokes were thickened.
     """
 
     area: shapely.MultiPolygon
@@ -42,6 +44,7 @@ class Content:
     ground: shapely.MultiPolygon | None = None
     fill: Bytes | None = None
     lines: tuple[CutPath, ...] = ()
+    unfattened: shapely.MultiPolygon | None = None
 
     @property
     def whole(self) -> shapely.MultiPolygon:
@@ -136,6 +139,8 @@ def stack_of(
     entries = [] if form is None else [_plain(form.area, ground_rgb)]
     lines = [] if form is None else list(form.lines)
     for layer in layers:
+        if layer.role == "line" and not layer.is_hidden:
+            lines += lines_of(layer, contents[layer.key])
         if layer.is_hidden or layer.role != "printed":
             continue
         content, matrix = contents[layer.key], layer_matrix(layer)
@@ -153,6 +158,18 @@ def stack_of(
     if backing is not None:
         entries.insert(0, _plain(_ground(Stack(tuple(entries)).area, backing), backing.rgb))
     return Stack(tuple(entries), None if form is None else form.area, tuple(lines))
+
+
+def lines_of(layer: Layer, content: Content) -> list[CutPath]:
+    """Return what is done along a layer's outline, or along the middle of a line."""
+    shape, matrix = layer.shape, layer_matrix(layer)
+    if shape is not None and shape.kind == "line":
+        half = shape.width_mm / 2
+        curves: tuple[CurveRing, ...] = (polyline(np.array([[-half, 0.0], [half, 0.0]]), closed=False),)
+    else:
+        curves = fit_area(content.whole, EXACT_STYLE)
+    lengths = {"cut_mm": layer.cut_mm, "tie_mm": layer.tie_mm}
+    return [path.placed(matrix) for curve in curves for path in paths_along(layer.line, curve, **lengths)]
 
 
 def layer_matrix(layer: Layer) -> Floats:

@@ -65,6 +65,10 @@ class CurveStyle:
         return replace(self, tolerance_mm=_OFFSET_EASE * self.tolerance_mm)
 
 
+EXACT_STYLE = CurveStyle(tolerance_mm=0.01, corner_deg=20.0, pixel_mm=0.04)
+"""For boundaries that are known and not traced."""
+
+
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class Outline:
     """Where the art ends.

@@ -6,12 +6,12 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from honest_edge.core.values.errors import UsageError
-from honest_edge.core.values.specs import ArtSource, Colour, OutlineRecipe, Stock, check_colour, check_width
+from honest_edge.core.values.specs import ArtSource, Colour, LineKind, OutlineRecipe, Stock, check_colour, check_width
 from honest_edge.core.values.units import check_range
 
-Role = Literal["printed", "stock", "guide"]
+Role = Literal["printed", "stock", "line", "guide"]
 Joining = Literal["over", "knock out", "subtract", "intersect"]
-ShapeKind = Literal["box", "oval", "polygon", "star", "tag", "banner"]
+ShapeKind = Literal["box", "oval", "polygon", "star", "tag", "banner", "line"]
 SizedBy = Literal["capitals", "width"]
 Alignment = Literal["left", "centre", "right"]
 CodeKind = Literal["QR", "Code 128", "EAN-13"]
@@ -104,7 +104,7 @@ class Shape:
 
     Attributes:
         kind: which.
-        width_mm, height_mm: of its box.
+        width_mm, height_mm: of its box; a line's length and thickness.
         radius_mm: of the corners of a box or tag.
         points: corners of a polygon, tips of a star.
         depth: how far a star's or banner's notches reach in, as a share.
@@ -121,7 +121,7 @@ class Shape:
 
     def __post_init__(self) -> None:
         check_width(self.width_mm)
-        check_range("height of a shape", self.height_mm, 1, 2000)
+        check_range("height of a shape", self.height_mm, 0.2, 2000)
         check_range("corner radius", self.radius_mm, 0, 1000)
         check_range("points", self.points, 3, 60, "")
         check_range("depth of the notches", self.depth, 0.02, 0.95, "")
@@ -197,9 +197,11 @@ class Layer:
         name: what the user calls it; empty for what it holds.
         x_mm, y_mm: its middle.
         turn_deg: clockwise.
-        role: "printed"; "stock" for what is cut from stock of its own and glued on; "guide" for what only helps
-            the eye.
-        stock: what such a layer is cut from.
+        role: "printed"; "stock" for what is cut from stock of its own and glued on; "line" for what is cut, creased
+            or perforated along its own outline; "guide" for what only helps the eye.
+        stock: what a layer is cut from that is not printed.
+        line: what is done along a line.
+        cut_mm, tie_mm: lengths of a perforated line's cuts and of what stays between them.
         joining: how it meets what lies below it in its group, or in the whole stack without a group:
             "over" covers it, "knock out" covers it with a clear gap round itself, "subtract" takes its shape
             out of it, "intersect" keeps only what lies within its shape.
@@ -221,6 +223,9 @@ class Layer:
     turn_deg: float = 0.0
     role: Role = "printed"
     stock: Stock = _KRAFT
+    line: LineKind = "kiss"
+    cut_mm: float = 3.0
+    tie_mm: float = 1.0
     joining: Joining = "over"
     gap_mm: float = 0.0
     paint: Paint = field(default_factory=Paint)
@@ -236,6 +241,8 @@ class Layer:
         check_range("place", self.y_mm, -LARGEST_PLACE_MM, LARGEST_PLACE_MM)
         check_range("turn", self.turn_deg, -360, 360, "degrees")
         check_range("gap", self.gap_mm, 0, 50)
+        check_range("cuts of the perforation", self.cut_mm, 0.3, 50)
+        check_range("ties of the perforation", self.tie_mm, 0.1, 50)
 
     @property
     def is_printed(self) -> bool:

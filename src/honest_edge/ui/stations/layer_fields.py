@@ -19,7 +19,8 @@ from honest_edge.ui.stations.field_table import Field, FieldTable, value_at, wit
 _TYPING_MS = 350
 _SIZED = (("capitals", "capitals"), ("width", "the line"))
 _ALIGNED = (("left", "left"), ("centre", "centred"), ("right", "right"))
-_ROLES = (("printed", "printed"), ("stock", "cut of stock"), ("guide", "guide only"))
+_ROLES = (("printed", "printed"), ("stock", "cut of stock"), ("line", "line of cut"), ("guide", "guide only"))
+_LINES = (("kiss", "kiss cut"), ("through", "through cut"), ("crease", "crease"), ("perforate", "perforation"))
 _JOININGS = (
     ("over", "covers it"),
     ("knock out", "knocks out"),
@@ -27,6 +28,10 @@ _JOININGS = (
     ("intersect", "keeps inside"),
 )
 _CODES = (("QR", "QR"), ("Code 128", "Code 128"), ("EAN-13", "EAN-13"))
+
+
+def _is_bare_line(layer: Layer) -> bool:
+    return layer.role == "line" and _of(layer, "line")
 
 
 def _of(layer: Layer, *kinds: str) -> bool:
@@ -83,7 +88,7 @@ FIELDS = (
     ),
     Field(path="picture.width_mm", name="Width", when=lambda a: a.picture is not None),
     Field(path="shape.width_mm", name="Width", when=lambda a: a.shape is not None),
-    Field(path="shape.height_mm", name="Height", when=lambda a: a.shape is not None),
+    Field(path="shape.height_mm", name="Height", when=lambda a: a.shape is not None and not _is_bare_line(a)),
     Field(path="shape.radius_mm", name="Corner radius", when=lambda a: _of(a, "box", "tag")),
     Field(path="shape.points", name="Points", kind="count", least=3, when=lambda a: _of(a, "polygon", "star")),
     Field(
@@ -101,6 +106,9 @@ FIELDS = (
     Field(path="y_mm", name="Middle, down"),
     Field(path="turn_deg", name="Turn, degrees", kind="number", tip="Clockwise"),
     Field(path="role", name="Part to play", kind="choice", options=_ROLES),
+    Field(path="line", name="Along it", kind="choice", options=_LINES, when=lambda a: a.role == "line"),
+    Field(path="cut_mm", name="Cuts", when=lambda a: a.role == "line" and a.line == "perforate"),
+    Field(path="tie_mm", name="Ties between", when=lambda a: a.role == "line" and a.line == "perforate"),
     Field(
         path="joining",
         name="What lies below",
@@ -219,7 +227,7 @@ class LayerFields(QWidget):
 
     def _show_paint(self, layer: Layer) -> None:
         is_piece = layer.role == "stock"
-        plain = layer.picture is None and layer.sticker is None and not is_piece
+        plain = layer.picture is None and layer.sticker is None and layer.role not in ("stock", "line")
         self._stock_row.setVisible(is_piece)
         paint_button(self.stock, layer.stock.rgb)
         self._colour_row.setVisible(plain)

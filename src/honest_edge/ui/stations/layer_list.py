@@ -9,7 +9,7 @@ from honest_edge.core.values.job import Design
 from honest_edge.core.values.layers import Layer
 
 _ROW_PX = 25
-_ROLES = {"guide": "guide", "stock": "cut of stock"}
+_ROLES = {"guide": "guide", "stock": "cut of stock", "line": "line of cut"}
 
 
 class LayerList(QListWidget):

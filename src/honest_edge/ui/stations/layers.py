@@ -7,7 +7,7 @@ from dataclasses import replace
 from functools import partial
 from typing import Any, cast
 
-from PyQt6.QtCore import QSignalBlocker
+from PyQt6.QtCore import QPoint, QSignalBlocker
 from PyQt6.QtWidgets import (
     QCheckBox,
     QLineEdit,
@@ -22,7 +22,7 @@ from honest_edge.core.values.layers import FIRST_FONT, Backing, Code, Layer, Let
 from honest_edge.core.values.specs import MOST_COPIES
 from honest_edge.ui import asking
 from honest_edge.ui.fields import Choice, Count, Form, LengthField, button, card, label, paint_button, row, set_tone
-from honest_edge.ui.stations.form_fields import FormFields
+from honest_edge.ui.stations.form_cards import FormCards
 from honest_edge.ui.stations.layer_fields import LayerFields
 from honest_edge.ui.stations.layer_list import LayerList
 from honest_edge.ui.stations.panel import Panel
@@ -53,12 +53,12 @@ _CODES = (
     ("Barcode EAN-13", Code(kind="EAN-13", text="400638133393", width_mm=35)),
 )
 _ALIGN = (
-    ("Left sides", "left"),
-    ("Middles, side by side", "middle"),
-    ("Right sides", "right"),
-    ("Tops", "top"),
-    ("Middles, one above another", "centre"),
-    ("Bottoms", "bottom"),
+    ("Left sides", "left", "Ctrl+Alt+Left"),
+    ("Middles, side by side", "middle", "Ctrl+Alt+M"),
+    ("Right sides", "right", "Ctrl+Alt+Right"),
+    ("Tops", "top", "Ctrl+Alt+Up"),
+    ("Middles, one above another", "centre", "Ctrl+Alt+C"),
+    ("Bottoms", "bottom", "Ctrl+Alt+Down"),
 )
 _SHAPE_RGB = (216, 226, 214)
 
@@ -89,7 +89,8 @@ class LayersPanel(Panel):
         self.column.addWidget(form)
         self._build_list()
         self._build_fields()
-        self._build_form()
+        self.form = FormCards(self.desk)
+        self.column.addWidget(self.form)
         self._build_whole()
 
     def _build_list(self) -> None:
@@ -118,26 +119,6 @@ class LayersPanel(Panel):
         inside.addWidget(self.fields)
         self.column.addWidget(self.fields_card)
 
-    def _build_form(self) -> None:
-        self.form_card, inside = card()
-        self.form_title = label("", "heading")
-        inside.addWidget(self.form_title)
-        self.form_fields = FormFields(self.desk, lambda words, form: self.desk.edit_design(words, form=form))
-        inside.addWidget(self.form_fields)
-        self.spread = button("Spread the stickers evenly", self._spread)
-        self.spread.setToolTip("Lays all stickers of this sheet in rows, below the title")
-        inside.addWidget(self.spread)
-        self.column.addWidget(self.form_card)
-        self.table_card, inside = card()
-        inside.addWidget(label("One label a row", "heading"))
-        self.table_words = label("", "soft")
-        inside.addWidget(self.table_words)
-        self.choose_table = button("Choose a table…", self._choose_table)
-        self.choose_table.setToolTip("A CSV file, whose first line names the columns: name, batch, price")
-        self.drop_table = button("Forget it", lambda: self.desk.edit_design("forget the table", table=None))
-        inside.addLayout(row(self.choose_table, self.drop_table))
-        self.column.addWidget(self.table_card)
-
     def _build_whole(self) -> None:
         self.whole_card, inside = card()
         frame = self.whole_card
@@ -147,6 +128,8 @@ class LayersPanel(Panel):
         inside.addWidget(self.flat)
         self.pieces = label("", "soft")
         inside.addWidget(self.pieces)
+        self.offer = button("Put a backing behind them", lambda: self._choose_backing("offset"), filled=True)
+        inside.addWidget(self.offer)
         form = Form(narrow=True)
         self.backing = Choice("Backing behind them", _BACKINGS)
         self.backing.chosen.connect(self._choose_backing)
@@ -186,6 +169,8 @@ class LayersPanel(Panel):
         menu.addSeparator()
         for name, shape in _SHAPES:
             self._entry(menu, name, "", partial(self.add_layer, shape=shape))
+        line = Shape(kind="line", width_mm=40, height_mm=1)
+        self._entry(menu, "Line to cut or fold", "", partial(self.add_layer, shape=line, role="line", line="crease"))
         menu.addSeparator()
         for name, code in _CODES:
             self._entry(menu, name, "", partial(self.add_layer, code=code))
@@ -205,15 +190,32 @@ class LayersPanel(Panel):
         menu.setEnabled(not menu.isEmpty())
 
     def _fill_arranging(self, menu: QMenu) -> None:
-        for name, side in _ALIGN:
-            self._entry(menu, f"Align: {name[0].lower()}{name[1:]}", "", partial(self._align, side))
-        self._entry(menu, "Even gaps across", "", lambda: self._distribute(0))
-        self._entry(menu, "Even gaps down", "", lambda: self._distribute(1))
+        for name, side, key in _ALIGN:
+            self._entry(menu, f"Align: {name[0].lower()}{name[1:]}", key, partial(self._align, side))
+        self._entry(menu, "Even gaps across", "Ctrl+Alt+E", lambda: self._distribute(0))
+        self._entry(menu, "Even gaps down", "Ctrl+Alt+D", lambda: self._distribute(1))
         menu.addSeparator()
         self._entry(menu, "Group", "Ctrl+G", lambda: self._group(True))
         self._entry(menu, "Ungroup", "Ctrl+Shift+G", lambda: self._group(False))
         self._entry(menu, "Lock or unlock", "Ctrl+Shift+L", lambda: self._flag("is_locked", "lock"))
         self._entry(menu, "Hide or show", "Ctrl+Shift+H", lambda: self._flag("is_hidden", "hide"))
+        menu.addSeparator()
+        self._entry(menu, "One design for each letter, as large as the sheet allows", "", self._to_letters)
+
+    def show_arranging(self, place: QPoint) -> None:
+        """Show what can be done with the layers in hand, at a place of the screen."""
+        menu = self.arrange.menu()
+        if menu is not None:
+            menu.popup(place)
+
+    def _to_letters(self) -> None:
+        from honest_edge.app.letters import letter_designs
+
+        design, taken = self.desk.design, self.taken
+        if design is not None and taken:
+            job = self.desk.build(lambda: letter_designs(self.desk.job, design, taken[0]))
+            if job is not None:
+                self.desk.document.edit(job, "a design for each letter")
 
     def _entry(self, menu: QMenu, name: str, key: str, act: Callable[[], object]) -> None:
         made = menu.addAction(name)
@@ -296,24 +298,6 @@ class LayersPanel(Panel):
         name = self.desk.job.design(key).name
         gap_mm = ring_mm(self.desk.job)
         self.add_layer(sticker=Sticker(design=key), name=name, joining="knock out", gap_mm=gap_mm)
-
-    def _choose_table(self) -> None:
-        from honest_edge.files.read_art import read_bytes
-        from honest_edge.files.read_table import read_table
-
-        path = asking.ask_table(self)
-        if path is None:
-            return
-        table = self.desk.build(lambda: read_table(read_bytes(path), path.name))
-        if table is not None:
-            self.desk.edit_design("table", table=table)
-
-    def _spread(self) -> None:
-        from honest_edge.app.layering import spread_stickers
-
-        design, view = self.desk.design, self.desk.layer_view
-        if design is not None and view is not None:
-            self.edit_layers("spread the stickers", lambda design: spread_stickers(design, view.boxes))
 
     def _add_picture(self) -> None:
         path = asking.ask_picture(self)
@@ -433,7 +417,8 @@ class LayersPanel(Panel):
         self.list.show_layers(design, self.taken)
         self._show_taken(design)
         self._show_whole(design)
-        self._show_form(design)
+        self.form.show_design(design)
+        self.whole_card.setVisible(design.form is None)
         if result is None or result.composed is None:
             self.show_missing()
             return
@@ -479,34 +464,14 @@ class LayersPanel(Panel):
             self.fields_title.setText(layer.title if len(layer.title) < 34 else f"{layer.title[:33]}…")
             self.fields.show_layer(layer, view.errors.get(layer.key, "") if view is not None else "")
 
-    def _show_form(self, design: Design) -> None:
-        self.form_card.setVisible(design.form is not None)
-        self.whole_card.setVisible(design.form is None)
-        self._show_table(design)
-        self.spread.setVisible(bool(design.stickers))
-        if design.form is not None:
-            self.form_title.setText(design.form.kind[:1].upper() + design.form.kind[1:])
-            self.form_fields.show_form(design.form)
-
-    def _show_table(self, design: Design) -> None:
-        table = design.table
-        self.table_card.setVisible(design.form is not None and not design.stickers)
-        self.drop_table.setVisible(table is not None)
-        if table is None:
-            self.table_words.setText("Write {name} in the words, and a table with a column “name” fills it.")
-            return
-        columns = ", ".join(f"{{{column}}}" for column in table.columns)
-        self.table_words.setText(
-            f"{len(table.rows)} rows of {table.file_name}: {columns}. The longest is shown; "
-            f"{design.label_count} labels in all."
-        )
-
     def _show_whole(self, design: Design) -> None:
         view = self.desk.layer_view
         with QSignalBlocker(self.flat):
             self.flat.setChecked(design.is_flattened)
         self.pieces.setText(view.summary if view is not None else "")
         set_tone(self.pieces, "danger" if view is not None and view.error else "soft")
+        has_gaps = view is not None and view.stack is not None and bool(view.stack.gaps)
+        self.offer.setVisible(has_gaps and design.backing is None)
         backing = design.backing
         self.backing.show_value(backing.shape if backing is not None else "")
         self.reach_row.setVisible(backing is not None)

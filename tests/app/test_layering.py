@@ -1,0 +1,138 @@
+"""Layers through the pipeline: findings, lines to files, letters as designs, originals that are gone."""
+
+from __future__ import annotations
+
+import io
+from dataclasses import replace
+
+import ezdxf
+import numpy as np
+import pytest
+import svgelements
+
+from honest_edge.app.holder import JobHolder
+from honest_edge.app.letters import letter_designs
+from honest_edge.app.looking import overview
+from honest_edge.app.pipeline import Pipeline
+from honest_edge.app.prepare import prepare
+from honest_edge.core.values.errors import BlockedError
+from honest_edge.core.values.forms import Form
+from honest_edge.core.values.job import Design, Job
+from honest_edge.core.values.layers import AS_DRAWN, Code, Layer, Lettering, Paint, Picture, Shape
+from honest_edge.core.values.specs import SCHOOL_DEFAULTS
+from honest_edge.files.typefaces import FontLibrary, shipped_folders
+from pictures import disc_png
+
+BOX = Shape(kind="box", width_mm=40, height_mm=30)
+
+
+def job_of(*layers, form=None, **more):
+    more = {"edge": replace(SCHOOL_DEFAULTS["bleed"], line_kind="through"), "copies": 1, **more}
+    return Job(designs=(Design(key="d1", name="Label", layers=layers, form=form, outline=AS_DRAWN, **more),))
+
+
+@pytest.fixture
+def pipeline():
+    return Pipeline(JobHolder().assets, FontLibrary(shipped_folders()))
+
+
+def checks(job, pipeline):
+    return {finding.check: finding.message for finding in pipeline.result(job.designs[0], job).findings}
+
+
+def test_the_contour_of_layers_is_exact_and_not_traced(pipeline):
+    job = job_of(Layer(key="a", shape=Shape(kind="oval", width_mm=40, height_mm=40)))
+    result = pipeline.result(job.designs[0], job)
+    assert result.outline.area.area == pytest.approx(np.pi * 400, rel=1e-5)
+    assert result.cut.node_count <= 12
+
+
+def test_a_layer_outside_the_form_is_said(pipeline):
+    form = Form(kind="label", width_mm=50, height_mm=40)
+    inside, outside = Layer(key="a", shape=BOX), Layer(key="b", shape=BOX, x_mm=200, name="Lost box")
+    assert "outside" not in checks(job_of(inside, form=form), pipeline)
+    assert "“Lost box” is printed" in checks(job_of(inside, outside, form=form), pipeline)["outside"]
+
+
+def test_the_cut_keeps_off_a_codes_quiet_zone(pipeline):
+    form = Form(kind="label", width_mm=50, height_mm=40)
+    code = Code(kind="QR", text="Quillwort", width_mm=20)
+    assert "quiet" not in checks(job_of(Layer(key="q", code=code), form=form), pipeline)
+    near = checks(job_of(Layer(key="q", code=code, x_mm=14.8), form=form), pipeline)
+    assert "0.2 mm from a code’s quiet zone" in near["quiet"]
+    fine = Code(kind="Code 128", text="QUILLWORT-2026-0001", width_mm=30)
+    assert "too fine to be read" in checks(job_of(Layer(key="q", code=fine), form=form), pipeline)["code"]
+
+
+def test_lines_travel_to_svg_and_dxf_each_with_its_kind(pipeline):
+    form = Form(kind="label", width_mm=60, height_mm=50)
+    line = Shape(kind="line", width_mm=40, height_mm=1)
+    job = job_of(
+        Layer(key="fold", shape=line, role="line", line="crease", y_mm=-10),
+        Layer(key="tear", shape=line, role="line", line="perforate", cut_mm=3, tie_mm=1, y_mm=10),
+        Layer(key="peel", shape=Shape(kind="oval", width_mm=12, height_mm=12), role="line", line="kiss", turn_deg=20),
+        form=form,
+    )
+    contents = prepare(job, pipeline)
+    svg = svgelements.SVG.parse(io.StringIO(contents["cut-1.svg"].decode()), ppi=25.4)
+    groups = {g.id: [p for p in g if isinstance(p, svgelements.Path)] for g in svg if isinstance(g, svgelements.Group)}
+    assert {kind: len(paths) for kind, paths in groups.items() if kind != "marks"} == {
+        "kiss": 1,
+        "crease": 1,
+        "perforate": 10,
+        "through": 1,
+    }
+    assert groups["crease"][0].length() == pytest.approx(40, abs=1e-3)
+    assert sum(path.length() for path in groups["perforate"]) == pytest.approx(30, abs=1e-2)
+    assert list(groups) == ["kiss", "crease", "perforate", "through", "marks"]
+    space = ezdxf.read(io.StringIO(contents["cut-1.dxf"].decode())).modelspace()
+    assert [len(space.query(f'LWPOLYLINE[layer=="{kind}"]')) for kind in groups][:4] == [1, 1, 10, 1]
+    assert [e.closed for e in space.query('LWPOLYLINE[layer=="crease"]')] == [False]
+    (crease,) = space.query('LWPOLYLINE[layer=="crease"]')
+    ends = np.array([(x, y) for x, y, *_ in crease.get_points()])
+    assert np.hypot(*(ends[-1] - ends[0])) == pytest.approx(40, abs=1e-3)
+
+
+def test_an_original_that_is_gone_is_said_with_its_layer(pipeline):
+    picture = Picture(asset="0" * 64, file_name="gone.png", width_mm=30)
+    job = job_of(Layer(key="a", shape=BOX), Layer(key="p", picture=picture))
+    with pytest.raises(BlockedError, match=r"Layer “gone\.png”: “gone\.png” is not in this job any more"):
+        pipeline.result(job.designs[0], job)
+    seen = overview(job, pipeline)
+    assert "not in this job any more" in seen.errors["d1"]
+
+
+def test_a_sheet_cannot_lie_on_a_sheet(pipeline):
+    from honest_edge.core.values.layers import Sticker
+
+    form = Form(kind="sticker sheet", width_mm=80, height_mm=100)
+    one = Layer(key="s", sticker=Sticker(design="d1"))
+    first = Design(key="d1", name="First", form=form, layers=(replace(one, sticker=Sticker(design="d2")),))
+    second = Design(key="d2", name="Second", form=form, layers=(one,))
+    job = Job(designs=(first, second))
+    with pytest.raises(BlockedError, match="is a sheet of stickers itself"):
+        pipeline.result(first, job)
+
+
+def test_letters_become_designs_as_large_as_the_sheet_allows(pipeline):
+    fill = JobHolder()
+    asset = fill.add_asset(disc_png())
+    words = Lettering(text="TEA!", family="Playfair Display", style="Bold")
+    layer = Layer(key="w", lettering=words, paint=Paint(asset=asset, file_name="disc.png"), turn_deg=30)
+    job = job_of(layer, edge=SCHOOL_DEFAULTS["border"])
+    pipeline = Pipeline(fill.assets, FontLibrary(shipped_folders()))
+    grown = letter_designs(job, job.designs[0], "w")
+    made = grown.designs[1:]
+    assert [design.name for design in made] == ["Letter T", "Letter E", "Letter A", "Letter !"]
+    assert len({design.layers[0].lettering.size_mm for design in made}) == 1
+    assert all(design.layers[0].paint.asset == asset for design in made)
+    alone = replace(grown, designs=made)
+    seen = overview(alone, pipeline)
+    assert seen.plan_error is None
+    largest = max(made, key=lambda design: seen.results[design.key].footprint.cut.width)
+    bigger = replace(
+        largest, layers=(replace(largest.layers[0], lettering=replace(largest.layers[0].lettering, size_mm=400)),)
+    )
+    assert overview(replace(alone, designs=(bigger,)), pipeline).plan_error is not None
+    with pytest.raises(BlockedError, match="Only words fall into letters"):
+        letter_designs(job_of(Layer(key="b", shape=BOX)), job_of(Layer(key="b", shape=BOX)).designs[0], "b")
