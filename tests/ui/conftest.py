@@ -1,6 +1,7 @@
 import pytest
 from PyQt6.QtWidgets import QApplication
 
+from honest_edge.app.pipeline import Pipeline
 from honest_edge.ui import theme
 from honest_edge.ui.prefs import PrefsFile
 from honest_edge.ui.window import MainWindow
@@ -66,8 +67,18 @@ def with_disc(window, settle, disc_file):
     return window
 
 
+@pytest.fixture(scope="session")
+def shared_pipeline():
+    """What was computed of the demo once is not computed again by the next window."""
+    assets = {}
+    return assets, Pipeline(assets)
+
+
 @pytest.fixture
-def with_demo(window, settle):
+def with_demo(window, settle, shared_pipeline):
+    assets, pipeline = shared_pipeline
+    window.document.holder.assets = assets
+    window.background._pipeline = pipeline
     window.actions_.open_demo()
     settle(window)
     return window

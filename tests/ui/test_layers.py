@@ -356,9 +356,11 @@ def test_pieces_of_stock_are_chosen_and_glued_in_order(words, settle, monkeypatc
 
 def test_a_word_becomes_a_design_for_each_letter(words, settle):
     window, panel = words
+    panel.fields.text.setPlainText("To")
+    QTest.qWait(450)
     arrange(panel, "One design for each letter, as large as the sheet allows")
     settle(window)
-    assert [d.name for d in window.document.job.designs[1:]] == [f"Letter {c}" for c in "Words"]
+    assert [d.name for d in window.document.job.designs[1:]] == [f"Letter {c}" for c in "To"]
     assert window.desk.seen.plan_error is None
 
 

@@ -210,7 +210,7 @@ def test_the_real_application_shows_the_demo_and_closes(tmp_path):
         [sys.executable, "-c", script], env=environment, capture_output=True, text=True, check=False, timeout=120
     )
     assert done.returncode == 0, done.stderr
-    assert done.stdout == "6 Summer tins – Honest Edge\n"
+    assert done.stdout == "10 Summer tins – Honest Edge\n"
     assert "Traceback" not in done.stderr
 
 
