@@ -278,7 +278,8 @@ def test_the_whole_grows_together_and_is_saved_and_written(words, settle, tmp_pa
     settle(window)
     type_into(panel.width_field, "70 mm")
     settle(window)
-    assert window.desk.result.width_mm == pytest.approx(70, abs=0.1)
+    left, _, right, _ = window.desk.result.outline.area.bounds
+    assert right - left == pytest.approx(70, abs=0.01)
     path = tmp_path / "label.hedge"
     window.document.save(path)
     saved = window.document.job

@@ -10,7 +10,6 @@ from PyQt6.QtCore import QLineF, QObject, QPoint, QPointF, QRectF, Qt, pyqtSigna
 from PyQt6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPixmap, QPolygonF, QTransform
 from PyQt6.QtWidgets import (
     QGraphicsItem,
-    QGraphicsLineItem,
     QGraphicsPathItem,
     QGraphicsScene,
     QGraphicsSceneContextMenuEvent,
@@ -253,6 +252,11 @@ class LayersOnTable:
         return found.across_mm, found.down_mm, lines
 
     def _span(self) -> QRectF:
+        """Return what the view shows whole: the form, or all layers."""
+        form = None if self._view.stack is None else self._view.stack.form
+        if form is not None:
+            left, top, right, bottom = (float(edge) for edge in form.bounds)
+            return QRectF(left, top, right - left, bottom - top)
         boxes = [box for key, box in self._view.boxes.items() if key in self._items]
         if self._view.stack is not None:
             left, top, right, bottom = (float(edge) for edge in self._view.stack.area.bounds)
@@ -324,18 +328,17 @@ class LayersOnTable:
         for mark in self._marks:
             self._scene.removeItem(mark)
         self._marks = []
-        pen = QPen(QColor(self._tokens.accent), 1.4, Qt.PenStyle.DashLine)
-        pen.setCosmetic(True)
+        frames = QPainterPath()
         for item in self._taken:
-            frame = QGraphicsPathItem()
-            path = QPainterPath()
-            path.addPolygon(item.frame)
-            path.closeSubpath()
-            frame.setPath(path.translated(item.pos()))
-            frame.setPen(pen)
-            self._marks.append(frame)
+            frames.addPolygon(item.frame.translated(item.pos()))
+            frames.closeSubpath()
         for line in lines:
-            made = QGraphicsLineItem(line)
+            frames.moveTo(line.p1())
+            frames.lineTo(line.p2())
+        ground, dashes = QPen(QColor("white"), 2.0), QPen(QColor(PAPER_TOKENS.accent), 2.0, Qt.PenStyle.DashLine)
+        for pen in (ground, dashes):  # two colours, so that one of them stands out from any art
+            pen.setCosmetic(True)
+            made = QGraphicsPathItem(frames)
             made.setPen(pen)
             self._marks.append(made)
         if len(self._taken) == 1 and not self._taken[0].layer.is_locked and self._move == (0.0, 0.0):

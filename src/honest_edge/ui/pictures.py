@@ -44,6 +44,10 @@ def take_pictures(window: MainWindow, folder: Path, theme: ThemeName, unit: Unit
         window.go_to("art")
         _settle(window)
         window.panels.layers.take(tuple(layer.key for layer in window.document.job.design(names[design]).layers[:1]))
+        if name == "card":  # its fold stands below its sizes
+            window.panels.layers.take(())
+            _settle(window)
+            window.panels.layers.ensureWidgetVisible(window.panels.layers.form.fields.slider)
         _settle(window)
         _grab(window, folder / f"layers-{name}{mark}.png")
     window.prefs_file.forget()

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 from functools import partial
-from typing import Any, cast
+from typing import TYPE_CHECKING, Any, cast
 
 from PyQt6.QtCore import QPoint, QSignalBlocker
 from PyQt6.QtWidgets import (
@@ -26,6 +26,9 @@ from honest_edge.ui.stations.form_cards import FormCards
 from honest_edge.ui.stations.layer_fields import LayerFields
 from honest_edge.ui.stations.layer_list import LayerList
 from honest_edge.ui.stations.panel import Panel
+
+if TYPE_CHECKING:
+    from honest_edge.app.pipeline import DesignResult
 
 Change = Callable[[Layer], Layer]
 
@@ -80,7 +83,7 @@ class LayersPanel(Panel):
         self.copies = Count("Copies", 0, MOST_COPIES)
         self.copies.committed.connect(lambda n: self.desk.edit_design("copies", copies=n))
         form.add("Name", self.name)
-        form.add("Finished width", self.width_field, "All layers grow or shrink together.")
+        self.width_row = form.add("Finished width", self.width_field, "All layers grow or shrink together.")
         form.add("Copies", self.copies)
         self.remarks = label("", "look")
         self.column.addWidget(self.remarks)
@@ -398,7 +401,7 @@ class LayersPanel(Panel):
 
         result = self.desk.result
         if result is None or not self.edit_layers(
-            "finished width", lambda design: all_scaled(design.layers, width_mm / result.width_mm)
+            "finished width", lambda design: all_scaled(design.layers, width_mm / _size_mm(result)[0])
         ):
             self.width_field.mark_wrong()
 
@@ -422,11 +425,13 @@ class LayersPanel(Panel):
         if result is None or result.composed is None:
             self.show_missing()
             return
-        self.width_field.show_length(result.width_mm, self.desk.unit)
+        width_mm, height_mm = _size_mm(result)
+        self.width_row.setVisible(design.form is None)
+        self.width_field.show_length(width_mm, self.desk.unit)
         if not self.show_missing():
             soft = result.composed is not None and result.composed.lowest_ppi is not None
             self.answer.setText(f"{result.ppi:.0f} ppi" if soft else "Crisp")
-            size = f"{self.desk.length(result.width_mm)} × {self.desk.length(result.height_mm)}"
+            size = f"{self.desk.length(width_mm)} × {self.desk.length(height_mm)}"
             words = "softest picture, at" if soft else "drawn forms only, at"
             self.under.setText(f"{words} {size}")
         notes = [f for f in result.findings if f.check in _SAID_HERE]
@@ -483,3 +488,9 @@ class LayersPanel(Panel):
 
 def _words() -> Lettering:
     return Lettering(text="Words", family=FIRST_FONT[0], style=FIRST_FONT[1])
+
+
+def _size_mm(result: DesignResult) -> tuple[float, float]:
+    """Return the size of what is cut, without the pixel of air round the picture."""
+    left, top, right, bottom = (float(edge) for edge in result.outline.area.bounds)
+    return right - left, bottom - top
