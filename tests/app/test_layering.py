@@ -20,6 +20,7 @@ from honest_edge.core.values.forms import Form
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.layers import AS_DRAWN, Code, Layer, Lettering, Paint, Picture, Shape
 from honest_edge.core.values.specs import SCHOOL_DEFAULTS
+from honest_edge.core.values.tables import Table
 from honest_edge.files.typefaces import FontLibrary, shipped_folders
 from pictures import disc_png
 
@@ -100,6 +101,19 @@ def test_an_original_that_is_gone_is_said_with_its_layer(pipeline):
         pipeline.result(job.designs[0], job)
     seen = overview(job, pipeline)
     assert "not in this job any more" in seen.errors["d1"]
+
+
+def test_a_row_that_cannot_be_made_is_said_before_anything_is_written(pipeline):
+    form = Form(kind="label", width_mm=60, height_mm=50)
+    good, bad = ("Lemon verbena", "400638133393"), ("Mint", "400638133393777")
+    table = Table(file_name="t.csv", columns=("name", "code"), rows=(good, good))
+    code = Layer(key="c", code=Code(kind="EAN-13", text="{code}", width_mm=35))
+    words = Layer(key="w", lettering=Lettering(text="{name}", family="Playfair Display", style="Bold", size_mm=4))
+    assert "field" not in checks(job_of(code, words, form=form, table=table), pipeline)
+    job = job_of(code, words, form=form, table=replace(table, rows=(good, bad)))
+    assert "row 2 cannot be made: EAN-13 cannot say" in checks(job, pipeline)["field"]
+    with pytest.raises(BlockedError, match="Row 2 of Label: Layer “EAN-13: 400638133393777”"):
+        prepare(job, pipeline)
 
 
 def test_a_sheet_cannot_lie_on_a_sheet(pipeline):

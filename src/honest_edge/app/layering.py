@@ -11,7 +11,7 @@ import shapely
 
 from honest_edge.app.cache import ResultCache
 from honest_edge.app.pieces import assembled
-from honest_edge.app.rows import longest_row, named_rows, rows_too_long, unknown_fields, with_row
+from honest_edge.app.rows import failing_row, longest_row, named_rows, rows_too_long, unknown_fields, with_row
 from honest_edge.core.geometry.paths import as_multipolygon
 from honest_edge.core.imaging.background import clear_background
 from honest_edge.core.layers.arrange import Bounds, moved
@@ -142,6 +142,10 @@ class LayerReader:
             names = ", ".join(f"“{name}”" for name in unknown)
             where = f"the table has no column {names}" if design.table else f"there is no table for {names}"
             yield LayerNote(kind="field", layer="", message=where, remedy="name the column so, or change the field")
+        failing = failing_row(design, self._fonts)
+        if failing is not None:
+            message = f"row {failing[0] + 1} cannot be made: {failing[1]}"
+            yield LayerNote(kind="field", layer="", message=message, remedy="mend that row of the table")
         long = rows_too_long(design, self._fonts)
         if long and design.table is not None:
             message = f"{len(long)} of {len(design.table.rows)} rows are too long for their room: {named_rows(long)}"

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from honest_edge.core.layers.codes import code_area
 from honest_edge.core.layers.lettering import letter
 from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.job import Design
@@ -46,6 +47,22 @@ def rows_too_long(design: Design, fonts: FontLibrary) -> tuple[int, ...]:
     if table is None:
         return ()
     return tuple(n for n in range(len(table.rows)) if _fullness(design, table.row(n), fonts) > 1 + 1e-3)
+
+
+def failing_row(design: Design, fonts: FontLibrary) -> tuple[int, str] | None:
+    """Return the first row, counted from 0, of which something cannot be drawn, and why."""
+    for index in range(0 if design.table is None else len(design.table.rows)):
+        for layer, whole in zip(with_row(design, index).layers, design.layers, strict=True):
+            if layer == whole or layer.is_hidden:
+                continue  # without fields it is judged by itself
+            try:
+                if layer.lettering is not None:
+                    letter(layer.lettering, fonts.find(layer.lettering.family, layer.lettering.style).typeface)
+                elif layer.code is not None:
+                    code_area(layer.code)
+            except HonestEdgeError as error:
+                return index, str(error)
+    return None
 
 
 def named_rows(rows: tuple[int, ...]) -> str:

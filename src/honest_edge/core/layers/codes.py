@@ -68,11 +68,15 @@ def _modules(code: Code) -> Floats:
             return np.array([list(row) for row in segno.make(text, micro=False, error="m").matrix], np.float64)
         except (segno.DataOverflowError, ValueError) as error:
             raise BlockedError(f"A QR code cannot hold this text ({error}): shorten it") from None
+    if code.kind == "EAN-13" and not (text.isdecimal() and text.isascii() and len(text) in (12, 13)):
+        raise BlockedError(f"EAN-13 cannot say “{text[:30]}”: it is 12 or 13 digits")
     try:
         bars = barcode.get_barcode_class(_BARCODES[code.kind])(text).build()[0]
     except barcode.errors.BarcodeError as error:
-        hint = "an EAN-13 is 12 or 13 digits" if code.kind == "EAN-13" else "use plain letters, digits and signs"
-        raise BlockedError(f"{code.kind} cannot say “{text[:30]}” ({str(error).rstrip('.')}): {hint}") from None
+        reason = str(error).rstrip(".")
+        raise BlockedError(
+            f"{code.kind} cannot say “{text[:30]}” ({reason}): use plain letters, digits and signs"
+        ) from None
     if code.kind == "EAN-13" and len(text) == 13 and text != str(barcode.get_barcode_class("ean13")(text)):
         right = str(barcode.get_barcode_class("ean13")(text))[-1]
         raise BlockedError(f"The last digit of {text} should be {right}: check the number")
