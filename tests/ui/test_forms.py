@@ -76,6 +76,8 @@ def test_a_sheet_of_stickers_is_spread_and_cut_in_two_kinds(with_demo, settle):
     for name in ("Lavender", "Badge", "Bee"):
         offered[name].trigger()
         settle(window)
+    placed = [shapely.box(*window.desk.layer_view.boxes[a.key]) for a in design(window).layers if a.sticker]
+    assert not any(a.intersects(b) for n, a in enumerate(placed) for b in placed[:n])  # each finds a free place
     click(panel.form.spread)
     settle(window)
     result = window.desk.result

@@ -287,6 +287,8 @@ def test_the_whole_grows_together_and_is_saved_and_written(words, settle, tmp_pa
     settle(window)
     assert window.document.job == saved
     visit(window, "outline")
+    assert not window.panels.outline.toolbox.isVisible()  # nothing is told from a background
+    assert "Known exactly" in window.panels.outline.method.text()
     visit(window, "edge")
     settle(window)
     visit(window, "art")

@@ -21,7 +21,7 @@ from honest_edge.core.layers.forms import form_shape
 from honest_edge.core.layers.lettering import letter
 from honest_edge.core.layers.shapes import shape_area
 from honest_edge.core.layers.stack import Content, Stack, placed, stack_of
-from honest_edge.core.layers.sticker_rows import in_rows
+from honest_edge.core.layers.sticker_rows import free_place, in_rows
 from honest_edge.core.outline.outline import outline_of
 from honest_edge.core.outline.trace import trace_pixels
 from honest_edge.core.values.artwork import Artwork
@@ -259,6 +259,18 @@ def stacked(design: Design, contents: Mapping[str, Content]) -> Stack:
 def ring_mm(job: Job) -> float:
     """Return how far a sheet's colour keeps off a sticker's cut: as far as drifts, and what is seen."""
     return round(job.drift_mm + job.visible_mm, 2)
+
+
+def place_for_sticker(
+    design: Design, size: tuple[float, float], boxes: Mapping[str, Bounds], gap_mm: float
+) -> tuple[float, float]:
+    """Return where a new sticker goes: the first free place of the form, else its middle."""
+    if design.form is None:
+        return 0.0, 0.0
+    left, top, right, bottom = (float(edge) for edge in form_shape(design.form).area.bounds)
+    whole = (right - left) * (bottom - top)
+    taken = [box for box in boxes.values() if (box[2] - box[0]) * (box[3] - box[1]) < whole / 2]  # no ground
+    return free_place(size, (left, top, right, bottom), taken, gap_mm=2 * gap_mm) or (0.0, 0.0)
 
 
 def spread_stickers(design: Design, boxes: Mapping[str, Bounds]) -> tuple[Layer, ...]:

@@ -305,7 +305,7 @@ class Form(QWidget):
 
     def __init__(self, *, narrow: bool = False) -> None:
         super().__init__()
-        self._control_px = 96 if narrow else 126
+        self._control_px = 106 if narrow else 126
         self._grid = QGridLayout(self)
         self._grid.setContentsMargins(0, 0, 0, 0)
         self._grid.setHorizontalSpacing(8)

@@ -7,7 +7,7 @@ import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
-from honest_edge.core.layers.sticker_rows import in_rows
+from honest_edge.core.layers.sticker_rows import free_place, in_rows
 from honest_edge.core.values.errors import BlockedError
 
 SHEET = (-50.0, -75.0, 50.0, 75.0)
@@ -40,3 +40,22 @@ def test_too_many_or_too_wide_is_said_with_numbers():
         in_rows([(90, 40)] * 4, SHEET, gap_mm=3)
     with pytest.raises(BlockedError, match=r"120\.0 mm wide does not fit on 96\.0 mm"):
         in_rows([(120, 20)], SHEET, gap_mm=2)
+
+
+@given(SIZES, st.floats(0, 4))
+def test_a_free_place_is_free_and_inside(sizes, gap):
+    taken = []
+    for width, height in sizes:
+        found = free_place((width, height), SHEET, taken, gap_mm=gap)
+        if found is None:
+            continue
+        x, y = found
+        box = (x - width / 2, y - height / 2, x + width / 2, y + height / 2)
+        assert shapely.box(*SHEET).buffer(1e-6).covers(shapely.box(*box))
+        assert all(shapely.box(*box).distance(shapely.box(*other)) >= gap - 1e-6 for other in taken)
+        taken.append(box)
+    assert taken
+
+
+def test_without_a_free_place_there_is_none():
+    assert free_place((90, 140), SHEET, [(-5, -5, 5, 5)], gap_mm=1) is None

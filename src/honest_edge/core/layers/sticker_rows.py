@@ -7,6 +7,27 @@ from collections.abc import Sequence
 from honest_edge.core.layers.arrange import Bounds
 from honest_edge.core.values.errors import BlockedError
 
+_STEP_MM = 2.0  # of the search for a free place
+
+
+def free_place(
+    size: tuple[float, float], area: Bounds, taken: Sequence[Bounds], *, gap_mm: float
+) -> tuple[float, float] | None:
+    """Return the middle of the first place, row by row, where a box keeps its gap from others; None without one."""
+    (width, height), (left, top, right, bottom) = size, area
+    y = top + gap_mm
+    while y + height + gap_mm <= bottom + 1e-9:
+        x = left + gap_mm
+        while x + width + gap_mm <= right + 1e-9:
+            box = (x - gap_mm, y - gap_mm, x + width + gap_mm, y + height + gap_mm)
+            met = [other for other in taken if box[0] < other[2] and other[0] < box[2]]
+            met = [other for other in met if box[1] < other[3] and other[1] < box[3]]
+            if not met:
+                return x + width / 2, y + height / 2
+            x = max(x + _STEP_MM, min(other[2] for other in met) + gap_mm)
+        y += _STEP_MM
+    return None
+
 
 def in_rows(
     sizes: Sequence[tuple[float, float]], area: Bounds, *, gap_mm: float, kept: Sequence[Bounds] = ()

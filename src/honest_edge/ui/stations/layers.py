@@ -274,8 +274,8 @@ class LayersPanel(Panel):
         if not self.edit_layers("size", lambda design: changed(design.layers, (key,), lambda a: scaled(a, factor))):
             self.desk.redraw_wanted.emit()
 
-    def add_layer(self, **content: Any) -> None:
-        """Lay something new on top, in the middle of what is there."""
+    def add_layer(self, place: tuple[float, float] | None = None, **content: Any) -> None:
+        """Lay something new on top, at a place or in the middle of what is there."""
         from honest_edge.core.layers.arrange import free_key
 
         design, view = self.desk.design, self.desk.layer_view
@@ -285,6 +285,8 @@ class LayersPanel(Panel):
         if view is not None and view.stack is not None:
             left, top, right, bottom = (float(edge) for edge in view.stack.area.bounds)
             x_mm, y_mm = round((left + right) / 2, 2), round((top + bottom) / 2, 2)
+        if place is not None:
+            x_mm, y_mm = round(place[0], 2), round(place[1], 2)
         layer = Layer(key=key, x_mm=x_mm, y_mm=y_mm, **content)
         if layer.shape is not None:
             layer = replace(layer, paint=replace(layer.paint, rgb=_SHAPE_RGB))
@@ -296,11 +298,15 @@ class LayersPanel(Panel):
 
     def add_sticker(self, key: str) -> None:
         """Lay another design on this one; what lies below stays clear of it by the drift that is expected."""
-        from honest_edge.app.layering import ring_mm
+        from honest_edge.app.layering import place_for_sticker, ring_mm
 
+        design, view, other = self.desk.design, self.desk.layer_view, self.desk.fresh.get(key)
+        gap_mm, place = ring_mm(self.desk.job), None
+        if design is not None and view is not None and other is not None:
+            left, top, right, bottom = (float(edge) for edge in other.cut.area.bounds)
+            place = place_for_sticker(design, (right - left, bottom - top), view.boxes, gap_mm)
         name = self.desk.job.design(key).name
-        gap_mm = ring_mm(self.desk.job)
-        self.add_layer(sticker=Sticker(design=key), name=name, joining="knock out", gap_mm=gap_mm)
+        self.add_layer(place, sticker=Sticker(design=key), name=name, joining="knock out", gap_mm=gap_mm)
 
     def _add_picture(self) -> None:
         path = asking.ask_picture(self)

@@ -74,6 +74,7 @@ class OutlinePanel(Panel):
             "Press, then click the background on the table; press again to take the border's.",
         )
         self.column.addWidget(form)
+        self.background_form = form
         self.method = label("", "soft")
         self.column.addWidget(self.method)
         self.tolerance = self._dial(
@@ -287,6 +288,11 @@ class OutlinePanel(Panel):
             self.speck.show_number(recipe.speck_mm2)
             self.hole.show_number(recipe.hole_mm2)
             self._show_colour(result)
+            # layers are told from nothing: their outline is known
+            self.tolerance.setVisible(self.tolerance.isVisibleTo(self) and not design.is_layered)
+            for tool in (self.background_form, self.threshold, self.toolbox, self.steps):
+                tool.setVisible(not design.is_layered)
+            self.gaps.setVisible(not design.is_layered and result is not None)
         if self.show_missing() or result is None:
             return
         self._show_found(result)
@@ -314,7 +320,8 @@ class OutlinePanel(Panel):
         self.under.setText(
             f"{joined}{counted(outline.hole_count, 'hole') if outline.hole_count else 'no hole'} cut out"
         )
-        self.method.setText(_METHOD_WORDS[result.subject.method])
+        known = "Known exactly from its layers."
+        self.method.setText(known if result.composed is not None else _METHOD_WORDS[result.subject.method])
         self.gaps.show_leaks(result)
         self.parts.show_pieces(outline.parts)
         self.holes.show_pieces(outline.holes)
