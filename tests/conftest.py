@@ -8,6 +8,10 @@ os.environ["QT_QPA_PLATFORM"] = "offscreen"
 sys.path.insert(0, str(Path(__file__).parent))
 
 import pytest
+from hypothesis import settings
+
+settings.register_profile("patient", deadline=None)  # no test is timed
+settings.load_profile("patient")
 
 ROOT = Path(__file__).parent.parent
 

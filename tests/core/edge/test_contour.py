@@ -35,7 +35,7 @@ def test_a_disc_is_offset_within_10_um_of_the_exact_circle(distance):
     assert np.abs(radii - (10 + distance)).max() <= 0.01
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(st.lists(st.tuples(st.floats(-20, 20), st.floats(-20, 20)), min_size=3, max_size=9), st.floats(0.05, 5.0))
 def test_a_convex_polygon_grows_by_steiners_formula(points, distance):
     # area A + P r + pi r^2, perimeter P + 2 pi r (J. Steiner, 1840)
@@ -49,7 +49,7 @@ def test_a_convex_polygon_grows_by_steiners_formula(points, distance):
     assert np.abs(gaps - distance).max() <= 0.01
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(st.floats(2, 20), st.floats(2, 20), st.floats(0.1, 0.9))
 def test_a_box_shrinks_exactly(width, height, share):
     distance = share * min(width, height) / 2

@@ -134,7 +134,7 @@ def test_an_assumed_distance_is_kept_19_times_of_20(distance):
     assert within_mm(error) == pytest.approx(distance)
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=25)
 @given(st.floats(0.0, 1.5), st.floats(0.0, 1.5), st.floats(0.05, 0.6))
 def test_more_bleed_never_makes_it_worse(one, two, spread):
     less, more = sorted((one, two))

@@ -28,7 +28,7 @@ def blob(radius, waves, phase):
 
 
 @given(smooth_rings)
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 def test_a_fit_stays_within_its_tolerance_of_the_points(shape):
     ring = blob(*shape)
     fitted = fit_ring(ring, tolerance_mm=0.03, pixel_mm=0.1)
@@ -37,7 +37,7 @@ def test_a_fit_stays_within_its_tolerance_of_the_points(shape):
 
 
 @given(smooth_rings)
-@settings(max_examples=20, deadline=None)
+@settings(max_examples=20)
 def test_a_fitted_ring_is_closed_and_continuous(shape):
     cubics = fit_ring(blob(*shape), tolerance_mm=0.03, pixel_mm=0.1).cubics
     np.testing.assert_array_equal(cubics[:, 0], np.roll(cubics[:, 3], 1, axis=0))
@@ -59,7 +59,7 @@ def test_a_square_is_four_lines(degrees):
 
 
 @given(smooth_rings, st.floats(0.001, 0.1))
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=30)
 def test_flattening_stays_within_its_tolerance(shape, tolerance):
     ring = fit_ring(blob(*shape), tolerance_mm=0.05, pixel_mm=0.1)
     coarse = shapely.linearrings(ring.flattened(tolerance))
@@ -68,7 +68,7 @@ def test_flattening_stays_within_its_tolerance(shape, tolerance):
 
 
 @given(smooth_rings)
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=30)
 def test_arcs_stay_within_their_tolerance_of_the_curve(shape):
     ring = fit_ring(blob(*shape), tolerance_mm=0.03, pixel_mm=0.1)
     chain = arc_chain(ring, tolerance_mm=0.004)
@@ -95,7 +95,7 @@ def flattened_arcs(chain):
 
 
 @given(st.lists(st.tuples(st.floats(-30, 30), st.floats(-30, 30)), min_size=5, max_size=12), st.floats(0.2, 6))
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 def test_the_area_of_an_offset_convex_shape_is_steiners(points, radius):
     # Steiner formula (J. Steiner, 1840): A + P r + pi r^2
     hull = shapely.convex_hull(shapely.MultiPoint(points))

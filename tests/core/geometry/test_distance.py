@@ -15,7 +15,7 @@ def signed(area, points):
     return np.where(shapely.contains_xy(area, *points.T), -gaps, gaps)
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=25)
 @given(st.lists(st.tuples(st.floats(0, 20), st.floats(0, 20)), min_size=3, max_size=7), st.integers(0, 2**31))
 def test_a_looked_up_distance_is_that_of_the_polygon(points, seed):
     area = as_multipolygon(shapely.buffer(shapely.MultiPoint(points).convex_hull, 0.8, quad_segs=16))

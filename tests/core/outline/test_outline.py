@@ -119,7 +119,7 @@ circles = st.lists(
 
 
 @given(circles)
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 def test_the_joining_offset_is_half_the_bottleneck_of_scipys_spanning_tree(found):
     area = shapely.union_all([shapely.Point(x, y).buffer(r, quad_segs=32) for x, y, r in found])
     parts = list(shapely.get_parts(area))

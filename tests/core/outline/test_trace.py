@@ -34,7 +34,7 @@ def test_the_radius_of_a_disc_is_within_25_um(radius, shift):
 
 
 @given(degrees=st.floats(0, 90), x=st.floats(0, 1), y=st.floats(0, 1))
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=25)
 def test_the_corners_of_a_turned_square_are_kept_within_20_um(degrees, x, y):
     corners = turned(square(60), degrees, 100 + x, 100 + y)
     ring = fitted(coverage(corners, 202, 202))

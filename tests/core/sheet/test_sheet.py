@@ -43,7 +43,7 @@ designs_strategy = st.lists(
 
 
 @given(designs_strategy, st.floats(0, 6), st.sampled_from(["letter", "a4"]))
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 def test_every_copy_lies_free_of_marks_edges_and_neighbours(sizes, gap_mm, paper):
     designs = [footprint(*size) for size in sizes]
     sheet = SheetSpec(paper=paper, gap_mm=gap_mm)
