@@ -109,8 +109,9 @@ class LayersPanel(Panel):
         self.up = self._key_button("Up", "Ctrl+]", "One up in the stack", lambda: self._restack(1))
         self.down = self._key_button("Down", "Ctrl+[", "One down in the stack", lambda: self._restack(-1))
         self.copy = self._key_button("Copy", "Ctrl+D", "Duplicate what is in hand", self._duplicate)
-        self.remove = self._key_button("Remove", "Del", "Remove what is in hand", self.remove_taken)
-        self.remove.setShortcut("")  # Del means the tray's design elsewhere; the table and the list pass it on
+        self.remove = button("Remove", self.remove_taken)
+        self.remove.setToolTip("Remove what is in hand (Del on the table or the list)")
+        self.remove.setProperty("tool", True)
         inside.addLayout(row(self.up, self.down, self.copy, self.remove))
         self.column.addWidget(frame)
 
@@ -255,7 +256,7 @@ class LayersPanel(Panel):
         return layers is not None and self.desk.edit_design(words, merge=merge, layers=layers)
 
     def edit_taken(self, words: str, change: Change, merge: int = -1) -> None:
-        """Make one change to every layer in hand that can take it."""
+        """Change the layer whose fields are shown."""
         from honest_edge.core.layers.arrange import changed
 
         first = self.taken[:1]
