@@ -93,6 +93,7 @@ class LayerReader:
         """Take what reads originals, and the fonts."""
         self._read, self._fonts = read, fonts
         self._contents = ResultCache(most=3000)
+        self._cleared = ResultCache(most=60)  # these hold whole pictures
 
     def composed(self, design: Design, stickers: Mapping[str, Content]) -> Composed:
         """Return a layered design put together.
@@ -182,9 +183,12 @@ class LayerReader:
 
     def _picture(self, picture: Picture) -> Content:
         artwork = self._artwork(picture.asset, picture.file_name, picture.source, picture.width_mm)
-        subject = clear_background(artwork, picture.outline)
         recipe = picture.outline
-        traced = trace_pixels(subject.coverage, recipe.threshold, corner_deg=recipe.corner_deg)
+        key = (picture.asset, picture.source, recipe, artwork.width_px)
+        subject = self._cleared.get("subject", key, lambda: clear_background(artwork, recipe))
+        traced = self._cleared.get(
+            "traced", key, lambda: trace_pixels(subject.coverage, recipe.threshold, corner_deg=recipe.corner_deg)
+        )
         outline = outline_of(traced, width_px=artwork.width_px, width_mm=picture.width_mm, recipe=recipe)
         middle = np.array([picture.width_mm / 2, artwork.height_px * outline.pixel_mm / 2])
         area = as_multipolygon(shapely.transform(outline.area, lambda points: points - middle))

@@ -9,8 +9,9 @@ from PyQt6.QtCore import QSignalBlocker
 from PyQt6.QtWidgets import QCheckBox, QLineEdit
 
 from honest_edge.core.values.comparison import COMPARISONS, typed_comparison
-from honest_edge.core.values.specs import CRISP_PPI, MOST_COPIES
+from honest_edge.core.values.specs import CRISP_PPI
 from honest_edge.ui.fields import Choice, Count, Form, LengthField, button, card, label, set_tone
+from honest_edge.ui.stations.naming import NameField, copies_field
 from honest_edge.ui.stations.panel import Panel
 
 if TYPE_CHECKING:
@@ -29,17 +30,14 @@ class ArtPanel(Panel):
     def build(self) -> None:
         """Add the cards."""
         form = Form()
-        self.name = QLineEdit()
-        self.name.setAccessibleName("Name")
-        self.name.editingFinished.connect(self._rename)
+        self.name = NameField(self.desk)
         self.width_field = LengthField("Finished width")
         self.width_field.committed.connect(self._set_width)
         self.width_field.refused.connect(self.desk.said)
         self.height_field = LengthField("Finished height")
         self.height_field.committed.connect(self._set_height)
         self.height_field.refused.connect(self.desk.said)
-        self.copies = Count("Copies", 0, MOST_COPIES)
-        self.copies.committed.connect(lambda n: self.desk.edit_design("copies", copies=n))
+        self.copies = copies_field(self.desk)
         form.add("Name", self.name)
         form.add("Finished width", self.width_field, "Type any unit: 60 mm, 2 3/8 in, 700 px. Proportions stay.")
         form.add("Finished height", self.height_field, "The width follows.")
@@ -176,8 +174,7 @@ class ArtPanel(Panel):
         for widget in (self.page_row, self.layers_card, self.split_card):
             widget.setVisible(False)
         if design is not None:
-            if not self.name.hasFocus():
-                self.name.setText(design.name)
+            self.name.show_design(design)
             self.width_field.show_length(design.width_mm, self.desk.unit)
             self.copies.show_value(design.copies)
         if result is None or design is None:
@@ -220,12 +217,6 @@ class ArtPanel(Panel):
     def _meaning(self, art: Artwork, ppi: float) -> str:
         width = f"{self.desk.length(art.width_px / ppi * 25.4)} wide"
         return width if art.is_vector else f"{ppi:.0f} ppi, so {width}"
-
-    def _rename(self) -> None:
-        design = self.desk.design
-        name = self.name.text().strip()
-        if design is not None and name and name != design.name:
-            self.desk.edit_design("name", name=name)
 
     def _set_width(self, width_mm: float) -> None:
         if not self.desk.edit_design("finished width", width_mm=width_mm):

@@ -4,27 +4,23 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
-from functools import partial
 from typing import TYPE_CHECKING, Any, cast
 
 from PyQt6.QtCore import QPoint, QSignalBlocker
 from PyQt6.QtWidgets import (
     QCheckBox,
-    QLineEdit,
-    QMenu,
     QPushButton,
-    QSizePolicy,
-    QToolButton,
 )
 
 from honest_edge.core.values.job import Design
-from honest_edge.core.values.layers import FIRST_FONT, Backing, Code, Layer, Lettering, Shape, Sticker
-from honest_edge.core.values.specs import MOST_COPIES
+from honest_edge.core.values.layers import Backing, Layer, Sticker
 from honest_edge.ui import asking
-from honest_edge.ui.fields import Choice, Count, Form, LengthField, button, card, label, paint_button, row, set_tone
+from honest_edge.ui.fields import Choice, Form, LengthField, button, card, label, paint_button, row, set_tone
 from honest_edge.ui.stations.form_cards import FormCards
 from honest_edge.ui.stations.layer_fields import LayerFields
 from honest_edge.ui.stations.layer_list import LayerList
+from honest_edge.ui.stations.layer_menus import adding_button, arranging_button
+from honest_edge.ui.stations.naming import NameField, copies_field
 from honest_edge.ui.stations.panel import Panel
 
 if TYPE_CHECKING:
@@ -40,29 +36,6 @@ _BACKINGS = (
     ("rounded box", "rounded box"),
     ("disc", "disc"),
 )
-_SHAPES = (
-    ("Box", Shape(kind="box", width_mm=40, height_mm=25)),
-    ("Rounded box", Shape(kind="box", width_mm=40, height_mm=25, radius_mm=4)),
-    ("Disc", Shape(kind="oval", width_mm=40, height_mm=40)),
-    ("Oval", Shape(kind="oval", width_mm=45, height_mm=30)),
-    ("Star", Shape(kind="star", width_mm=40, height_mm=40)),
-    ("Polygon", Shape(kind="polygon", width_mm=40, height_mm=40, points=6)),
-    ("Tag with eyelet", Shape(kind="tag", width_mm=70, height_mm=35, radius_mm=2)),
-    ("Banner", Shape(kind="banner", width_mm=60, height_mm=14)),
-)
-_CODES = (
-    ("QR code", Code(kind="QR", text="https://example.org")),
-    ("Barcode Code 128", Code(kind="Code 128", text="QW-001", width_mm=45)),
-    ("Barcode EAN-13", Code(kind="EAN-13", text="400638133393", width_mm=35)),
-)
-_ALIGN = (
-    ("Left sides", "left", "Ctrl+Alt+Left"),
-    ("Middles, side by side", "middle", "Ctrl+Alt+M"),
-    ("Right sides", "right", "Ctrl+Alt+Right"),
-    ("Tops", "top", "Ctrl+Alt+Up"),
-    ("Middles, one above another", "centre", "Ctrl+Alt+C"),
-    ("Bottoms", "bottom", "Ctrl+Alt+Down"),
-)
 _SHAPE_RGB = (216, 226, 214)
 
 
@@ -74,14 +47,11 @@ class LayersPanel(Panel):
     def build(self) -> None:
         """Add the cards."""
         form = Form()
-        self.name = QLineEdit()
-        self.name.setAccessibleName("Name")
-        self.name.editingFinished.connect(self._rename)
+        self.name = NameField(self.desk)
         self.width_field = LengthField("Finished width")
         self.width_field.committed.connect(self._set_width)
         self.width_field.refused.connect(self.desk.said)
-        self.copies = Count("Copies", 0, MOST_COPIES)
-        self.copies.committed.connect(lambda n: self.desk.edit_design("copies", copies=n))
+        self.copies = copies_field(self.desk)
         form.add("Name", self.name)
         self.width_row = form.add("Finished width", self.width_field, "All layers grow or shrink together.")
         form.add("Copies", self.copies)
@@ -103,8 +73,8 @@ class LayersPanel(Panel):
         self.list.chosen.connect(self._on_chosen)
         self.list.hidden.connect(self._hide)
         inside.addWidget(self.list)
-        self.add = self._menu_button("Add", self._fill_adding)
-        self.arrange = self._menu_button("Arrange", self._fill_arranging)
+        self.add, self.stickers_menu = adding_button(self)
+        self.arrange = arranging_button(self)
         inside.addLayout(row(self.add, self.arrange))
         self.up = self._key_button("Up", "Ctrl+]", "One up in the stack", lambda: self._restack(1))
         self.down = self._key_button("Down", "Ctrl+[", "One down in the stack", lambda: self._restack(-1))
@@ -149,17 +119,6 @@ class LayersPanel(Panel):
         inside.addWidget(form)
         self.column.addWidget(frame)
 
-    def _menu_button(self, name: str, fill: Callable[[QMenu], None]) -> QToolButton:
-        made = QToolButton()
-        made.setText(f"{name} ▾")
-        made.setAccessibleName(name)
-        made.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        made.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-        menu = QMenu(made)
-        fill(menu)
-        made.setMenu(menu)
-        return made
-
     def _key_button(self, name: str, key: str, tip: str, act: Callable[[], object]) -> QPushButton:
         made = button(name, act)
         made.setShortcut(key)
@@ -167,52 +126,14 @@ class LayersPanel(Panel):
         made.setProperty("tool", True)
         return made
 
-    def _fill_adding(self, menu: QMenu) -> None:
-        self._entry(menu, "Words", "Ctrl+L", lambda: self.add_layer(lettering=_words()))
-        self._entry(menu, "Picture…", "", self._add_picture)
-        menu.addSeparator()
-        for name, shape in _SHAPES:
-            self._entry(menu, name, "", partial(self.add_layer, shape=shape))
-        line = Shape(kind="line", width_mm=40, height_mm=1)
-        self._entry(menu, "Line to cut or fold", "", partial(self.add_layer, shape=line, role="line", line="crease"))
-        menu.addSeparator()
-        for name, code in _CODES:
-            self._entry(menu, name, "", partial(self.add_layer, code=code))
-        menu.addSeparator()
-        self.stickers_menu = menu.addMenu("Sticker of this job")
-        menu.aboutToShow.connect(self._list_stickers)
-
-    def _list_stickers(self) -> None:
-        """Offer every design of the job that may lie on this one as a sticker."""
-        menu, design = self.stickers_menu, self.desk.design
-        if menu is None or design is None:
-            return
-        menu.clear()
-        for other in self.desk.job.designs:
-            if other.key != design.key and not other.stickers:
-                self._entry(menu, other.name, "", partial(self.add_sticker, other.key))
-        menu.setEnabled(not menu.isEmpty())
-
-    def _fill_arranging(self, menu: QMenu) -> None:
-        for name, side, key in _ALIGN:
-            self._entry(menu, f"Align: {name[0].lower()}{name[1:]}", key, partial(self._align, side))
-        self._entry(menu, "Even gaps across", "Ctrl+Alt+E", lambda: self._distribute(0))
-        self._entry(menu, "Even gaps down", "Ctrl+Alt+D", lambda: self._distribute(1))
-        menu.addSeparator()
-        self._entry(menu, "Group", "Ctrl+G", lambda: self._group(True))
-        self._entry(menu, "Ungroup", "Ctrl+Shift+G", lambda: self._group(False))
-        self._entry(menu, "Lock or unlock", "Ctrl+Shift+L", lambda: self._flag("is_locked", "lock"))
-        self._entry(menu, "Hide or show", "Ctrl+Shift+H", lambda: self._flag("is_hidden", "hide"))
-        menu.addSeparator()
-        self._entry(menu, "One design for each letter, as large as the sheet allows", "", self._to_letters)
-
     def show_arranging(self, place: QPoint) -> None:
         """Show what can be done with the layers in hand, at a place of the screen."""
         menu = self.arrange.menu()
         if menu is not None:
             menu.popup(place)
 
-    def _to_letters(self) -> None:
+    def to_letters(self) -> None:
+        """Make a design for each letter of the words in hand."""
         from honest_edge.app.letters import letter_designs
 
         design, taken = self.desk.design, self.taken
@@ -220,14 +141,6 @@ class LayersPanel(Panel):
             job = self.desk.build(lambda: letter_designs(self.desk.job, design, taken[0]))
             if job is not None:
                 self.desk.document.edit(job, "a design for each letter")
-
-    def _entry(self, menu: QMenu, name: str, key: str, act: Callable[[], object]) -> None:
-        made = menu.addAction(name)
-        if made is not None:
-            if key:
-                made.setShortcut(key)
-                self.addAction(made)
-            made.triggered.connect(lambda _checked: act())
 
     # -- what is in hand -----------------------------------------------------------------------------
 
@@ -309,7 +222,8 @@ class LayersPanel(Panel):
         name = self.desk.job.design(key).name
         self.add_layer(place, sticker=Sticker(design=key), name=name, joining="knock out", gap_mm=gap_mm)
 
-    def _add_picture(self) -> None:
+    def add_picture(self) -> None:
+        """Ask for a picture and lay it on top."""
         path = asking.ask_picture(self)
         if path is not None:
             self.desk.picture_wanted.emit(path, lambda found: self.add_layer(picture=found))
@@ -337,14 +251,16 @@ class LayersPanel(Panel):
                 "remove layers", lambda design: without(design.layers, self.taken, all_may_go=design.form is not None)
             )
 
-    def _align(self, side: str) -> None:
+    def align(self, side: str) -> None:
+        """Align the layers in hand."""
         from honest_edge.core.layers.arrange import Side, aligned
 
         view = self.desk.layer_view
         if view is not None and self.taken:
             self.edit_layers("align", lambda design: aligned(design.layers, self.taken, view.boxes, cast(Side, side)))
 
-    def _distribute(self, axis: int) -> None:
+    def distribute(self, axis: int) -> None:
+        """Give the layers in hand equal gaps."""
         from honest_edge.core.layers.arrange import distributed
 
         view = self.desk.layer_view
@@ -354,13 +270,15 @@ class LayersPanel(Panel):
                 lambda design: distributed(design.layers, self.taken, view.boxes, 0 if axis == 0 else 1),
             )
 
-    def _group(self, together: bool) -> None:
+    def group(self, together: bool) -> None:
+        """Take the layers in hand together, or apart."""
         from honest_edge.core.layers.arrange import grouped, ungrouped
 
         change = grouped if together else ungrouped
         self.edit_layers("group" if together else "ungroup", lambda design: change(design.layers, self.taken))
 
-    def _flag(self, name: str, words: str) -> None:
+    def flag(self, name: str, words: str) -> None:
+        """Lock or hide the layers in hand, or the other way round."""
         from honest_edge.core.layers.arrange import changed
 
         design = self.desk.design
@@ -398,11 +316,6 @@ class LayersPanel(Panel):
             if chosen is not None:
                 self._set_backing(rgb=chosen)
 
-    def _rename(self) -> None:
-        design, name = self.desk.design, self.name.text().strip()
-        if design is not None and name and name != design.name:
-            self.desk.edit_design("name", name=name)
-
     def _set_width(self, width_mm: float) -> None:
         from honest_edge.core.layers.arrange import all_scaled
 
@@ -421,8 +334,7 @@ class LayersPanel(Panel):
         if design is None:
             self.show_missing()
             return
-        if not self.name.hasFocus():
-            self.name.setText(design.name)
+        self.name.show_design(design)
         self.copies.show_value(design.copies)
         self.list.show_layers(design, self.taken)
         self._show_taken(design)
@@ -491,10 +403,6 @@ class LayersPanel(Panel):
         if backing is not None:
             self.reach.show_length(backing.grow_mm, self.desk.unit)
             paint_button(self.backing_colour, backing.rgb)
-
-
-def _words() -> Lettering:
-    return Lettering(text="Words", family=FIRST_FONT[0], style=FIRST_FONT[1])
 
 
 def _size_mm(result: DesignResult) -> tuple[float, float]:

@@ -6,9 +6,10 @@ from dataclasses import replace
 
 from PyQt6.QtWidgets import QPushButton
 
-from honest_edge.core.values.specs import MOST_COPIES, Stock
+from honest_edge.core.values.specs import Stock
 from honest_edge.ui import asking
-from honest_edge.ui.fields import Choice, Count, Form, LengthField, button, card, label, paint_button, row
+from honest_edge.ui.fields import Choice, Form, LengthField, button, card, label, paint_button, row
+from honest_edge.ui.stations.naming import copies_field
 from honest_edge.ui.stations.panel import Panel
 
 _KRAFT = (201, 170, 124)
@@ -30,8 +31,7 @@ class SheetPanel(Panel):
             turn.setFixedWidth(36)
         self.column.addLayout(row(self.before, self.page_words, self.after))
         form = Form()
-        self.copies = Count("Copies of this design", 0, MOST_COPIES)
-        self.copies.committed.connect(lambda n: self.desk.edit_design("copies", copies=n))
+        self.copies = copies_field(self.desk, "Copies of this design")
         self.paper = Choice("Paper", (("letter", "Letter"), ("a4", "A4")))
         self.paper.chosen.connect(lambda value: self._edit("paper", paper=value))
         self.gap = self._length("Least gap", "gap_mm")
