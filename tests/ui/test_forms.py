@@ -97,6 +97,9 @@ def test_a_sheet_of_stickers_is_spread_and_cut_in_two_kinds(with_demo, settle):
     settle(window)
     assert "kiss cut that may drift" in panel.remarks.text()
     assert window.path_bar.buttons["edge"].state == "look"
+    visit(window, "edge")
+    assert "kiss cut that may drift" in window.panels.edge.findings.text()
+    visit(window, "art")
     # gone from the job, gone from the sheet: said, not silently dropped
     window.document.edit(window.document.job.without(stickers[1].sticker.design), "remove")
     settle(window)
@@ -145,6 +148,7 @@ def test_a_table_makes_one_label_a_row(window, settle, made, tmp_path, monkeypat
     type_into(panel.fields.controls["lettering.room_mm"], "45 mm")
     settle(window)
     assert "1 of 3 rows are too long for their room: 2" in panel.remarks.text()
+    assert [i for i in window.table.drawing().items() if i.toolTip() == "Too long for its room"]
     job = window.document.job
     assert window.desk.seen.plan is not None
     assert sum(len(page) for page in window.desk.seen.plan.pages) == 18

@@ -28,6 +28,7 @@ class LayerView:
         stack: the printed layers together; None with ``error`` set.
         glued: all layers together, pieces of coloured stock in their places.
         error: why there is no stack.
+        too_long: keys of the letterings that are wider than their room.
     """
 
     design: Design
@@ -37,6 +38,7 @@ class LayerView:
     stack: Stack | None
     glued: Stack | None
     error: str
+    too_long: tuple[str, ...]
 
     @property
     def summary(self) -> str:
@@ -66,7 +68,14 @@ def layer_view(design: Design, reader: LayerReader, stickers: Mapping[str, Conte
     has_pieces = any(layer.is_piece for layer in design.layers) and stack is not None
     glued = stacked(assembled(design), contents) if has_pieces else stack
     return LayerView(
-        design=whole, contents=contents, errors=errors, boxes=boxes, stack=stack, glued=glued, error=error_words
+        design=whole,
+        contents=contents,
+        errors=errors,
+        boxes=boxes,
+        stack=stack,
+        glued=glued,
+        error=error_words,
+        too_long=tuple(a.key for a in design.layers if a.key in contents and reader.overflow_mm(a) > 0.05),
     )
 
 

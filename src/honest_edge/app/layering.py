@@ -212,6 +212,13 @@ class LayerReader:
             found += _of_code(layer, layer.code)
         return found
 
+    def overflow_mm(self, layer: Layer) -> float:
+        """Return by how much a layer's words are wider than their room; 0 for all else."""
+        words = layer.lettering
+        if words is None or words.room_mm is None:
+            return 0.0
+        return letter(words, self._fonts.find(words.family, words.style).typeface).overflow_mm(words.room_mm)
+
     def _of_lettering(self, layer: Layer, lettering: Lettering) -> list[LayerNote]:
         font = self._fonts.find(lettering.family, lettering.style)
         found = []
@@ -224,7 +231,7 @@ class LayerReader:
                     remedy="install the font, or choose another",
                 )
             )
-        over_mm = letter(lettering, font.typeface).overflow_mm(lettering.room_mm)
+        over_mm = self.overflow_mm(layer)
         if over_mm > 0.05:
             found.append(
                 LayerNote(

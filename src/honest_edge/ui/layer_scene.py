@@ -177,6 +177,9 @@ class LayersOnTable:
             self._draw_line(line.kind, painter_path([line.curve]))
         self._mark_gaps()
         self._mark_apart()
+        for key in view.too_long:
+            if key in self._items:
+                self._mark_too_long(self._items[key])
         self.choose(chosen)
         return self._span()
 
@@ -276,6 +279,18 @@ class LayersOnTable:
             item.setBrush(QBrush(QColor(self._tokens.look), Qt.BrushStyle.BDiagPattern))
             item.setToolTip("See-through: the stock shows here")
             self._add_mark(item)
+
+    def _mark_too_long(self, item: LayerItem) -> None:
+        """Frame words that do not fit their room."""
+        path = QPainterPath()
+        path.addPolygon(item.frame)
+        path.closeSubpath()
+        mark = QGraphicsPathItem(path)
+        pen = QPen(QColor(PAPER_TOKENS.danger), 2)
+        pen.setCosmetic(True)
+        mark.setPen(pen)
+        mark.setToolTip("Too long for its room")
+        self._add_mark(mark)
 
     def _mark_apart(self) -> None:
         """Draw the cuts of a design that is not flattened: each layer by itself."""

@@ -32,7 +32,7 @@ _TOOLS = (
     ("guard", "Guard", "G", "Brush over what must not be cut"),
     ("spare", "Spare", "S", "Brush over what may be cut"),
 )
-_SAID_HERE = ("inset", "matte", "fill")  # what the share and the strip do not say
+_SAID_HERE = ("inset", "matte", "fill", "ring", "quiet")  # what the share and the strip do not say
 _FILLS = (("nearest", "nearest colour"), ("plain", "plain colour"), ("mirror", "mirrored art"))
 
 

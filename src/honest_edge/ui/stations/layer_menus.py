@@ -82,6 +82,11 @@ def arranging_button(panel: LayersPanel) -> QToolButton:
     _entry(panel, menu, "Lock or unlock", "Ctrl+Shift+L", partial(panel.flag, "is_locked", "lock"))
     _entry(panel, menu, "Hide or show", "Ctrl+Shift+H", partial(panel.flag, "is_hidden", "hide"))
     menu.addSeparator()
+    _entry(panel, menu, "One up in the stack", "", panel.up.click)
+    _entry(panel, menu, "One down in the stack", "", panel.down.click)
+    _entry(panel, menu, "Duplicate", "", panel.copy.click)
+    _entry(panel, menu, "Remove", "", panel.remove_taken)
+    menu.addSeparator()
     _entry(panel, menu, "One design for each letter, as large as the sheet allows", "", panel.to_letters)
     return made
 
