@@ -100,7 +100,7 @@ def test_knocking_out_leaves_the_gap_all_round_and_only_in_the_own_group():
     word = Shape(kind="oval", width_mm=16, height_mm=16)
     layers = (
         Layer(key="ground", shape=ground, group="word"),
-        Layer(key="other", shape=ground, y_mm=40),
+        Layer(key="other", shape=ground, y_mm=10),
         Layer(key="word", shape=word, joining="knock out", gap_mm=1.5, group="word", y_mm=12),
     )
     stack = stacked(*layers)
