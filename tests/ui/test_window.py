@@ -436,6 +436,14 @@ def test_nothing_sticks_out_of_the_window(with_demo, size):
         assert corner.x() < window.width()
         panel = window.panels[station]
         assert panel.widget().minimumSizeHint().width() <= panel.viewport().width() + 1, station
+    visit(window, "art")
+    for design in window.document.job.designs:
+        window.take(design.key)
+        for layer in design.layers:  # each kind of layer has fields of its own
+            window.panels.layers.take((layer.key,))
+            panel = window.panels["art"]
+            QApplication.processEvents()
+            assert panel.widget().minimumSizeHint().width() <= panel.viewport().width() + 1, layer.title
 
 
 def test_long_names_are_shortened_in_the_middle(with_disc):
@@ -449,7 +457,7 @@ def test_long_names_are_shortened_in_the_middle(with_disc):
 
 
 def test_every_control_has_a_name_for_screen_readers(with_demo):
-    for panel in with_demo.panels.values():
+    for panel in (*with_demo.panels.values(), with_demo.panels.layers):
         for kind in (QLineEdit, QComboBox, QSpinBox):
             for control in panel.findChildren(kind):
                 if control.objectName() != "qt_spinbox_lineedit":

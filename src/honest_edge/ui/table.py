@@ -340,8 +340,9 @@ class LightTable(QGraphicsView):
             )
         else:
             painter.setFont(words(12))
-            room = painter.fontMetrics().horizontalAdvance(self.caption) + 16
-            self._draw_note(painter, QRectF(8, height - 30, room, 22), self.caption)
+            metrics = painter.fontMetrics()
+            caption = metrics.elidedText(self.caption, Qt.TextElideMode.ElideRight, width - 120)
+            self._draw_note(painter, QRectF(8, height - 30, metrics.horizontalAdvance(caption) + 16, 22), caption)
             painter.setFont(figures(12))
             self._draw_note(painter, QRectF(width - 82, height - 30, 74, 22), f"{self.zoom * 100:.0f} %")
         if len(self._stroke) > 1:
