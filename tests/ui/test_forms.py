@@ -147,7 +147,7 @@ def test_a_table_makes_one_label_a_row(window, settle, made, tmp_path, monkeypat
     assert shown.startswith("Lemon balm")
     type_into(panel.fields.controls["lettering.room_mm"], "45 mm")
     settle(window)
-    assert "1 of 3 rows are too long for their room: 2" in panel.remarks.text()
+    assert "1 of 3 rows is too long for its room: 2" in panel.remarks.text()
     assert [i for i in window.table.drawing().items() if i.toolTip() == "Too long for its room"]
     job = window.document.job
     assert window.desk.seen.plan is not None

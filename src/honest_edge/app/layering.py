@@ -149,7 +149,8 @@ class LayerReader:
             yield LayerNote(kind="field", layer="", message=message, remedy="mend that row of the table")
         long = rows_too_long(design, self._fonts)
         if long and design.table is not None:
-            message = f"{len(long)} of {len(design.table.rows)} rows are too long for their room: {named_rows(long)}"
+            verb = "is" if len(long) == 1 else "are"
+            message = f"{len(long)} of {len(design.table.rows)} rows {verb} too long for its room: {named_rows(long)}"
             yield LayerNote(kind="room", layer="", message=message, remedy="shorten them, or make the letters smaller")
 
     def content(self, layer: Layer, stickers: Mapping[str, Content]) -> Content:

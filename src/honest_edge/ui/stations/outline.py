@@ -290,8 +290,9 @@ class OutlinePanel(Panel):
             self._show_colour(result)
             # layers are told from nothing: their outline is known
             self.tolerance.setVisible(self.tolerance.isVisibleTo(self) and not design.is_layered)
-            for tool in (self.background_form, self.threshold, self.toolbox, self.steps):
+            for tool in (self.background_form, self.threshold, self.toolbox):
                 tool.setVisible(not design.is_layered)
+            self.steps.setVisible(bool(recipe.corrections) and not design.is_layered)
             self.gaps.setVisible(not design.is_layered and result is not None)
         if self.show_missing() or result is None:
             return
