@@ -378,3 +378,19 @@ def test_the_menu_of_a_layer_opens_where_it_lies(words, settle, qtbot):
     assert panel.arrange.menu().isVisible()
     panel.arrange.menu().hide()
     assert panel.taken == ("l1",)
+
+
+def test_a_dropped_layer_stays_where_it_was_dropped_while_the_rest_is_computed(words, settle):
+    window, panel = words
+    add(panel, "Box")
+    settle(window)
+    panel.move_taken(("l2",), 30, 0)
+    item = next(i for i in window.table.drawing().items() if getattr(getattr(i, "layer", None), "key", "") == "l2")
+    (printed,) = item.childItems()
+    assert window.desk.layer_view.design != window.document.job.designs[0]  # the view is still of before
+    assert printed.sceneBoundingRect().center().x() == pytest.approx(layers(window)[1].x_mm, abs=0.05)
+    settle(window)
+    (printed,) = next(
+        i for i in window.table.drawing().items() if getattr(getattr(i, "layer", None), "key", "") == "l2"
+    ).childItems()
+    assert printed.sceneBoundingRect().center().x() == pytest.approx(layers(window)[1].x_mm, abs=0.05)

@@ -324,12 +324,15 @@ class LayersOnTable:
         item = _printed(entry)
         for part in (item, *item.childItems()):  # drawn once at each scale: a drag only moves pictures of it
             part.setCacheMode(QGraphicsItem.CacheMode.DeviceCoordinateCache)
-        owner = None if entry.layer is None else self._items.get(entry.layer.key)
-        if owner is None:
+        layer = entry.layer
+        owner = None if layer is None else self._items.get(layer.key)
+        if layer is None or owner is None:
             item.setData(0, "always")
             self._scene.addItem(item)
-        else:
-            item.setParentItem(owner)
+            return
+        # what is known may be a moment older than where the layer was put since
+        item.setPos(owner.layer.x_mm - layer.x_mm, owner.layer.y_mm - layer.y_mm)
+        item.setParentItem(owner)
 
     def _outline(self, item: LayerItem, content: Content) -> None:
         """Show a layer that prints nothing by its outline: a guide, or one that takes from others."""
