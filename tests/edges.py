@@ -19,7 +19,8 @@ from honest_edge.core.outline.outline import outline_of
 from honest_edge.core.outline.trace import trace_pixels
 from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.bench import MARKS_MIDDLE
-from honest_edge.core.values.specs import OutlineRecipe, Stock
+from honest_edge.core.values.sheets import Stock
+from honest_edge.core.values.specs import OutlineRecipe
 
 PIXEL_MM = 25.4 / 300
 REACH_MM, STEP_MM = 4.0, 0.1

@@ -15,14 +15,12 @@ import msgspec
 
 from honest_edge.core.values.bench import BenchError, Scatter
 from honest_edge.core.values.errors import BlockedError, HonestEdgeError, UsageError
+from honest_edge.core.values.sheets import PAPER_MM, MarkSpec, Printer, SheetSpec, Stock
 from honest_edge.core.values.specs import (
     SCHOOL_DEFAULTS,
     ArtSource,
     EdgeRecipe,
-    MarkSpec,
     OutlineRecipe,
-    SheetSpec,
-    Stock,
     check_copies,
     check_width,
 )
@@ -168,7 +166,7 @@ def _add_prepare(command: argparse.ArgumentParser) -> None:
     _add_edge_options(command)
     _add_art_options(command)
     command.add_argument("--copies", type=int, default=1, help="copies of each picture (default 1)")
-    command.add_argument("--paper", choices=("letter", "a4"), default="letter", help="paper size (default letter)")
+    command.add_argument("--paper", choices=tuple(PAPER_MM), default="letter", help="paper size (default letter)")
     command.add_argument("--rim", help="what the printer cannot print at the paper's edges (default 5mm)")
     command.add_argument("--gap", help="least gap between neighbouring cut lines (default 2.5mm)")
     command.add_argument("--mark-length", help="length of a mark's arms (default 18mm)")
@@ -438,17 +436,17 @@ def _say_profile(options: argparse.Namespace, found: dict[str, Any]) -> None:
 
 def _sheet(options: argparse.Namespace) -> SheetSpec:
     usual = SheetSpec()
+    marks = MarkSpec(
+        length_mm=_length("--mark-length", options.mark_length, usual.marks.length_mm),
+        thickness_mm=_length("--mark-thickness", options.mark_thickness, usual.marks.thickness_mm),
+        inset_mm=_length("--mark-inset", options.mark_inset, usual.marks.inset_mm),
+    )
     return SheetSpec(
         paper=options.paper,
         stock=_stock(options.stock),
-        rim_mm=_length("--rim", options.rim, usual.rim_mm),
+        printer=Printer(rim_mm=_length("--rim", options.rim, usual.rim_mm)),
         gap_mm=_length("--gap", options.gap, usual.gap_mm),
-        marks=MarkSpec(
-            length_mm=_length("--mark-length", options.mark_length, usual.marks.length_mm),
-            thickness_mm=_length("--mark-thickness", options.mark_thickness, usual.marks.thickness_mm),
-            inset_mm=_length("--mark-inset", options.mark_inset, usual.marks.inset_mm),
-        ),
-    )
+    ).with_marks(marks)
 
 
 def _say_prepared(options: argparse.Namespace, contents: dict[str, bytes]) -> None:

@@ -17,7 +17,7 @@ from honest_edge.app.pipeline import Pipeline
 from honest_edge.app.prepare import output_names, prepare
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.layers import AS_DRAWN, Layer, Paint, Shape
-from honest_edge.core.values.specs import Stock
+from honest_edge.core.values.sheets import Stock
 from honest_edge.files.report import Report
 
 GREEN, KRAFT = Stock(rgb=(60, 120, 80)), Stock(rgb=(201, 172, 132))
@@ -49,11 +49,11 @@ def test_every_stock_has_sheets_of_its_own_and_only_prints_are_printed(pipeline)
     assert seen.plan.stocks == (None, KRAFT, GREEN)
     assert [len(page) for page in seen.plan.pages] == [2, 2, 2]
     contents = prepare(job, pipeline)
-    assert set(contents) == set(output_names(seen.plan, job))
+    assert set(contents) == set(output_names(seen.plan, job, seen.laid))
     with pypdfium2.PdfDocument(contents["print.pdf"]) as pdf:
         assert len(pdf) == 1
-    assert b"<rect" in contents["cut-1.svg"]  # the marks
-    assert b"<rect" not in contents["cut-2.svg"]  # nothing printed, nothing to find
+    assert b"Z" in contents["cut-1.svg"].split(b'id="marks"')[1]
+    assert b"Z" not in contents["cut-2.svg"].split(b'id="marks"')[1]  # nothing printed, nothing to find
     report = msgspec.json.decode(contents["report.json"], type=Report)
     assert [design.name for design in report.designs] == ["Wreath", "Wreath: Back", "Wreath: Leaf"]
 

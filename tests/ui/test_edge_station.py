@@ -224,8 +224,8 @@ def test_the_strip_is_zoomed_walked_and_read(edge, settle):
 def test_coloured_and_clear_stock_are_chosen_and_named(edge, settle):
     window, panel = edge
     visit(window, "sheet")
-    stock = window.panels.sheet.stock
-    stock.setCurrentIndex(stock.findData("clear"))
+    stock = window.panels.sheet.bench.choices["stock"]
+    stock.setCurrentIndex(stock.findData("Clear film"))
     stock.activated.emit(stock.currentIndex())
     settle(window)
     assert window.document.job.sheet.stock.is_clear

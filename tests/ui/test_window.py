@@ -362,13 +362,13 @@ def test_copies_stay_within_their_range(with_disc, settle):
 def test_marks_that_cannot_be_printed_are_refused_in_words(with_disc, settle):
     window = with_disc
     visit(window, "sheet")
-    type_into(window.panels["sheet"].mark_inset, "1 mm")
+    type_into(window.panels["sheet"].marks.inset, "1 mm")
     settle(window)
     assert "printer cannot print" in window.panels["sheet"].under.text()
-    type_into(window.panels["sheet"].mark_inset, "14 mm")
+    type_into(window.panels["sheet"].marks.inset, "14 mm")
     settle(window)
     assert "1 sheet" in window.panels["sheet"].answer.text()
-    type_into(window.panels["sheet"].mark_length, "2 m")
+    type_into(window.panels["sheet"].marks.length, "2 m")
     assert "mark length must be" in window.bar.message.text()
 
 
@@ -382,8 +382,8 @@ def test_sheets_are_leafed_through(with_demo):
         assert panel.page_words.text().startswith(f"Sheet {number} of {sheets}")
         assert panel.after.isEnabled() == (number < sheets)
         click(panel.after)
-    panel.paper.setCurrentIndex(1)
-    panel.paper.activated.emit(1)
+    panel.paper.setCurrentIndex(panel.paper.findData("a4"))
+    panel.paper.activated.emit(panel.paper.currentIndex())
     assert window.document.job.sheet.paper == "a4"
 
 

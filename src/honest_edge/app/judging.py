@@ -96,8 +96,8 @@ def _advice(
     return advise(
         traits_of(result.rim, result.outline),
         shares,
-        border_is_white=stock.name == "white",
-        stock_words=stock.name,
+        border_is_white=stock.bare_name == "white",
+        stock_words=stock.bare_name,
     )
 
 
@@ -111,14 +111,14 @@ def _on_page(seen: Overview, page: int) -> list[tuple[str, SheetPlace]]:
     plan, found = seen.plan, []
     if plan is None:
         return []
-    middle_x, middle_y = plan.usable.middle
+    middle_x, middle_y = plan.width_mm / 2, plan.height_mm / 2  # the marks stand alike at all sides
     for placement in plan.pages[page]:
         result = seen.laid[placement.design]
         key = result.design.key
         if result.stock is not None:
             continue  # nothing is printed on it
         x, y = placement.matrix[:, :2] @ result.model.middle + placement.matrix[:, 2]
-        place = SheetPlace(x_mm=float(x) - middle_x, y_mm=float(y) - middle_y, quarters=placement.quarters)
+        place = SheetPlace(x_mm=float(x) - middle_x, y_mm=float(y) - middle_y, turn_deg=placement.turn_deg)
         found.append((key, place))
     return found
 

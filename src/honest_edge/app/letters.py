@@ -8,7 +8,7 @@ import shapely
 
 from honest_edge.app.holder import free_name, with_designs
 from honest_edge.core.layers.lettering import letter
-from honest_edge.core.sheet.marks import corner_brackets, usable_area
+from honest_edge.core.sheet.room import room_of
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.layers import AS_DRAWN
@@ -62,8 +62,9 @@ def _fitting(area: shapely.MultiPolygon, room: tuple[float, float]) -> float:
 
 def _room(job: Job, design: Design) -> tuple[float, float]:
     """Return width and height between the marks, clear of them, less border and bleed."""
-    usable = usable_area(job.sheet)
-    top = max(mark.keep_out.bottom for mark in corner_brackets(job.sheet) if mark.name.startswith("top"))
-    bottom = min(mark.keep_out.top for mark in corner_brackets(job.sheet) if mark.name.startswith("bottom"))
+    room = room_of(job.sheet)
+    middle = (room.usable.top + room.usable.bottom) / 2
+    top = max((box.bottom for box in room.keep_outs if box.top < middle), default=room.usable.top)
+    bottom = min((box.top for box in room.keep_outs if box.bottom > middle), default=room.usable.bottom)
     edge = 2 * (max(0.0, design.edge.signed_offset_mm) + design.edge.bleed_mm + _AIR_MM)
-    return usable.width - edge, bottom - top - edge
+    return room.usable.width - edge, bottom - top - edge

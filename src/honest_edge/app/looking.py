@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 from honest_edge.app.overview import Overview
 from honest_edge.app.pipeline import DesignResult, IsCancelled, Pipeline, Report, never, plan_of, unreported
+from honest_edge.core.sheet.mark_checks import mark_warnings
 from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.job import Job
 
@@ -47,10 +48,14 @@ def overview(
         except HonestEdgeError as error:
             errors[design.key] = str(error)
     plan, plan_error = None, None
+    warnings: tuple[str, ...] = ()
     laid = tuple(r for d in job.designs if d.key in pieces for r in (results[d.key], *pieces[d.key]))
     if job.designs and not errors:
         try:
-            plan = plan_of(laid, job.sheet)
+            plan = plan_of([result.footprint for result in laid], job, cancelled=cancelled)
+            warnings = tuple(mark_warnings(job.sheet))
         except HonestEdgeError as error:
             plan_error = str(error)
-    return Overview(job=job, results=results, errors=errors, plan=plan, plan_error=plan_error, laid=laid)
+    return Overview(
+        job=job, results=results, errors=errors, plan=plan, plan_error=plan_error, laid=laid, mark_warnings=warnings
+    )

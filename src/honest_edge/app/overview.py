@@ -15,7 +15,7 @@ from honest_edge.core.values.specs import EdgeRecipe, School
 if TYPE_CHECKING:
     from honest_edge.app.pipeline import DesignResult
     from honest_edge.core.edge.advice import Advice
-    from honest_edge.core.sheet.fit import Plan
+    from honest_edge.core.sheet.plan import Plan
 
 Station = Literal["art", "outline", "edge", "sheet", "files"]
 State = Literal["done", "look", "blocked", "empty"]
@@ -54,6 +54,7 @@ class Overview:
         plan: the layout; None with ``plan_error`` set, or while a design has an error.
         plan_error: why there is no layout.
         laid: what the layout's numbers stand for.
+        mark_warnings: what speaks against the marks.
     """
 
     job: Job
@@ -62,13 +63,14 @@ class Overview:
     plan: Plan | None
     plan_error: str | None
     laid: tuple[DesignResult, ...] = ()
+    mark_warnings: tuple[str, ...] = ()
 
     def state(self, station: Station) -> tuple[State, str]:
         """Return a station's state and the sentence that explains it."""
         if not self.job.designs:
             return "empty", "no art yet"
         if station in ("sheet", "files"):
-            return self._sheet_state()
+            return self._sheet_state(station)
         if self.errors:
             key, message = next(iter(self.errors.items()))
             return "blocked", f"{self.job.design(key).name}: {message}"
@@ -78,12 +80,13 @@ class Overview:
                     return "look", f"{result.design.name}: {finding.message}"
         return "done", "nothing to mend"
 
-    def _sheet_state(self) -> tuple[State, str]:
+    def _sheet_state(self, station: Station) -> tuple[State, str]:
         if self.plan is None:
             return "blocked", self.plan_error or "a design cannot be prepared yet"
+        if station == "sheet" and self.mark_warnings:
+            return "look", self.mark_warnings[0]
         pages = len(self.plan.pages)
-        copies = sum(len(page) for page in self.plan.pages)
-        return "done", f"{copies} stickers on {pages} sheet{'s' if pages > 1 else ''}"
+        return "done", f"{self.plan.copies} stickers on {pages} sheet{'s' if pages > 1 else ''}"
 
 
 EMPTY = Overview(job=Job(), results={}, errors={}, plan=None, plan_error=None)

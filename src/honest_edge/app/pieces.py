@@ -6,7 +6,8 @@ from dataclasses import replace
 
 from honest_edge.core.values.job import Design
 from honest_edge.core.values.layers import AS_DRAWN
-from honest_edge.core.values.specs import SCHOOL_DEFAULTS, Stock
+from honest_edge.core.values.sheets import Stock
+from honest_edge.core.values.specs import SCHOOL_DEFAULTS
 
 PRINTED_PART = ("", "the printed part")
 """Key and name of all that is printed, as one part."""
@@ -29,6 +30,7 @@ def piece_designs(design: Design) -> tuple[tuple[Design, Stock], ...]:
             outline=AS_DRAWN,
             edge=replace(SCHOOL_DEFAULTS["bare"], line_kind="through"),
             copies=design.copies,
+            spares=design.spares,
             layers=(replace(layer, role="printed", joining="over"), *above),
         )
         found.append((alone, layer.stock))

@@ -29,13 +29,15 @@ from honest_edge.core.outline.outline import Outline, fit_area, greatest_deviati
 from honest_edge.core.outline.trace import trace_pixels
 from honest_edge.core.proof.checks import Finding, findings_of
 from honest_edge.core.proof.layer_checks import LayerFinding, stack_findings
-from honest_edge.core.sheet.fit import Footprint, Plan, fit
-from honest_edge.core.sheet.media import Box
+from honest_edge.core.sheet.fit import fit
+from honest_edge.core.sheet.plan import Footprint, Plan
+from honest_edge.core.sheet.stored import pinned_of, plan_kept
 from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.bench import MARKS_MIDDLE, SheetPlace
 from honest_edge.core.values.errors import BlockedError, Cancelled, HonestEdgeError
 from honest_edge.core.values.job import Design, Job
-from honest_edge.core.values.specs import ArtSource, EdgeRecipe, OutlineRecipe, SheetSpec, Stock
+from honest_edge.core.values.sheets import Stock
+from honest_edge.core.values.specs import ArtSource, EdgeRecipe, OutlineRecipe
 from honest_edge.files.kinds import VECTOR_KINDS, drawn_kind
 from honest_edge.files.read_art import read_art
 from honest_edge.files.typefaces import FontLibrary, font_library
@@ -112,11 +114,18 @@ class DesignResult:
     @property
     def footprint(self) -> Footprint:
         """The room that a copy takes on a sheet."""
-        cut = Box(*(float(edge) for edge in self.cut.area.bounds))
-        left, top, right, bottom = self.art.bounds_mm
-        reach = max(cut.left - left, cut.top - top, right - cut.right, bottom - cut.bottom, 0.0)
-        copies = 0 if self.design.is_cut_only else self.design.label_count
-        return Footprint(name=self.design.name, cut=cut, reach_mm=reach, copies=copies, stock=self.stock)
+        wanted = 0 if self.design.is_cut_only else self.design.label_count
+        ink = self.outline.area if self.art.ink_area is None else self.art.ink_area
+        beyond = shapely.distance(shapely.points(shapely.get_coordinates(ink)), self.cut.area)
+        return Footprint(
+            key=self.design.key,
+            name=self.design.name,
+            area=self.cut.area,
+            reach_mm=float(beyond.max(initial=0.0)),
+            copies=wanted,
+            fills=self.design.fills and not self.design.is_cut_only,
+            stock=self.stock,
+        )
 
 
 class Pipeline:
@@ -126,7 +135,8 @@ class Pipeline:
         """Take the originals by SHA-256, which may grow later, and the fonts; None takes this machine's."""
         self._assets = assets
         self._cache = ResultCache()
-        self.layers = LayerReader(self._read, fonts or font_library())
+        self.fonts = fonts or font_library()
+        self.layers = LayerReader(self._read, self.fonts)
 
     def asset(self, design: Design) -> bytes | None:
         """Return a design's original, byte for byte; None for layers."""
@@ -312,27 +322,29 @@ class Pipeline:
         )
         return outline_of(area, width_px=artwork.width_px, width_mm=design.width_mm, recipe=recipe)
 
-    def results(
+    def labels(
         self, job: Job, *, report: Report = unreported, cancelled: IsCancelled = never
-    ) -> tuple[DesignResult, ...]:
-        """Return the results of all designs in order, of a table one for each row."""
-        found: list[DesignResult] = []
+    ) -> list[tuple[DesignResult, ...]]:
+        """Return what is laid: for each design, and each piece of one, its results, of a table one for each row."""
+        found: list[tuple[DesignResult, ...]] = []
         for index, design in enumerate(job.designs):
             report(index / len(job.designs), f"Tracing {design.name}")
             shown = self.result(design, job, cancelled=cancelled)
             if design.table is None:
-                found += [shown, *self.pieces(design, job, cancelled=cancelled)]
+                found += [(shown,), *((piece,) for piece in self.pieces(design, job, cancelled=cancelled))]
                 continue
+            rows = []
             for row in range(len(design.table.rows)):
                 if cancelled():
                     raise Cancelled
                 share = (index + row / len(design.table.rows)) / len(job.designs)
                 report(share, f"Lettering row {row + 1} of {design.name}")
                 try:
-                    found.append(self._row(with_row(design, row), shown, job, cancelled))
+                    rows.append(self._row(with_row(design, row), shown, job, cancelled))
                 except BlockedError as error:
                     raise BlockedError(f"Row {row + 1} of {design.name}: {error}") from None
-        return tuple(found)
+            found.append(tuple(rows))
+        return found
 
     def pieces(self, design: Design, job: Job, *, cancelled: IsCancelled = never) -> tuple[DesignResult, ...]:
         """Return what of a design is cut from stock of its own, each as a design by itself, back to front.
@@ -365,13 +377,16 @@ class Pipeline:
         return replace(shown, design=label, art=art, findings=())  # one picture each is enough to hold
 
 
-def plan_of(results: Sequence[DesignResult], sheet: SheetSpec) -> Plan:
-    """Return the layout of all copies.
+def plan_of(footprints: Sequence[Footprint], job: Job, *, cancelled: IsCancelled = never) -> Plan:
+    """Return the layout of all copies: the one that the job keeps where it still holds, else a new one.
 
     Raises:
         BlockedError: a design does not fit, or the marks cannot be placed.
+        Cancelled: ``cancelled`` said so.
     """
-    return fit([result.footprint for result in results], sheet)
+    pins = pinned_of(job.pins, footprints)
+    kept = plan_kept(job.layout, footprints, job.sheet, pins) if job.layout else None
+    return kept or fit(footprints, job.sheet, pins, cancelled=cancelled)
 
 
 def _shows(design: Design, job: Job) -> tuple[Hashable, ...]:

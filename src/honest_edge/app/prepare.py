@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 
 from honest_edge.app.pipeline import (
     DesignResult,
@@ -14,26 +15,25 @@ from honest_edge.app.pipeline import (
     plan_of,
     unreported,
 )
+from honest_edge.app.print_notes import print_notes
 from honest_edge.core.geometry.offset import offset_area
-from honest_edge.core.sheet.fit import Plan
+from honest_edge.core.sheet.plan import Footprint, Placement, Plan
 from honest_edge.core.values.bench import MARKS_MIDDLE
 from honest_edge.core.values.errors import BlockedError, Cancelled
 from honest_edge.core.values.job import Design, Job
+from honest_edge.core.values.sheets import Machine
+from honest_edge.core.values.specs import LineKind
 from honest_edge.files import report as reports
+from honest_edge.files.cut_files import cut_files, cut_names
+from honest_edge.files.handoff import handoff_files, handoff_names
 from honest_edge.files.kinds import drawn_kind
+from honest_edge.files.print_png import page_png
 from honest_edge.files.sheet_page import sheet_pages
 from honest_edge.files.write_assembly import assembly_svg
-from honest_edge.files.write_dxf import cut_dxf
 from honest_edge.files.write_pdf import VectorArt, print_pdf
-from honest_edge.files.write_svg import cut_svg
 
 _WITHIN_MM = 0.03  # vectors end a hair inside the traced edge: past it lies carried colour, never a hairline of paper
 PRINT_NAME, REPORT_NAME = "print.pdf", "report.json"
-
-
-def cut_name(page: int, kind: str) -> str:
-    """Return the name of the cut file of sheet ``page``, counted from 1."""
-    return f"cut-{page}.{kind}"
 
 
 def assembly_name(number: int) -> str:
@@ -41,13 +41,37 @@ def assembly_name(number: int) -> str:
     return f"assembly-{number}.svg"
 
 
-def output_names(plan: Plan, job: Job) -> tuple[str, ...]:
-    """Return the names of all files that preparing this plan writes."""
-    pages = range(1, len(plan.pages) + 1)
-    printed = (PRINT_NAME,) if None in plan.stocks else ()
-    cuts = (cut_name(page, kind) for page in pages for kind in ("svg", "dxf"))
+def output_names(plan: Plan, job: Job, laid: Sequence[DesignResult]) -> tuple[str, ...]:
+    """Return the names of all files that preparing this plan of what is ``laid`` writes."""
+    machine = job.sheet.machine
+    printed: tuple[str, ...] = ()
+    if None in plan.stocks and not machine.prints_own_marks:
+        printed = _print_names(plan, job)
+    cuts = [name for number in range(1, len(plan.pages) + 1) for name in _sheet_names(plan, number, machine, laid)]
     glued = (assembly_name(number) for number in range(1, len(_glued(job)) + 1))
     return (*printed, *cuts, *glued, REPORT_NAME)
+
+
+def _print_names(plan: Plan, job: Job) -> tuple[str, ...]:
+    if job.png_ppi is None:
+        return (PRINT_NAME,)
+    return tuple(png_name(number) for number in range(1, plan.stocks.count(None) + 1))
+
+
+def png_name(number: int) -> str:
+    """Return the name of the ``number``-th printed sheet as a picture, counted from 1."""
+    return f"print-{number}.png"
+
+
+def _sheet_names(plan: Plan, number: int, machine: Machine, laid: Sequence[DesignResult]) -> list[str]:
+    kinds = _kinds(plan.pages[number - 1], laid)
+    if machine.prints_own_marks:
+        return handoff_names(number, kinds, plan.usable, is_printed=plan.stocks[number - 1] is None)
+    return cut_names(number, kinds, machine)
+
+
+def _kinds(page: Sequence[Placement], laid: Sequence[DesignResult]) -> set[LineKind]:
+    return {path.kind for design in {p.design for p in page} for path in laid[design].cut.all_paths}
 
 
 def _glued(job: Job) -> tuple[Design, ...]:
@@ -65,29 +89,61 @@ def prepare(
     """
     if not job.designs:
         raise BlockedError("The job has no art yet: add a picture first")
-    results = pipeline.results(job, report=lambda share, what: report(0.6 * share, what), cancelled=cancelled)
-    plan = plan_of(results, job.sheet)
-    pages = sheet_pages(plan, [result.cut for result in results])
+    labels = pipeline.labels(job, report=lambda share, what: report(0.5 * share, what), cancelled=cancelled)
+    report(0.5, "Laying out the sheets")
+    laid = plan_of([_all_rows(rows) for rows in labels], job, cancelled=cancelled)
+    plan, results = _row_by_row(laid, labels), [result for rows in labels for result in rows]
+    pages = sheet_pages(plan, [result.cut for result in results], job.sheet.machine)
+    notes = print_notes(plan, job.sheet.rim_mm, job.title, pipeline.fonts)
+    pages = tuple(replace(page, note=note) for page, note in zip(pages, notes, strict=True))
     report(0.6, "Building the print file")
     vectors = {
         index: vector
         for index, result in enumerate(results)
         if (vector := _vector(result, pipeline.asset(result.design)))
     }
-    contents = {}
-    if any(page.is_printed for page in pages):
-        contents[PRINT_NAME] = print_pdf(pages, [result.art for result in results], job.title, vectors)
+    machine, arts = job.sheet.machine, [result.art for result in results]
+    contents: dict[str, bytes] = {}
+    if any(page.is_printed for page in pages) and not machine.prints_own_marks:
+        contents |= _printed(print_pdf(pages, arts, job.title, vectors), plan, job)
     for number, page in enumerate(pages, 1):
         if cancelled():
             raise Cancelled
         report(0.8 + 0.2 * number / len(pages), f"Building the cut files of sheet {number}")
-        contents[cut_name(number, "svg")] = cut_svg(page)
-        contents[cut_name(number, "dxf")] = cut_dxf(page)
+        if machine.prints_own_marks:
+            contents |= dict(handoff_files(page, number, plan.usable, machine, arts, vectors))
+        else:
+            contents |= dict(cut_files(page, number, machine))
     for number, design in enumerate(_glued(job), 1):
         contents[assembly_name(number)] = assembly_svg(design.name, pipeline.assembly(design, job))
     records = reports.file_records(contents)
     contents[REPORT_NAME] = reports.report_json(_report(job, results, plan, records))
     return contents
+
+
+def _printed(print_file: bytes, plan: Plan, job: Job) -> dict[str, bytes]:
+    if job.png_ppi is None:
+        return {PRINT_NAME: print_file}
+    return {
+        png_name(number): page_png(print_file, number - 1, job.png_ppi)
+        for number in range(1, plan.stocks.count(None) + 1)
+    }
+
+
+def _all_rows(rows: Sequence[DesignResult]) -> Footprint:
+    """Return the footprint of a design with the copies of all its rows: all are cut alike."""
+    return replace(rows[0].footprint, key=rows[0].design.key, copies=sum(row.footprint.copies for row in rows))
+
+
+def _row_by_row(plan: Plan, labels: Sequence[Sequence[DesignResult]]) -> Plan:
+    """Return the plan with each row of a table as a design of its own, in the order of the sheets."""
+    first = [sum(len(rows) for rows in labels[:index]) for index in range(len(labels))]
+    dealt = [
+        iter([at + row for row, result in enumerate(rows) for _ in range(result.footprint.copies)])
+        for at, rows in zip(first, labels, strict=True)
+    ]
+    pages = tuple(tuple(replace(p, design=next(dealt[p.design], first[p.design])) for p in page) for page in plan.pages)
+    return replace(plan, pages=pages)
 
 
 def _vector(result: DesignResult, data: bytes | None) -> VectorArt | None:
@@ -117,18 +173,18 @@ def _report(
         gap_mm=job.sheet.gap_mm,
         assumed_drift_mm=job.drift_mm,
         designs=tuple(_design(result, job) for result in results),
-        sheets=tuple(_sheet(plan, number) for number in range(1, len(plan.pages) + 1)),
+        sheets=tuple(_sheet(plan, number, results, job) for number in range(1, len(plan.pages) + 1)),
         files=files,
     )
 
 
-def _sheet(plan: Plan, number: int) -> reports.ReportSheet:
+def _sheet(plan: Plan, number: int, results: Sequence[DesignResult], job: Job) -> reports.ReportSheet:
     return reports.ReportSheet(
         page=number,
-        cut_svg=cut_name(number, "svg"),
-        cut_dxf=cut_name(number, "dxf"),
+        cut_files=tuple(_sheet_names(plan, number, job.sheet.machine, results)),
+        filled=plan.filled[number - 1],
         placements=tuple(
-            reports.ReportPlacement(design=p.design, quarters=p.quarters, x_mm=p.x_mm, y_mm=p.y_mm)
+            reports.ReportPlacement(design=p.design, turn_deg=p.turn_deg, x_mm=p.x_mm, y_mm=p.y_mm)
             for p in plan.pages[number - 1]
         ),
     )

@@ -13,6 +13,7 @@ import zlib
 from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 import msgspec
 
@@ -22,8 +23,9 @@ from honest_edge.files.report import schema_of
 from honest_edge.files.whole import write_set
 
 MIMETYPE = b"application/vnd.honest-edge.job+zip"
-VERSION = 3
-"""1 knew no source, corrections, threshold or smoothness, 2 no layers; both are read as they stand."""
+VERSION = 4
+"""1 knew no source, corrections, threshold or smoothness, 2 no layers; both are read as they stand. Up to 3 the
+printer's rim and the marks stood with the sheet, where now the printer and the machine have them."""
 
 # what zipfile raises on damaged archives, offsets outside the file included
 _DAMAGE = (
@@ -130,11 +132,22 @@ def _job(text: bytes, name: str) -> Job:
         version = msgspec.json.decode(text, type=_VersionOnly).version
         if version > VERSION:
             raise FileError(f"{name} was saved by a newer Honest Edge (format {version}): update this one first")
-        return msgspec.json.decode(text, type=Envelope).job
-    except (msgspec.DecodeError, UnicodeDecodeError) as error:
+        found = msgspec.json.decode(text)
+        if version < 4:
+            _give_to_profiles(found["job"].get("sheet", {}))
+        return msgspec.convert(found, type=Envelope).job
+    except (msgspec.DecodeError, UnicodeDecodeError, KeyError, AttributeError) as error:
         raise FileError(f"{name} holds a job that cannot be read: {error}") from None
     except UsageError as error:
         raise FileError(f"{name} holds a job that cannot be used: {error}") from None
+
+
+def _give_to_profiles(sheet: dict[str, Any]) -> None:
+    """Move what older files kept with the sheet to the printer and the machine."""
+    if "rim_mm" in sheet:
+        sheet["printer"] = {"rim_mm": sheet.pop("rim_mm")}
+    if "marks" in sheet:
+        sheet["machine"] = {"marks": sheet.pop("marks")}
 
 
 class _VersionOnly(msgspec.Struct):

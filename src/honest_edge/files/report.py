@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import msgspec
 
-REPORT_VERSION = 2
+REPORT_VERSION = 3
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -71,21 +71,21 @@ class ReportDesign:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ReportPlacement:
-    """One copy: the art turned clockwise by quarters, then its origin moved to x, y on the sheet."""
+    """One copy: the art turned clockwise, then its origin moved to x, y on the sheet."""
 
     design: int
-    quarters: int
+    turn_deg: float
     x_mm: float
     y_mm: float
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ReportSheet:
-    """One sheet and the files that hold it."""
+    """One sheet, the files that hold it, and what share of its usable area is sticker."""
 
     page: int
-    cut_svg: str
-    cut_dxf: str
+    cut_files: tuple[str, ...]
+    filled: float
     placements: tuple[ReportPlacement, ...]
 
 

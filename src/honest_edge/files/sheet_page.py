@@ -3,16 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import get_args
+
+import numpy as np
+import shapely
 
 from honest_edge.core.edge.contour import CutLines
 from honest_edge.core.geometry.paths import CurveRing, Floats
-from honest_edge.core.sheet.fit import Plan
-from honest_edge.core.sheet.media import Box
-from honest_edge.core.values.specs import LineKind
+from honest_edge.core.sheet.blade import blade_path
+from honest_edge.core.sheet.cut_order import ordered, with_smooth_start
+from honest_edge.core.sheet.plan import Placement, Plan
+from honest_edge.core.values.sheets import Machine
+from honest_edge.core.values.specs import Colour, LineKind
 
 _ALWAYS = ("kiss", "through")  # groups that are there even when they are empty
+HOME_MM = (0.0, 0.0)
+"""Where the blade comes from: the sheet's top left."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -31,7 +38,9 @@ class SheetPage:
         width_mm, height_mm: the paper.
         arts: the printed copies.
         cuts: the lines by kind, in the order in which they are worked: kiss first, through last.
-        mark_bars: the printed bars of the marks.
+        marks: the printed marks, filled with ink.
+        marks_rgb: their colour.
+        note: what is printed outside of the art: which sheet it is, and a ruler.
         is_printed: whether there is anything to print; pieces of coloured stock are only cut.
     """
 
@@ -39,27 +48,68 @@ class SheetPage:
     height_mm: float
     arts: tuple[PlacedArt, ...]
     cuts: dict[LineKind, tuple[CurveRing, ...]]
-    mark_bars: tuple[Box, ...]
+    marks: tuple[CurveRing, ...]
+    marks_rgb: Colour = (0, 0, 0)
+    note: shapely.MultiPolygon | None = None
     is_printed: bool = True
 
 
-def sheet_pages(plan: Plan, cuts: Sequence[CutLines]) -> tuple[SheetPage, ...]:
-    """Return every sheet of a plan."""
-    bars = tuple(bar for mark in plan.marks for bar in mark.bars)
+def sheet_pages(plan: Plan, cuts: Sequence[CutLines], machine: Machine) -> tuple[SheetPage, ...]:
+    """Return every sheet of a plan, its lines in the order in which they are cut."""
+    marks = tuple(ring for mark in plan.marks for ring in mark.rings)
     pages = []
     for placements, stock in zip(plan.pages, plan.stocks, strict=True):
-        rings: dict[LineKind, list[CurveRing]] = {kind: [] for kind in get_args(LineKind)}
-        for placement in placements:
-            for path in cuts[placement.design].all_paths:
-                rings[path.kind].append(path.curve.placed(placement.matrix))
         pages.append(
             SheetPage(
                 width_mm=plan.width_mm,
                 height_mm=plan.height_mm,
                 arts=tuple(PlacedArt(design=p.design, matrix=p.matrix) for p in placements) if stock is None else (),
-                cuts={kind: tuple(found) for kind, found in rings.items() if found or kind in _ALWAYS},
-                mark_bars=bars if stock is None else (),
+                cuts=_lines(plan, placements, cuts, machine),
+                marks=marks if stock is None else (),
+                marks_rgb=machine.marks.rgb,
                 is_printed=stock is None,
             )
         )
     return tuple(pages)
+
+
+@dataclass(slots=True)
+class _Lines:
+    """The lines of one kind, and which of them is the proof."""
+
+    rings: list[CurveRing] = field(default_factory=list)
+    proof: int | None = None
+
+
+def _lines(
+    plan: Plan, placements: Sequence[Placement], cuts: Sequence[CutLines], machine: Machine
+) -> dict[LineKind, tuple[CurveRing, ...]]:
+    found: dict[LineKind, _Lines] = {kind: _Lines() for kind in get_args(LineKind)}
+    proof = proof_of(plan, placements, cuts)
+    for number, placement in enumerate(placements):
+        for path in cuts[placement.design].all_paths:
+            lines = found[path.kind]
+            if number == proof and lines.proof is None:
+                lines.proof = len(lines.rings)
+            lines.rings.append(with_smooth_start(path.curve.placed(placement.matrix)))
+    offset_mm = machine.blade_offset_mm if machine.compensates else 0.0
+    made: dict[LineKind, tuple[CurveRing, ...]] = {}
+    for kind, lines in found.items():
+        if lines.rings or kind in _ALWAYS:
+            order = ordered(lines.rings, HOME_MM, lines.proof)
+            made[kind] = tuple(blade_path(r, overcut_mm=machine.overcut_mm, offset_mm=offset_mm) for r in order)
+    return made
+
+
+def proof_of(plan: Plan, placements: Sequence[Placement], cuts: Sequence[CutLines]) -> int | None:
+    """Return the copy farthest from the marks, where print and cut disagree the most: it is cut first."""
+    if not placements:
+        return None
+    middles = []
+    for placement in placements:
+        left, top, right, bottom = cuts[placement.design].area.bounds
+        middles.append(placement.matrix @ np.array([(left + right) / 2, (top + bottom) / 2, 1.0]))
+    boxes = [box for mark in plan.marks for box in mark.keep_outs]
+    marks = np.mean([box.middle for box in boxes], axis=0) if boxes else np.zeros(2)
+    away = [round(float(np.hypot(*(middle - marks))), 3) for middle in middles]
+    return max(range(len(middles)), key=lambda index: (away[index], float(middles[index].sum())))

@@ -22,6 +22,7 @@ from honest_edge.core.geometry.paths import Floats
 from honest_edge.core.imaging.flood import Bytes
 from honest_edge.core.sheet.media import Box
 from honest_edge.core.values.units import MM_PER_INCH
+from honest_edge.files.pdf_path import number, path_operators
 from honest_edge.files.sheet_page import SheetPage
 
 _POINTS_PER_MM = 72 / MM_PER_INCH
@@ -75,10 +76,12 @@ def print_pdf(
 
 def _add_page(pdf: pikepdf.Pdf, page: SheetPage, forms: Sequence[Stream], arts: Sequence[PrintArt]) -> None:
     used = sorted({art.design for art in page.arts})
-    content = [f"{_n(_POINTS_PER_MM)} 0 0 {_n(-_POINTS_PER_MM)} 0 {_n(page.height_mm * _POINTS_PER_MM)} cm"]
+    content = [f"{number(_POINTS_PER_MM)} 0 0 {number(-_POINTS_PER_MM)} 0 {number(page.height_mm * _POINTS_PER_MM)} cm"]
     content += [f"q {_matrix(art.matrix)} cm /D{art.design} Do Q" for art in page.arts]
-    content.append("0 g")
-    content += [f"{_n(bar.left)} {_n(bar.top)} {_n(bar.width)} {_n(bar.height)} re f" for bar in page.mark_bars]
+    content.append(" ".join(number(level / 255) for level in page.marks_rgb) + " rg")
+    content += [f"{path_operators(ring)} f" for ring in page.marks]
+    if page.note is not None:
+        content.append(f"0 g {_area(page.note)} f*")
     whole = Box(0.0, 0.0, page.width_mm, page.height_mm)
     trim = _bounds(page) or whole
     bleed = _union([trim, *(_placed_box(arts[art.design], art.matrix) for art in page.arts)])
@@ -103,8 +106,8 @@ def _form(pdf: pikepdf.Pdf, art: PrintArt, vector: VectorArt | None) -> Stream:
     height, width = art.pixels.shape[:2]
     left, top, right, bottom = art.bounds_mm
     lines = [] if art.ink_area is None else [_clip(art.ink_area)]
-    size = f"{_n(width * art.pixel_mm)} 0 0 {_n(-height * art.pixel_mm)}"
-    lines.append(f"q {size} {_n(art.left_mm)} {_n(art.top_mm + height * art.pixel_mm)} cm /Art Do Q")
+    size = f"{number(width * art.pixel_mm)} 0 0 {number(-height * art.pixel_mm)}"
+    lines.append(f"q {size} {number(art.left_mm)} {number(art.top_mm + height * art.pixel_mm)} cm /Art Do Q")
     pictures = Dictionary(Art=_image(pdf, art.pixels))
     if vector is not None:
         pictures.Vector, matrix = _vector(pdf, vector)
@@ -128,17 +131,22 @@ def _vector(pdf: pikepdf.Pdf, vector: VectorArt) -> tuple[Object, str]:
     xs = [a * x + c * y + e for x, y in corners]
     ys = [b * x + d * y + f for x, y in corners]
     across, down = vector.width_mm / (max(xs) - min(xs)), vector.height_mm / (max(ys) - min(ys))
-    return form, f"{_n(across)} 0 0 {_n(-down)} {_n(-across * min(xs))} {_n(down * max(ys))}"
+    return form, f"{number(across)} 0 0 {number(-down)} {number(-across * min(xs))} {number(down * max(ys))}"
 
 
 def _clip(area: shapely.MultiPolygon) -> str:
     """Return path operators that clip to ``area``, holes by the even-odd rule (ISO 32000-2 §8.5.4)."""
+    return f"{_area(area)} W* n"
+
+
+def _area(area: shapely.MultiPolygon) -> str:
+    """Return the path operators of every boundary of an area."""
     parts = []
     for polygon in area.geoms:
         for ring in (polygon.exterior, *polygon.interiors):
-            points = [f"{_n(x)} {_n(y)}" for x, y in shapely.get_coordinates(ring)[:-1].tolist()]
+            points = [f"{number(x)} {number(y)}" for x, y in shapely.get_coordinates(ring)[:-1].tolist()]
             parts.append(f"{points[0]} m " + " ".join(f"{point} l" for point in points[1:]) + " h")
-    return "\n".join(parts) + " W* n"
+    return "\n".join(parts)
 
 
 def _image(pdf: pikepdf.Pdf, pixels: Bytes) -> Stream:
@@ -213,14 +221,9 @@ def _box(box: Box, height_mm: float) -> Array:
 
 def _matrix(matrix: Floats) -> str:
     (a, c, e), (b, d, f) = matrix.tolist()
-    return " ".join(_n(value) for value in (a, b, c, d, e, f))
-
-
-def _n(value: float) -> str:
-    """Six decimals: well under a tenth of a micrometre wherever a matrix scales it up."""
-    return f"{round(value, 6) + 0.0:.6f}".rstrip("0").rstrip(".")
+    return " ".join(number(value) for value in (a, b, c, d, e, f))
 
 
 def _r(value: float) -> Decimal:
     """Return a number as pikepdf writes it, without binary rounding."""
-    return Decimal(_n(value))
+    return Decimal(number(value))

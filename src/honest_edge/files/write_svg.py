@@ -5,15 +5,16 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from honest_edge.core.geometry.paths import CurveRing
-from honest_edge.core.sheet.media import Box
+from honest_edge.core.values.sheets import Machine
+from honest_edge.core.values.specs import Colour, LineKind
 from honest_edge.files.sheet_page import SheetPage
 
 # Kinds differ in dash and width as well as colour, so that they survive grey printing.
 _STROKE = {
-    "kiss": 'stroke="#8a2d6b" stroke-width="0.2"',
-    "crease": 'stroke="#b06a00" stroke-width="0.25" stroke-dasharray="3 1 0.5 1"',
-    "perforate": 'stroke="#5b6b1e" stroke-width="0.3"',
-    "through": 'stroke="#22305e" stroke-width="0.35"',
+    "kiss": 'stroke-width="0.2"',
+    "crease": 'stroke-width="0.25" stroke-dasharray="3 1 0.5 1"',
+    "perforate": 'stroke-width="0.3"',
+    "through": 'stroke-width="0.35"',
 }
 
 
@@ -47,13 +48,29 @@ def path_data(ring: CurveRing) -> str:
     return "".join(sink.parts)
 
 
-def cut_svg(page: SheetPage) -> bytes:
+def cut_svg(page: SheetPage, machine: Machine) -> bytes:
     """Return the cut file of one sheet: a group for each kind of line, kiss first and through last, and ``marks``."""
-    groups = [
-        f'<g id="{kind}" fill="none" {_STROKE[kind]}>\n{_paths(rings)}</g>\n' for kind, rings in page.cuts.items()
-    ]
-    marks = "".join(_bar(bar) for bar in page.mark_bars)
-    return _document(page.width_mm, page.height_mm, "".join(groups) + f'<g id="marks" fill="#000000">\n{marks}</g>\n')
+    groups = [_group(kind, rings, machine) for kind, rings in page.cuts.items()]
+    return _document(
+        page.width_mm,
+        page.height_mm,
+        "".join(groups) + f'<g id="marks" fill="{_hex(page.marks_rgb)}">\n{_paths(page.marks)}</g>\n',
+    )
+
+
+def pass_svg(rings: Sequence[CurveRing], kind: LineKind, machine: Machine, width_mm: float, height_mm: float) -> bytes:
+    """Return one kind of line as a picture of a stated size; an unseen box keeps that size for whoever trims."""
+    frame = f'<rect width="{_number(width_mm)}" height="{_number(height_mm)}" fill="none" stroke="none"/>\n'
+    return _document(width_mm, height_mm, frame + _group(kind, rings, machine))
+
+
+def _group(kind: LineKind, rings: Sequence[CurveRing], machine: Machine) -> str:
+    stroke = f'stroke="{_hex(machine.lines[kind].colour)}" {_STROKE[kind]}'
+    return f'<g id="{kind}" fill="none" {stroke}>\n{_paths(rings)}</g>\n'
+
+
+def _hex(rgb: Colour) -> str:
+    return "#{:02x}{:02x}{:02x}".format(*rgb)
 
 
 def outline_svg(rings: Sequence[CurveRing], width_mm: float, height_mm: float) -> bytes:
@@ -65,13 +82,6 @@ def outline_svg(rings: Sequence[CurveRing], width_mm: float, height_mm: float) -
 
 def _paths(rings: Sequence[CurveRing]) -> str:
     return "".join(f'<path d="{path_data(ring)}"/>\n' for ring in rings)
-
-
-def _bar(bar: Box) -> str:
-    return (
-        f'<rect x="{_number(bar.left)}" y="{_number(bar.top)}" '
-        f'width="{_number(bar.width)}" height="{_number(bar.height)}"/>\n'
-    )
 
 
 def _document(width_mm: float, height_mm: float, content: str) -> bytes:

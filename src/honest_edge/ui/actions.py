@@ -17,7 +17,7 @@ from honest_edge.core.values.forms import PRESETS, Preset
 from honest_edge.core.values.job import Design, Job
 from honest_edge.files.kinds import PROJECT_SUFFIX
 from honest_edge.ui import theme
-from honest_edge.ui.asking import PICTURES
+from honest_edge.ui.asking import PICTURES, ask_cut
 from honest_edge.ui.drawing import png_of
 from honest_edge.ui.tasks import LatestOnly
 
@@ -62,6 +62,7 @@ class Actions:
         self._action(menu, "Paste a picture", "Ctrl+V", self.paste)
         self._action(menu, "Remove this design", "", self._remove_current)
         self._action(menu, "Write files…", "Ctrl+E", self.write)
+        self._action(menu, "Hold a cut file against the sheet…", "", self.hold_cut)
         menu.addSeparator()
         self._action(menu, "Show all of the table", "Ctrl+0", window.table.show_all)
         self._action(menu, "Closer", "Ctrl++", lambda: window.table.zoom_by(1.25))
@@ -377,7 +378,7 @@ class Actions:
         from honest_edge.files.whole import existing, write_set
 
         folder, job, pipeline = Path(chosen), window.document.job, window.background.pipeline()
-        taken = existing(folder, dict.fromkeys(output_names(window.desk.seen.plan, job), b""))
+        taken = existing(folder, dict.fromkeys(output_names(window.desk.seen.plan, job, window.desk.seen.laid), b""))
         if taken and not self.ask_to_replace(window, folder, taken):
             return
 
@@ -390,6 +391,12 @@ class Actions:
 
         window.panels.files.set_progress(0.0, "Preparing")
         self.writing.submit(work)
+
+    def hold_cut(self) -> None:
+        """Choose a cut file and show it over the sheet."""
+        path = ask_cut(self.window, self.window.prefs.out_folder)
+        if path is not None:
+            self.window.sheet_work.hold(path)
 
     @staticmethod
     def ask_to_replace(window: MainWindow, folder: Path, taken: list[str]) -> bool:

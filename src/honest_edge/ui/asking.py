@@ -29,3 +29,24 @@ def ask_table(parent: QWidget) -> Path | None:
     """Ask for a table."""
     name, _ = QFileDialog.getOpenFileName(parent, "Choose a table", "", "Tables (*.csv *.tsv *.txt)")
     return Path(name) if name else None
+
+
+_PROFILES = "Profiles (*.toml *.json)"
+
+
+def ask_profile(parent: QWidget) -> Path | None:
+    """Ask for a profile to read."""
+    name, _ = QFileDialog.getOpenFileName(parent, "Import a profile", "", _PROFILES)
+    return Path(name) if name else None
+
+
+def ask_profile_to_write(parent: QWidget, name: str) -> Path | None:
+    """Ask where a profile is to be written."""
+    chosen, _ = QFileDialog.getSaveFileName(parent, "Export this profile", f"{name}.toml", _PROFILES)
+    return Path(chosen) if chosen else None
+
+
+def ask_cut(parent: QWidget, folder: str) -> Path | None:
+    """Ask for a cut file."""
+    name, _ = QFileDialog.getOpenFileName(parent, "Choose a cut file", folder, "Cut files (*.svg *.dxf *.plt *.pdf)")
+    return Path(name) if name else None

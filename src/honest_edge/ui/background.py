@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import threading
+from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
@@ -15,10 +16,13 @@ from honest_edge.ui.tasks import LatestOnly, WorkerPool
 
 if TYPE_CHECKING:
     from honest_edge.app.edge_preview import EdgePreview
+    from honest_edge.app.holding import Held
     from honest_edge.app.layer_view import LayerView
     from honest_edge.app.overview import Judgement
     from honest_edge.app.pipeline import DesignResult, IsCancelled, Pipeline, Report
     from honest_edge.app.preview import Preview, Previewer
+    from honest_edge.app.sheet_edits import SheetLimits
+    from honest_edge.core.sheet.plan import Plan
     from honest_edge.core.values.artwork import Artwork
 
 
@@ -27,6 +31,8 @@ class Background(QObject):
 
     found = pyqtSignal(str, object)
     """A design's key and its result, as soon as it is there."""
+    better = pyqtSignal(object)
+    """A better layout, as soon as it is there."""
 
     def __init__(self, document: Document, parent: QObject) -> None:
         super().__init__(parent)
@@ -34,13 +40,16 @@ class Background(QObject):
         self._pipeline: Pipeline | None = None
         self._previewer: Previewer | None = None
         self._lock = threading.Lock()
-        self.pool = WorkerPool(4)  # what was called off may still finish a step
+        self.pool = WorkerPool(5)  # what was called off may still finish a step
         self.looking = LatestOnly(self.pool, self)
         self.judging = LatestOnly(self.pool, self)
         self.previewing = LatestOnly(self.pool, self)
         self.dragging = LatestOnly(self.pool, self)
         self.laying = LatestOnly(self.pool, self)
         self.fonting = LatestOnly(self.pool, self)
+        self.fitting = LatestOnly(self.pool, self)
+        self.limiting = LatestOnly(self.pool, self)
+        self.holding = LatestOnly(self.pool, self)
         self._warming = LatestOnly(self.pool, self)
 
     @property
@@ -52,6 +61,9 @@ class Background(QObject):
             self.dragging,
             self.laying,
             self.fonting,
+            self.fitting,
+            self.limiting,
+            self.holding,
             self._warming,
         )
 
@@ -142,6 +154,40 @@ class Background(QObject):
             return layer_view(design, pipeline.layers, pipeline.stickers(design, job, cancelled=cancelled))
 
         self.laying.submit(work)
+
+    def fit_better(self, seen: Overview) -> None:
+        """Look for better layouts until called off."""
+
+        def work(*, report: Report, cancelled: IsCancelled) -> Plan:
+            from honest_edge.app.sheet_edits import improved
+
+            def found(plan: Plan) -> None:
+                if not cancelled():
+                    self.better.emit(plan)
+
+            return improved(seen, found=found, cancelled=cancelled)
+
+        self.fitting.submit(work)
+
+    def hold(self, path: Path, seen: Overview) -> None:
+        """Read a cut file and find the sheet that it lies nearest to."""
+
+        def work(*, report: Report, cancelled: IsCancelled) -> Held:
+            from honest_edge.app.holding import hold
+
+            return hold(path, seen)
+
+        self.holding.submit(work)
+
+    def limit(self, seen: Overview, key: str) -> None:
+        """Find what limits a design on the sheets."""
+
+        def work(*, report: Report, cancelled: IsCancelled) -> SheetLimits | None:
+            from honest_edge.app.sheet_edits import sheet_limits
+
+            return sheet_limits(seen, key, cancelled=cancelled)
+
+        self.limiting.submit(work)
 
     def list_fonts(self) -> None:
         """Find the fonts of this machine."""

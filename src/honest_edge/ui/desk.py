@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
@@ -16,8 +17,11 @@ from honest_edge.core.values.units import Unit, format_length
 from honest_edge.ui.document import Document
 
 if TYPE_CHECKING:
+    from honest_edge.app.holding import Held
     from honest_edge.app.layer_view import LayerView
     from honest_edge.app.pipeline import DesignResult
+    from honest_edge.app.sheet_edits import SheetLimits
+    from honest_edge.files.profiles import ProfileFolder
 
 
 class Desk(QObject):
@@ -32,19 +36,26 @@ class Desk(QObject):
     write_wanted = pyqtSignal()
     folder_wanted = pyqtSignal()
     cancel_wanted = pyqtSignal()
+    sheet_wanted = pyqtSignal(str)
+    """"wait", "stop", "keep", "clear used" or "release"."""
     layers_wanted = pyqtSignal(tuple)
     picture_wanted = pyqtSignal(object, object)
     """A picture's path, and what takes it as soon as it is read."""
 
-    def __init__(self, document: Document, unit: Unit) -> None:
+    def __init__(self, document: Document, unit: Unit, profiles: Callable[[], ProfileFolder]) -> None:
         super().__init__()
         self.document, self.unit = document, unit
+        self._open_profiles = profiles
+        self._profiles: ProfileFolder | None = None
         self.seen: Overview = EMPTY
         self.current: str | None = None
         self.judgement: Judgement | None = None
         self.proposed: Change | None = None
         self.side_by_side = False
         self.page = 0
+        self.limits: SheetLimits | None = None
+        self.better_found: int | None = None
+        self.held: Held | None = None
         self.show_nodes = False
         self.show_deviation = False
         self.brush_mm = 2.0
@@ -56,6 +67,13 @@ class Desk(QObject):
         self.layers_taken: tuple[str, ...] = ()
         self.view: LayerView | None = None
         self.fonts: dict[str, tuple[str, ...]] = {}
+
+    @property
+    def profiles(self) -> ProfileFolder:
+        """The machines, printers and stocks of this user."""
+        if self._profiles is None:
+            self._profiles = self._open_profiles()
+        return self._profiles
 
     @property
     def job(self) -> Job:

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QGraphicsScene
 from honest_edge.app.overview import Station
 from honest_edge.ui.desk import Desk
 from honest_edge.ui.layer_work import LayerWork
+from honest_edge.ui.sheet_work import SheetWork
 from honest_edge.ui.strip import EdgeStrip
 from honest_edge.ui.table import LightTable
 from honest_edge.ui.theme import Tokens
@@ -27,9 +28,11 @@ class Easel(QObject):
     offset_moved = pyqtSignal(float)
     offset_released = pyqtSignal(float)
 
-    def __init__(self, desk: Desk, table: LightTable, strip: EdgeStrip, layers: LayerWork, parent: QObject) -> None:
+    def __init__(
+        self, desk: Desk, table: LightTable, strip: EdgeStrip, layers: LayerWork, sheets: SheetWork, parent: QObject
+    ) -> None:
         super().__init__(parent)
-        self.desk, self.table, self.strip, self.layers = desk, table, strip, layers
+        self.desk, self.table, self.strip, self.layers, self.sheets = desk, table, strip, layers, sheets
         self._shown: tuple[object, ...] = ()
 
     def draw(self, station: Station, tokens: Tokens, *, refit: bool = False, force: bool = False) -> None:
@@ -42,6 +45,7 @@ class Easel(QObject):
             result,
             seen.plan if station in ("sheet", "files") else None,
             page,
+            self.desk.held,
             tokens,
             self.desk.unit,
             self.desk.job.bench_error,
@@ -56,7 +60,7 @@ class Easel(QObject):
         self.layers.forget_drawing()
         scene = self.table.drawing()
         if station in ("sheet", "files"):
-            self._draw_sheet(page, refit)
+            self._draw_sheet(page, refit, can_move=station == "sheet")
             return
         if layered and self.layers.draw(tokens, refit=refit):
             return
@@ -119,18 +123,22 @@ class Easel(QObject):
 
         edge_scene.draw_preview(self.table.drawing(), preview, tokens)
 
-    def _draw_sheet(self, page: int, refit: bool) -> None:
+    def _draw_sheet(self, page: int, refit: bool, *, can_move: bool) -> None:
         seen, scene = self.desk.seen, self.table.drawing()
         if seen.plan is None or not seen.plan.pages:
             scene.clear()
             self.table.caption = seen.state("sheet")[1] if seen.job.designs else self._empty_words()
             self.table.viewport().update()  # type: ignore[union-attr]
             return
-        from honest_edge.ui import scenes
+        from honest_edge.ui.sheet_scene import draw_held, draw_sheet
 
         page = min(page, len(seen.plan.pages) - 1)
-        content = scenes.draw_sheet(scene, seen.plan, page, seen.laid, seen.job.sheet)
-        caption = f"sheet {page + 1} of {len(seen.plan.pages)}    M: caliper    0: show all"
+        content = draw_sheet(scene, seen.plan, page, seen.laid, seen.job.sheet, self.sheets.hands if can_move else None)
+        held = self.desk.held
+        if held is not None and held.page == page:
+            draw_held(scene, held)
+        hint = "drag a copy to place it by hand    " if can_move else ""
+        caption = f"sheet {page + 1} of {len(seen.plan.pages)}    {hint}M: caliper    0: show all"
         self.table.set_content(content, caption, refit=refit, air=0.05)
 
     def _empty_words(self) -> str:

@@ -18,7 +18,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from honest_edge.core.values.specs import School, Stock
+from honest_edge.core.values.sheets import Stock
+from honest_edge.core.values.specs import School
 from honest_edge.ui import scenes
 from honest_edge.ui.drawing import area_path, painter_path, transform
 from honest_edge.ui.outline_scene import PlaceMark

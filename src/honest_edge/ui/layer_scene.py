@@ -21,7 +21,8 @@ from PyQt6.QtWidgets import (
 from honest_edge.core.layers.arrange import box_round, snapped, with_groups
 from honest_edge.core.layers.stack import Content, Entry, Stack, layer_matrix
 from honest_edge.core.values.layers import Layer
-from honest_edge.core.values.specs import LineKind, Stock
+from honest_edge.core.values.sheets import Stock
+from honest_edge.core.values.specs import LineKind
 from honest_edge.ui.drawing import area_path, line_pen, painter_path, qimage, transform
 from honest_edge.ui.scenes import PictureItem, stock_brush
 from honest_edge.ui.theme import PAPER_TOKENS, Tokens

@@ -5,9 +5,12 @@ from __future__ import annotations
 import json
 from dataclasses import asdict, dataclass, replace
 from pathlib import Path
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 from honest_edge.core.values.errors import HonestEdgeError
+
+if TYPE_CHECKING:
+    from honest_edge.files.profiles import ProfileFolder
 
 _SCHEMA = 1
 _KNOWN = {"unit": ("mm", "in"), "theme": ("light", "dark")}
@@ -28,6 +31,12 @@ class PrefsFile:
 
     def __init__(self, path: Path) -> None:
         self._path = path
+
+    def profiles(self) -> ProfileFolder:
+        """Return the user's profiles, in a folder beside the file."""
+        from honest_edge.files.profiles import ProfileFolder  # its formats load with the first profile
+
+        return ProfileFolder(self._path.parent / "profiles")
 
     def read(self) -> Prefs:
         """Return the remembered choices; what is missing or nonsense is the default."""

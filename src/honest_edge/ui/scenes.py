@@ -20,10 +20,10 @@ from PyQt6.QtWidgets import (
 )
 
 from honest_edge.core.values.comparison import Comparison
-from honest_edge.core.values.specs import SheetSpec, Stock
+from honest_edge.core.values.sheets import Stock
 from honest_edge.core.values.units import Unit, format_length
 from honest_edge.ui import outline_scene
-from honest_edge.ui.drawing import area_path, line_pen, nodes_of, painter_path, qimage, transform
+from honest_edge.ui.drawing import area_path, line_pen, nodes_of, painter_path, qimage
 from honest_edge.ui.theme import PAPER_TOKENS, Tokens, figures, words
 from honest_edge.ui.words import one_in
 
@@ -34,7 +34,6 @@ if TYPE_CHECKING:
     from honest_edge.app.pipeline import DesignResult
     from honest_edge.app.preview import Preview
     from honest_edge.core.edge.profile import Spot
-    from honest_edge.core.sheet.fit import Plan
     from honest_edge.core.sheet.media import Box
 
 _SHADOW = QColor(0, 0, 0, 26)
@@ -239,8 +238,8 @@ def _comparison(scene: QGraphicsScene, compare: Comparison, centre: QPointF, tok
     pen = QPen(QColor(tokens.accent), 2, Qt.PenStyle.DashLine)
     pen.setCosmetic(True)
     item.setPen(pen)
-    _add(scene, item)
-    _caption(scene, compare.name, QPointF(centre.x(), box.top()), tokens.accent, above=True)
+    add(scene, item)
+    caption_item(scene, compare.name, QPointF(centre.x(), box.top()), tokens.accent, above=True)
     return box
 
 
@@ -256,14 +255,14 @@ def draw_outline(
     """The art without its background, the outline round it, and what about it needs a decision."""
     scene.clear()
     _picture(scene, result, tag="before", visible=False)
-    _add(scene, PictureItem(result.subject.pixels, 0, 0, result.outline.pixel_mm))
+    add(scene, PictureItem(result.subject.pixels, 0, 0, result.outline.pixel_mm))
     if show_deviation:
         outline_scene.draw_deviation(scene, result, tokens)
     path = QGraphicsPathItem(painter_path(result.outline_curves))
     path.setPen(line_pen("through", tokens))
-    _add(scene, path)
+    add(scene, path)
     if show_nodes:
-        _add(scene, NodesItem(nodes_of(result.outline_curves), tokens.through))
+        add(scene, NodesItem(nodes_of(result.outline_curves), tokens.through))
     outline_scene.draw_decisions(scene, result, tokens, unit)
     return QRectF(0, 0, result.width_mm, result.height_mm)
 
@@ -271,12 +270,12 @@ def draw_outline(
 def draw_preview(scene: QGraphicsScene, preview: Preview, tokens: Tokens) -> None:
     """A first look at a changed outline, dashed until the exact one is there."""
     scene.clear()
-    _add(scene, PictureItem(preview.pixels, 0, 0, preview.pixel_mm))
+    add(scene, PictureItem(preview.pixels, 0, 0, preview.pixel_mm))
     path = QGraphicsPathItem(area_path(preview.area))
     pen = line_pen("through", tokens)
     pen.setStyle(Qt.PenStyle.DashLine)
     path.setPen(pen)
-    _add(scene, path)
+    add(scene, path)
 
 
 def draw_edge(
@@ -290,13 +289,13 @@ def draw_edge(
     shadow = QGraphicsPathItem(cut.translated(0.5, 0.9))
     shadow.setBrush(_SHADOW)
     shadow.setPen(QPen(Qt.PenStyle.NoPen))
-    _add(scene, shadow)
+    add(scene, shadow)
     _ink(scene, result, opacity=_WASTE_OPACITY)
     paper = QGraphicsPathItem(cut)
     paper.setBrush(stock_brush(stock))
     paper.setPen(QPen(Qt.PenStyle.NoPen))
     paper.setFlag(QGraphicsItem.GraphicsItemFlag.ItemClipsChildrenToShape)
-    _add(scene, paper)
+    add(scene, paper)
     inner = ink_item(result)
     inner.setParentItem(paper)
     _cut_line(scene, result, QTransform())
@@ -305,7 +304,7 @@ def draw_edge(
         leftward, upward = spot.x_mm < (left + right) / 2, spot.y_mm < (top + bottom) / 2
         mark = Callout(title, detail, tokens, leftward=leftward, upward=upward)
         mark.setPos(spot.x_mm, spot.y_mm)
-        _add(scene, mark)
+        add(scene, mark)
     return QRectF(left, top, right - left, bottom - top)
 
 
@@ -319,67 +318,26 @@ def spot_words(spot: Spot, stock: Stock, unit: Unit) -> tuple[str, str]:
     room = format_length(spot.room_mm, unit, digits=2 if unit == "mm" else 3)
     often = one_in(spot.chance)
     if spot.trouble == "white":
-        name = stock.name[:1].upper() + stock.name[1:]
+        name = stock.bare_name[:1].upper() + stock.bare_name[1:]
         return f"{name} would show here: {often}", f"ink reaches only {room} past the cut"
     return f"Detail would be cut here: {often}", f"it begins only {room} inside the cut"
-
-
-def draw_sheet(
-    scene: QGraphicsScene, plan: Plan, page: int, results: Sequence[DesignResult], sheet: SheetSpec
-) -> QRectF:
-    """One sheet: paper, marks, keep-outs, copies and cut lines."""
-    scene.clear()
-    paper = QRectF(0, 0, plan.width_mm, plan.height_mm)
-    _box(scene, paper.translated(1.0, 1.6), brush=QBrush(_SHADOW))
-    stock = plan.stocks[page]
-    _box(scene, paper, brush=stock_brush(stock or sheet.stock))
-    _keep_outs(scene, plan, sheet.rim_mm)
-    for mark in plan.marks if stock is None else ():
-        for bar in mark.bars:
-            _box(scene, _rect(bar), brush=QBrush(QColor("black")))
-    for placement in plan.pages[page]:
-        result = results[placement.design]
-        matrix = transform(placement.matrix)
-        if stock is None:
-            ink = _ink(scene, result)
-            ink.setTransform(ink.transform() * matrix)
-        _cut_line(scene, result, matrix)
-    return paper
 
 
 def _cut_line(scene: QGraphicsScene, result: DesignResult, matrix: QTransform) -> None:
     line = QGraphicsPathItem(matrix.map(painter_path(result.cut.curves)))
     line.setPen(line_pen(result.cut.line_kind, PAPER_TOKENS))
-    _add(scene, line)
+    add(scene, line)
     for path in result.cut.lines:
         extra = QGraphicsPathItem(matrix.map(painter_path([path.curve])))
         extra.setPen(line_pen(path.kind, PAPER_TOKENS))
-        _add(scene, extra)
+        add(scene, extra)
     if result.cut.line_kind == "kiss":
         for curve in result.cut.curves:
-            _add(scene, BeadItem(matrix.map(nodes_of([curve])[0]), PAPER_TOKENS.kiss))
+            add(scene, BeadItem(matrix.map(nodes_of([curve])[0]), PAPER_TOKENS.kiss))
 
 
-def _keep_outs(scene: QGraphicsScene, plan: Plan, rim_mm: float) -> None:
-    stipple = QBrush(QColor("#B9AE98"), Qt.BrushStyle.Dense6Pattern)
-    paper = QPainterPath()
-    paper.addRect(QRectF(0, 0, plan.width_mm, plan.height_mm))
-    printable = QPainterPath()
-    printable.addRect(QRectF(rim_mm, rim_mm, plan.width_mm - 2 * rim_mm, plan.height_mm - 2 * rim_mm))
-    rim = QGraphicsPathItem(paper.subtracted(printable))
-    rim.setBrush(stipple)
-    rim.setPen(QPen(Qt.PenStyle.NoPen))
-    _add(scene, rim)
-    usable = QPen(QColor("#8C8471"), 1, Qt.PenStyle.DashLine)
-    usable.setCosmetic(True)
-    _box(scene, _rect(plan.usable), pen=usable)
-    for mark in plan.marks:
-        _box(scene, _rect(mark.keep_out), brush=stipple)
-        _caption(scene, "marks", _rect(mark.keep_out).center(), PAPER_TOKENS.soft)
-    _caption(scene, "printer's rim", QPointF(plan.width_mm / 2, rim_mm / 2), PAPER_TOKENS.soft)
-
-
-def _caption(scene: QGraphicsScene, text: str, centre: QPointF, colour: str, *, above: bool = False) -> None:
+def caption_item(scene: QGraphicsScene, text: str, centre: QPointF, colour: str, *, above: bool = False) -> None:
+    """Add words of constant size on the screen."""
     item = QGraphicsSimpleTextItem(text)
     item.setFont(words(11))
     item.setBrush(QColor(colour))
@@ -388,25 +346,27 @@ def _caption(scene: QGraphicsScene, text: str, centre: QPointF, colour: str, *, 
     up = bounds.height() + 3 if above else bounds.height() / 2
     item.setTransform(QTransform.fromTranslate(-bounds.width() / 2, -up))
     item.setPos(centre)
-    _add(scene, item)
+    add(scene, item)
 
 
-def _rect(box: Box) -> QRectF:
+def rect_of(box: Box) -> QRectF:
+    """Return a box as Qt takes it."""
     return QRectF(box.left, box.top, box.width, box.height)
 
 
-def _box(scene: QGraphicsScene, rect: QRectF, *, brush: QBrush | None = None, pen: QPen | None = None) -> None:
+def box_item(scene: QGraphicsScene, rect: QRectF, *, brush: QBrush | None = None, pen: QPen | None = None) -> None:
+    """Add a rectangle."""
     item = QGraphicsRectItem(rect)
     item.setPen(pen or QPen(Qt.PenStyle.NoPen))
     if brush is not None:
         item.setBrush(brush)
-    _add(scene, item)
+    add(scene, item)
 
 
 def _picture(scene: QGraphicsScene, result: DesignResult, *, tag: str = "", visible: bool = True) -> None:
     item = PictureItem(result.artwork.pixels, 0, 0, result.outline.pixel_mm)
     item.setVisible(visible)
-    _add(scene, item, tag=tag or "always")
+    add(scene, item, tag=tag or "always")
 
 
 def ink_item(result: DesignResult) -> QGraphicsItem:
@@ -430,7 +390,7 @@ def ink_item(result: DesignResult) -> QGraphicsItem:
 def _ink(scene: QGraphicsScene, result: DesignResult, *, opacity: float = 1.0) -> QGraphicsItem:
     item = ink_item(result)
     item.setOpacity(opacity)
-    _add(scene, item)
+    add(scene, item)
     return item
 
 
@@ -448,7 +408,7 @@ def _dimension(
         path.lineTo(*(reversed(b) if upright else b))
     line = QGraphicsPathItem(path)
     line.setPen(pen)
-    _add(scene, line)
+    add(scene, line)
     caption = QGraphicsSimpleTextItem(text)
     caption.setFont(figures(13))
     caption.setBrush(QColor(tokens.ink))
@@ -458,9 +418,10 @@ def _dimension(
     caption.setTransform(QTransform.fromTranslate(shift.x(), shift.y()))
     middle = (start + end) / 2
     caption.setPos(QPointF(at, middle) if upright else QPointF(middle, at))
-    _add(scene, caption)
+    add(scene, caption)
 
 
-def _add(scene: QGraphicsScene, item: QGraphicsItem, *, tag: str = "after") -> None:
+def add(scene: QGraphicsScene, item: QGraphicsItem, *, tag: str = "after") -> None:
+    """Add an item that is shown before or after, as its tag says, or always."""
     item.setData(0, tag)
     scene.addItem(item)

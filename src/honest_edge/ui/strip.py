@@ -21,7 +21,7 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from honest_edge.core.values.bench import BenchError, SheetPlace
-from honest_edge.core.values.specs import Stock
+from honest_edge.core.values.sheets import Stock
 from honest_edge.core.values.units import MM_PER_INCH, Unit, format_length
 from honest_edge.ui.drawing import qimage
 from honest_edge.ui.fields import counted
@@ -105,7 +105,7 @@ class EdgeStrip(QWidget):
         if not self.spots:
             return f"{share}; no place shows trouble in 1 of 200 stickers"
         worst = self.spots[0]
-        trouble = f"{what.stock.name} shows" if worst.trouble == "white" else "detail is cut"
+        trouble = f"{what.stock.bare_name} shows" if worst.trouble == "white" else "detail is cut"
         if worst.end_mm - worst.start_mm > 0.95 * what.edge.length_mm:
             return f"{share}; {trouble} all the way round, {one_in(worst.chance)} at the worst"
         return f"{share}; {counted(len(self.spots), 'place')}, the worst {one_in(worst.chance)}: {trouble}"

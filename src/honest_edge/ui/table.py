@@ -299,7 +299,7 @@ class LightTable(QGraphicsView):
         if event is not None and self._stroke:
             at = self.mapToScene(event.position().toPoint())
             # a line or a box has two ends, a brush every place between
-            self._stroke = [self._stroke[0], at] if self.tool in ("dam", "area") else [*self._stroke, at]
+            self._stroke = [self._stroke[0], at] if self.tool in ("dam", "area", "used") else [*self._stroke, at]
             self.viewport().update()  # type: ignore[union-attr]
             return
         if event is not None and self.caliper and self._caliper_ends and event.buttons():
@@ -363,7 +363,7 @@ class LightTable(QGraphicsView):
         colours = {"dam": self.tokens.accent, "keep": self.tokens.fine, "clear": self.tokens.danger}
         colour = QColor(colours.get(self.tool, self.tokens.accent))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        if self.tool == "area":
+        if self.tool in ("area", "used"):
             painter.setPen(QPen(colour, 2, Qt.PenStyle.DashLine))
             painter.drawRect(QRectF(points[0], points[-1]).normalized())
             return

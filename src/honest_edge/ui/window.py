@@ -24,6 +24,7 @@ from honest_edge.ui.fields import ElidedLabel, label
 from honest_edge.ui.layer_work import LayerWork
 from honest_edge.ui.path_bar import PathBar
 from honest_edge.ui.prefs import Prefs, PrefsFile
+from honest_edge.ui.sheet_work import SheetWork
 from honest_edge.ui.stations.panels import Panels
 from honest_edge.ui.strip import EdgeStrip, Unrolled
 from honest_edge.ui.table import LightTable
@@ -32,6 +33,7 @@ from honest_edge.ui.tray import Tray
 
 if TYPE_CHECKING:
     from honest_edge.app.edge_preview import EdgePreview
+    from honest_edge.app.holding import Held
     from honest_edge.app.pipeline import DesignResult
     from honest_edge.app.preview import Preview
 
@@ -39,6 +41,7 @@ _EXACT_DELAY_MS = 140
 """A control that is still moving asks for the first look only."""
 
 _PATIENCE_S = 0.5
+_SAME_MM = 0.1
 
 
 class MainWindow(QMainWindow):
@@ -52,7 +55,7 @@ class MainWindow(QMainWindow):
         self.prefs_file, self.prefs = prefs_file, prefs_file.read()
         self.tokens = THEMES[self.prefs.theme]
         self.document = Document(recovery, self)
-        self.desk = Desk(self.document, self.prefs.unit)
+        self.desk = Desk(self.document, self.prefs.unit, prefs_file.profiles)
         self.desk.out_folder = self.prefs.out_folder
         self.background = Background(self.document, self)
         self.pool = self.background.pool
@@ -64,7 +67,8 @@ class MainWindow(QMainWindow):
         self._asked_at, self._announced = 0.0, False
         self._build()
         self.layer_work = LayerWork(self.desk, self.background, self.table, lambda: self.panels.layers, self)
-        self.easel = Easel(self.desk, self.table, self.strip, self.layer_work, self)
+        self.sheet_work = SheetWork(self.desk, self.background, self)
+        self.easel = Easel(self.desk, self.table, self.strip, self.layer_work, self.sheet_work, self)
         self.actions_ = Actions(self)
         self._connect()
         self.setAcceptDrops(True)
@@ -158,6 +162,8 @@ class MainWindow(QMainWindow):
         self.desk.edge_wanted.connect(self._refresh_edge)
         self.easel.offset_moved.connect(self._on_offset_moved)
         self.easel.offset_released.connect(self._on_offset_released)
+        self.sheet_work.changed.connect(self._refresh)
+        self.sheet_work.held.connect(lambda held: self._on_held(cast("Held", held)))
         self.layer_work.laid.connect(self._on_layers)
         self.layer_work.fonts_found.connect(self._on_layers)
 
@@ -193,10 +199,14 @@ class MainWindow(QMainWindow):
         self.table.set_tool(tool)
 
     def _lay_tool_down(self) -> None:
-        for panel in (self.panels.outline, self.panels.edge):
+        for panel in (self.panels.outline, self.panels.edge, self.panels.sheet):
             panel.toolbox.take("")
 
     def _on_stroke(self, tool: str, points: list[tuple[float, float]]) -> None:
+        if self.station == "sheet":
+            self.panels.sheet.toolbox.take("")
+            self.sheet_work.take_stroke(points)
+            return
         panel = self.panels.edge if self.station == "edge" else self.panels.outline
         panel.take_stroke(tool, points)
 
@@ -316,11 +326,14 @@ class MainWindow(QMainWindow):
             self.settled.emit()
 
     def _forget_judgement(self) -> None:
+        self.sheet_work.forget()
         self.desk.judgement = self.desk.proposed = None
         self.background.judging.cancel()
 
     def _judge(self) -> None:
-        """Judge the edge in hand; only where it is looked at, for it tries every school."""
+        """Judge the edge in hand, or what limits the sheets; only where it is looked at, for it tries much."""
+        if self.station == "sheet":
+            self.sheet_work.learn()
         design, result, seen = self.desk.design, self.desk.result, self.desk.seen
         if self.station != "edge" or design is None or result is None or self.desk.judgement is not None:
             return
@@ -339,6 +352,15 @@ class MainWindow(QMainWindow):
     def busy(self) -> bool:
         """Whether what is shown is still being computed."""
         return self.background.busy or self._exact_timer.isActive()
+
+    def _on_held(self, held: Held) -> None:
+        apart = self.desk.length(held.distance_mm, 2)
+        self.go_to("sheet")
+        self.say(
+            f"{held.name} lies over sheet {held.page + 1}: its lines and the sheet's are {apart} apart at most.",
+            tone="danger" if held.distance_mm > _SAME_MM else "",
+            actions=[("Take it away", self.sheet_work.let_go)],
+        )
 
     # -- showing -------------------------------------------------------------------------------------
 

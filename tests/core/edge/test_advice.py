@@ -5,7 +5,8 @@ import pytest
 
 from edges import made
 from honest_edge.core.edge.advice import advise, traits_of
-from honest_edge.core.values.specs import SCHOOL_DEFAULTS, Stock
+from honest_edge.core.values.sheets import Stock
+from honest_edge.core.values.specs import SCHOOL_DEFAULTS
 from pictures import coverage, disc, rgba
 
 SHARES = {"border": 0.97, "bleed": 0.98, "inside": 0.99, "bare": 0.1}

@@ -23,7 +23,8 @@ from honest_edge.core.values.bench import (
     within_mm,
 )
 from honest_edge.core.values.errors import UsageError
-from honest_edge.core.values.specs import SCHOOL_DEFAULTS, EdgeRecipe, Stock
+from honest_edge.core.values.sheets import Stock
+from honest_edge.core.values.specs import SCHOOL_DEFAULTS, EdgeRecipe
 from pictures import coverage, disc, rgba, star
 
 DISC = shapely.Point(20, 20).buffer(12, quad_segs=180)
@@ -59,11 +60,11 @@ def test_a_half_plane_follows_the_normal_distribution(bleed):
     )
 
 
-@pytest.mark.parametrize(("away_mm", "quarters"), [(40, 0), (120, 1), (120, 2)])
-def test_rotation_grows_with_the_distance_from_the_marks(away_mm, quarters):
+@pytest.mark.parametrize(("away_mm", "turn_deg"), [(40, 0), (120, 90), (120, 180), (90, 37)])
+def test_rotation_grows_with_the_distance_from_the_marks(away_mm, turn_deg):
     small = shapely.Point(0, 0).buffer(2, quad_segs=90)
     model = exact_model(small, ink=small.buffer(0.3, quad_segs=90))
-    place = SheetPlace(x_mm=0.6 * away_mm, y_mm=-0.8 * away_mm, quarters=quarters)
+    place = SheetPlace(x_mm=0.6 * away_mm, y_mm=-0.8 * away_mm, turn_deg=turn_deg)
     moved = math.radians(0.15) * away_mm
     error = BenchError(rotation_deg=Scatter(spread=0.15))
     assert share(model, error, place) == pytest.approx(math.erf(0.3 / moved / math.sqrt(2)), abs=0.005)
@@ -98,7 +99,7 @@ def test_five_errors_at_once_agree_with_errors_drawn_one_by_one():
         scale_y_percent=Scatter(bias=0.05, spread=0.1),
         repeat_mm=0.1,
     )
-    place = SheetPlace(x_mm=70, y_mm=-90, quarters=3)
+    place = SheetPlace(x_mm=70, y_mm=-90, turn_deg=270)
     drawn = drawn_errors(error, np.random.default_rng(3).normal(size=(8000, 5)))
     counted = float((excess_of(model, place, drawn) <= 0.1).mean())
     seen = forecast(model, error, place, visible_mm=0.1)
@@ -236,7 +237,7 @@ def test_contrast_is_judged_against_the_stock():
 
 
 def test_stock_is_called_what_it_is():
-    assert [Stock().name, Stock(rgb=(200, 180, 140)).name, Stock(is_clear=True).name] == [
+    assert [Stock().bare_name, Stock(rgb=(200, 180, 140)).bare_name, Stock(is_clear=True).bare_name] == [
         "white",
         "bare stock",
         "clear film",

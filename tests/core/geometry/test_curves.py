@@ -138,7 +138,7 @@ def test_what_blur_takes_from_a_tip_is_the_half_level_of_a_blurred_wedge():
 
 
 def test_a_quarter_turn_runs_clockwise_on_paper():
-    matrix = affine(turn_quarters=1, x_mm=10, y_mm=20)
+    matrix = affine(turn_deg=90, x_mm=10, y_mm=20)
     right = matrix[:, :2] @ (1.0, 0.0)
     np.testing.assert_allclose(right, (0.0, 1.0))
     np.testing.assert_allclose(matrix[:, 2], (10, 20))
@@ -146,7 +146,7 @@ def test_a_quarter_turn_runs_clockwise_on_paper():
 
 def test_a_turned_ring_is_not_mirrored():
     ring = fit_ring(star(10, 44) * (1, 0.5), tolerance_mm=0.01, pixel_mm=0.1)
-    placed = ring.placed(affine(turn_quarters=1))
+    placed = ring.placed(affine(turn_deg=90))
 
     def signed(r: CurveRing) -> float:
         x, y = r.flattened(0.01).T

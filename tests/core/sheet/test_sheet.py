@@ -1,83 +1,268 @@
 import itertools
+from dataclasses import replace
 
 import numpy as np
 import pytest
+import rectpack
 import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from honest_edge.core.sheet.fit import Footprint, fit
-from honest_edge.core.sheet.marks import corner_brackets, usable_area
-from honest_edge.core.sheet.media import PAPER_MM, Box
-from honest_edge.core.values.errors import BlockedError, UsageError
-from honest_edge.core.values.specs import MarkSpec, SheetSpec
+from honest_edge.core.geometry.paths import polygon_of
+from honest_edge.core.sheet.fit import fit, improve
+from honest_edge.core.sheet.marks import marks_of
+from honest_edge.core.sheet.media import Box
+from honest_edge.core.sheet.plan import Footprint, Placement, is_better
+from honest_edge.core.sheet.room import room_of
+from honest_edge.core.sheet.stored import layout_of, plan_kept
+from honest_edge.core.values.errors import BlockedError, Cancelled, UsageError
+from honest_edge.core.values.sheets import (
+    MARK_LENGTH_MM,
+    PAPER_MM,
+    Machine,
+    MarkSpec,
+    SheetSpec,
+    with_mark_kind,
+)
 
 
 def test_paper_sizes_are_those_of_the_standards():
     assert PAPER_MM["a4"] == (210, 297)  # ISO 216:2007, table 1
+    assert (PAPER_MM["a3"], PAPER_MM["a5"]) == ((297, 420), (148, 210))  # ISO 216:2007, table 1
     assert PAPER_MM["letter"] == pytest.approx((8.5 * 25.4, 11 * 25.4))  # ANSI/ASME Y14.1, size A
-    width, height = PAPER_MM["a4"]
-    assert height / width == pytest.approx(2**0.5, abs=0.001)  # ISO 216: sides as 1 to the square root of 2
+    assert PAPER_MM["tabloid"] == pytest.approx((11 * 25.4, 17 * 25.4))  # ANSI/ASME Y14.1, size B
+    for paper in ("a3", "a4", "a5"):
+        width, height = PAPER_MM[paper]
+        assert height / width == pytest.approx(2**0.5, abs=0.005)  # ISO 216: sides as 1 to the square root of 2
+    assert SheetSpec(paper="a4", is_landscape=True).size_mm == (297, 210)
+    assert SheetSpec(paper="own", own_mm=(120, 180)).size_mm == (120, 180)
 
 
-def footprint(width, height, reach, copies, name="d"):
-    return Footprint(name=name, cut=Box(3, 5, 3 + width, 5 + height), reach_mm=reach, copies=copies)
+def footprint(shape, copies, *, reach=0.0, name="d", fills=False, key=""):
+    area = shapely.MultiPolygon([shape]) if shape.geom_type == "Polygon" else shape
+    return Footprint(key=key or name, name=name, area=area, reach_mm=reach, copies=copies, fills=fills)
 
 
-def placed_boxes(plan, designs):
+def box(width, height, copies, **more):
+    return footprint(shapely.box(3, 5, 3 + width, 5 + height), copies, **more)
+
+
+def star(points, outer, inner):
+    angles = np.arange(2 * points) * np.pi / points
+    radii = np.where(np.arange(2 * points) % 2, inner, outer)
+    return shapely.Polygon(np.column_stack([radii * np.cos(angles), radii * np.sin(angles)]) + 40)
+
+
+def cuts_of(plan, designs):
+    """Return for each sheet its cuts as polygons, each with its reach."""
     for page in plan.pages:
-        boxes = []
-        for placement in page:
-            design = designs[placement.design]
-            corners = shapely.box(*design.cut)
-            m = placement.matrix
-            moved = shapely.transform(corners, lambda p, m=m: p @ m[:, :2].T + m[:, 2])
-            boxes.append((moved, design.reach_mm))
-        yield boxes
+        yield [
+            (
+                shapely.transform(designs[p.design].area, lambda xy, m=p.matrix: xy @ m[:, :2].T + m[:, 2]),
+                designs[p.design].reach_mm,
+            )
+            for p in page
+        ]
 
 
-sides = st.floats(8, 90)
-designs_strategy = st.lists(
-    st.tuples(sides, sides, st.sampled_from([0, 0.3, 1.27, 4]), st.integers(1, 12)), min_size=1, max_size=4
+def assert_valid(plan, designs, sheet):
+    """All by shapely on the true cuts: numbers, edges, keep-outs, gaps."""
+    room = room_of(sheet)
+    usable = shapely.box(*room.usable).buffer(1e-5)
+    for index, design in enumerate(designs):
+        assert plan.count(index) == design.copies or (design.fills and plan.count(index) >= design.copies)
+    for number, cuts in enumerate(cuts_of(plan, designs)):
+        keep_outs = [shapely.box(*b) for b in (*room.keep_outs, *(room.used if number == 0 else ()))]
+        for cut, reach in cuts:
+            assert usable.covers(shapely.box(*cut.bounds).buffer(reach, join_style="mitre"))
+            assert all(cut.buffer(reach - 0.001).intersection(keep).area < 1e-3 for keep in keep_outs)
+        for (one, reach_one), (two, reach_two) in itertools.combinations(cuts, 2):
+            assert one.distance(two) >= max(sheet.gap_mm, reach_one + reach_two) - 1e-5
+
+
+shapes = st.one_of(
+    st.tuples(st.floats(12, 90), st.floats(12, 90)).map(lambda s: shapely.box(0, 0, *s)),
+    st.floats(8, 40).map(lambda r: shapely.Point(r, r).buffer(r)),
+    st.tuples(st.integers(3, 7), st.floats(15, 38), st.floats(0.3, 0.9)).map(lambda s: star(s[0], s[1], s[1] * s[2])),
+)
+jobs = st.lists(st.tuples(shapes, st.sampled_from([0, 0.3, 1.27, 4]), st.integers(1, 6)), min_size=1, max_size=3)
+sheets = st.builds(
+    SheetSpec,
+    paper=st.sampled_from(["letter", "a4", "a5"]),
+    is_landscape=st.booleans(),
+    gap_mm=st.sampled_from([0.0, 0.5, 2.5, 6.0]),
+    turning=st.sampled_from(["none", "quarter", "free"]),
+    grouping=st.sampled_from(["mixed", "together"]),
+    used=st.sampled_from([(), ((0.0, 0.0, 90.0, 120.0),)]),
+    machine=st.sampled_from(
+        [Machine(marks=MarkSpec(kind=kind, length_mm=MARK_LENGTH_MM[kind])) for kind in MARK_LENGTH_MM]
+    ),
 )
 
 
-@given(designs_strategy, st.floats(0, 6), st.sampled_from(["letter", "a4"]))
-@settings(max_examples=60)
-def test_every_copy_lies_free_of_marks_edges_and_neighbours(sizes, gap_mm, paper):
-    designs = [footprint(*size) for size in sizes]
-    sheet = SheetSpec(paper=paper, gap_mm=gap_mm)
+@given(jobs, sheets)
+@settings(max_examples=40)
+def test_every_copy_lies_free_of_marks_edges_used_areas_and_neighbours(job, sheet):
+    designs = [footprint(shape, n, reach=reach, key=f"d{i}") for i, (shape, reach, n) in enumerate(job)]
+    try:
+        plan = fit(designs, sheet)
+    except BlockedError:
+        room = room_of(sheet).usable
+        assert any(min(d.cut.width, d.cut.height) + 2 * d.reach_mm > 0.4 * min(room[2:]) for d in designs)
+        return
+    assert_valid(plan, designs, sheet)
+    if sheet.turning == "none":
+        assert {p.turn_deg for page in plan.pages for p in page} == {0.0}
+
+
+def test_waiting_never_loses_and_every_better_layout_holds():
+    designs = [footprint(star(5, 30, 12), 9, key="s"), footprint(shapely.Point(0, 0).buffer(21), 7, key="c")]
+    sheet, told = SheetSpec(paper="a5"), []
     plan = fit(designs, sheet)
-    assert sum(len(page) for page in plan.pages) == sum(design.copies for design in designs)
-    usable = shapely.box(*usable_area(sheet)).buffer(1e-6)
-    keep_outs = [shapely.box(*mark.keep_out) for mark in plan.marks]
-    for boxes in placed_boxes(plan, designs):
-        for cut, reach in boxes:
-            ink = shapely.box(*cut.bounds).buffer(reach, join_style="mitre")
-            assert usable.covers(ink)
-            assert all(ink.intersection(keep).area < 1e-6 for keep in keep_outs)
-        for (one, reach_one), (two, reach_two) in itertools.combinations(boxes, 2):
-            assert one.distance(two) >= max(gap_mm, reach_one + reach_two) - 1e-6
+    better = improve(plan, designs, sheet, found=told.append, cancelled=lambda: len(told) > 3, patience=25)
+    assert told
+    before = plan
+    for now in [*told, better]:
+        assert_valid(now, designs, sheet)
+        assert now == before or is_better(now, before)
+        before = now
+
+
+def test_waiting_answers_a_cancel_at_once_and_gives_back_the_layout():
+    designs = [footprint(star(5, 30, 12), 9)]
+    plan = fit(designs, SheetSpec(paper="a5"))
+    assert improve(plan, designs, SheetSpec(paper="a5"), found=pytest.fail, cancelled=lambda: True) == plan
+
+
+def test_filling_a_page_takes_more_the_longer_one_waits():
+    designs = [footprint(star(5, 30, 12), 0, fills=True)]
+    plan = fit(designs, SheetSpec())
+    tries = iter(range(10**9))
+    better = improve(plan, designs, SheetSpec(), found=lambda _: None, cancelled=lambda: next(tries) > 4000)
+    assert better.copies > plan.copies
+    assert_valid(better, designs, SheetSpec())
+
+
+def test_what_fills_takes_what_the_others_leave():
+    designs = [box(60, 60, 4, key="a"), footprint(shapely.Point(0, 0).buffer(8), 2, key="b", fills=True)]
+    plan = fit(designs, SheetSpec())
+    assert len(plan.pages) == 1
+    assert plan.count(0) == 4
+    assert plan.count(1) > 20
+    assert_valid(plan, designs, SheetSpec())
+
+
+def test_designs_kept_together_follow_one_another():
+    designs = [box(50, 40, 8, key="a"), box(30, 30, 9, key="b"), box(45, 20, 8, key="c")]
+    plan = fit(designs, SheetSpec(grouping="together"))
+    order = [p.design for page in plan.pages for p in page]
+    assert order == sorted(order)
+
+
+def test_copies_placed_by_hand_stay_and_the_rest_fits_around():
+    designs = [box(50, 40, 8)]
+    pin = Placement(design=0, turn_deg=30, x_mm=90, y_mm=80, is_pinned=True)
+    plan = fit(designs, SheetSpec(), [(0, pin)])
+    assert pin in plan.pages[0]
+    assert_valid(plan, designs, SheetSpec())
+    assert sum(p.is_pinned for p in plan.pages[0]) == 1
+
+
+def test_a_kept_layout_is_used_until_it_no_longer_holds():
+    designs = [footprint(star(5, 30, 12), 9, key="s"), box(40, 30, 3, key="b")]
+    sheet = SheetSpec()
+    plan = fit(designs, sheet)
+    layout = layout_of(plan, designs)
+    assert plan_kept(layout, designs, sheet) == plan
+    assert plan_kept(layout, designs, SheetSpec(gap_mm=5)) is None
+    assert plan_kept(layout, [replace(designs[0], copies=10), designs[1]], sheet) is None
+    assert plan_kept(layout, [replace(designs[0], reach_mm=3), designs[1]], sheet) is None
+    assert plan_kept(layout, designs[1:], sheet) is None
+
+
+def test_ten_thousand_copies_can_be_called_off():
+    asked = iter(range(10**9))
+    with pytest.raises(Cancelled):
+        fit([box(20, 20, 10_000)], SheetSpec(), cancelled=lambda: next(asked) > 50)
 
 
 def test_turning_is_used_where_it_helps():
-    plan = fit([footprint(60, 140, 0, 4)], SheetSpec())
+    plan = fit([box(60, 140, 4)], SheetSpec())
     assert len(plan.pages) == 1
-    assert {placement.quarters for placement in plan.pages[0]} == {1}
+    assert {placement.turn_deg for placement in plan.pages[0]} == {90.0}
+
+
+def test_rectangles_are_never_laid_worse_than_by_a_reference_packer():
+    for width, height in ((51.3, 71.9), (33, 87), (63.9, 40.2), (25.4, 25.4)):
+        plan = fit([box(width, height, 0, fills=True)], SheetSpec())
+        packer = rectpack.newPacker(pack_algo=rectpack.MaxRectsBssf)  # knows no keep-outs, so those are dropped
+        room = room_of(SheetSpec())
+        packer.add_bin(room.usable.width + 2.5, room.usable.height + 2.5)
+        for _ in range(100):
+            packer.add_rect(width + 2.5, height + 2.5)
+        packer.pack()
+        clear = sum(not any(_at(rect, room).overlaps(keep) for keep in room.keep_outs) for rect in packer[0])
+        assert plan.copies >= clear
+
+
+def _at(rect, room):
+    left, top = room.usable.left + rect.x, room.usable.top + rect.y
+    return Box(left, top, left + rect.width - 2.5, top + rect.height - 2.5)
 
 
 def test_a_design_too_large_says_both_sizes():
     with pytest.raises(BlockedError, match=r"“Poster” needs 300\.0 × 40\.0 mm.*191\.9 × 255\.4 mm"):
-        fit([footprint(300, 40, 0, 1, "Poster")], SheetSpec())
+        fit([box(300, 40, 1, name="Poster")], SheetSpec())
+
+
+def test_keep_outs_that_cover_the_page_are_said():
+    with pytest.raises(BlockedError, match="Marks of 60 mm"):
+        room_of(SheetSpec(paper="a5", machine=Machine(marks=MarkSpec(length_mm=60, clear_mm=30))))
+    covered = SheetSpec(used=((0, 0, 300, 300),))
+    assert len(fit([box(50, 40, 2)], covered).pages) == 2  # the used sheet stays as it is, a fresh one is taken
+
+
+def test_the_usable_area_is_what_every_reason_leaves():
+    machine = Machine(width_mm=150, length_mm=200, feed_margin_mm=20, marks=MarkSpec(inset_mm=10))
+    room = room_of(SheetSpec(machine=machine))
+    assert room.usable == Box(pytest.approx(32.95), 20, pytest.approx(182.95), 220)
+    assert [words.split(" ")[0] for words, _ in room.reasons] == ["Letter", "inside", "off", "within"]
+    assert room_of(SheetSpec()).usable == Box(12, 12, pytest.approx(203.9), pytest.approx(267.4))
 
 
 def test_marks_stand_where_the_numbers_say():
-    sheet = SheetSpec(marks=MarkSpec(length_mm=20, thickness_mm=1.5, inset_mm=10, clear_mm=2))
-    top_left, top_right, bottom_left = corner_brackets(sheet)
+    marks = MarkSpec(length_mm=20, thickness_mm=1.5, inset_mm=10, clear_mm=2)
+    top_left, top_right, bottom_left = marks_of(SheetSpec().with_marks(marks))
     assert top_left.bars == (Box(10, 10, 30, 11.5), Box(10, 10, 11.5, 30))
-    assert top_left.keep_out == Box(8, 8, 32, 32)
-    assert top_right.keep_out.right == pytest.approx(215.9 - 8)
-    assert bottom_left.keep_out.bottom == pytest.approx(279.4 - 8)
+    assert top_left.keep_outs == (Box(8, 8, 32, 32),)
+    assert top_right.keep_outs[0].right == pytest.approx(215.9 - 8)
+    assert bottom_left.keep_outs[0].bottom == pytest.approx(279.4 - 8)
+
+
+@pytest.mark.parametrize(
+    ("kind", "count"), [("four brackets", 4), ("four discs", 4), ("four squares", 4), ("frame", 1)]
+)
+def test_each_kind_of_mark_covers_the_ink_it_says(kind, count):
+    sheet = SheetSpec().with_marks(with_mark_kind(MarkSpec(), kind))
+    marks = marks_of(sheet)
+    assert len(marks) == count
+    inked = [polygon_of(mark.rings, 0.0005).area for mark in marks]
+    length, thick = sheet.marks.length_mm, sheet.marks.thickness_mm
+    expected = {
+        "four brackets": None,
+        "four discs": np.pi * 9,
+        "four squares": 64.0,
+        "frame": 2 * thick * (191.9 + 255.4) - 4 * thick**2,
+    }[kind]
+    if kind == "four brackets":  # bars that cross are two rings of one ink
+        bars = [shapely.union_all([shapely.box(*bar) for bar in mark.bars]).area for mark in marks]
+        assert bars == pytest.approx([2 * length * thick - thick**2] * 4)
+    else:
+        assert inked == pytest.approx([expected] * count, rel=1e-3)
+    usable = shapely.box(*room_of(sheet).usable)
+    free = room_of(sheet).free_mm2(first=False)
+    keep_outs = shapely.union_all([shapely.box(*keep) for mark in marks for keep in mark.keep_outs])
+    assert free == pytest.approx(usable.difference(keep_outs).area, rel=1e-6)
 
 
 @pytest.mark.parametrize(
@@ -89,7 +274,7 @@ def test_marks_stand_where_the_numbers_say():
 )
 def test_marks_that_cannot_be_printed_or_meet_are_refused(marks, words):
     with pytest.raises(BlockedError, match=words):
-        corner_brackets(SheetSpec(marks=marks))
+        marks_of(SheetSpec().with_marks(marks))
 
 
 @pytest.mark.parametrize("field", ["length_mm", "thickness_mm", "inset_mm", "clear_mm"])

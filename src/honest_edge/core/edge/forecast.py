@@ -17,7 +17,7 @@ import numpy as np
 from scipy.special import gammainc, gammaincinv, ndtr, ndtri
 
 from honest_edge.core.edge.model import EdgeModel
-from honest_edge.core.geometry.paths import Floats
+from honest_edge.core.geometry.paths import Floats, cos_sin
 from honest_edge.core.values.bench import PER_SPREAD, BenchError, SheetPlace
 
 RESOLUTION_MM = 0.01
@@ -251,7 +251,7 @@ def _parameters(error: BenchError) -> tuple[Floats, Floats]:
 
 def _moves(points: Floats, middle: Floats, place: SheetPlace) -> Floats:
     """Return (5, n, 2): how a unit of each parameter moves each place, in the art's frame."""
-    cos, sin = ((1, 0), (0, 1), (-1, 0), (0, -1))[place.quarters % 4]
+    cos, sin = cos_sin(place.turn_deg)
     turn = np.array([[cos, -sin], [sin, cos]])
     x, y = ((points - middle) @ turn.T + (place.x_mm, place.y_mm)).T
     nought, one = np.zeros_like(x), np.ones_like(x)
@@ -315,7 +315,7 @@ def _filling(dimension: int, count: int) -> Floats:
 def _drift(values: Floats, place: SheetPlace) -> Drift:
     shift_x, shift_y, turn, grow_x, grow_y = values.tolist()
     matrix = np.array([[grow_x, -turn], [turn, grow_y]])
-    cos, sin = ((1, 0), (0, 1), (-1, 0), (0, -1))[place.quarters % 4]
+    cos, sin = cos_sin(place.turn_deg)
     back = np.array([[cos, sin], [-sin, cos]])
     shift = back @ (np.array([shift_x, shift_y]) + matrix @ (place.x_mm, place.y_mm))
     turned = back @ matrix @ back.T

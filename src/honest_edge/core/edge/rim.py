@@ -17,7 +17,8 @@ from honest_edge.core.imaging.reduce import reduced
 from honest_edge.core.imaging.strokes import draw
 from honest_edge.core.outline.outline import Outline
 from honest_edge.core.outline.trace import trace_pixels
-from honest_edge.core.values.specs import Correction, Stock
+from honest_edge.core.values.sheets import Stock
+from honest_edge.core.values.specs import Correction
 
 SEEN_CONTRAST = 40.0
 """RGB distance below which two colours are taken for one at an edge; from experience, no published source."""

@@ -5,6 +5,7 @@ Frame: x right, y down, millimetres.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Protocol
@@ -114,7 +115,15 @@ def rings_of(area: shapely.MultiPolygon) -> list[Floats]:
     ]
 
 
-def affine(*, turn_quarters: int = 0, x_mm: float = 0.0, y_mm: float = 0.0, scale: float = 1.0) -> Floats:
-    """Return the (2, 3) matrix that scales, turns clockwise on paper by quarters and then moves."""
-    cos, sin = ((1, 0), (0, 1), (-1, 0), (0, -1))[turn_quarters % 4]
+def cos_sin(turn_deg: float) -> tuple[float, float]:
+    """Return cosine and sine of a turn, exact for quarters."""
+    quarters, rest = divmod(turn_deg, 90.0)
+    if rest == 0:
+        return ((1.0, 0.0), (0.0, 1.0), (-1.0, 0.0), (0.0, -1.0))[int(quarters) % 4]
+    return math.cos(math.radians(turn_deg)), math.sin(math.radians(turn_deg))
+
+
+def affine(*, turn_deg: float = 0.0, x_mm: float = 0.0, y_mm: float = 0.0, scale: float = 1.0) -> Floats:
+    """Return the (2, 3) matrix that scales, turns clockwise on paper and then moves."""
+    cos, sin = cos_sin(turn_deg)
     return np.array([[scale * cos, -scale * sin, x_mm], [scale * sin, scale * cos, y_mm]], dtype=np.float64)

@@ -144,7 +144,7 @@ def _of_edge(edge: EdgeProfile, seen: Forecast, job: Job) -> _Found:
     if seen.share_clean >= ENOUGH_CLEAN or not spots:
         return
     worst = spots[0]
-    trouble = f"{job.sheet.stock.name} shows" if worst.trouble == "white" else "the art is cut"
+    trouble = f"{job.sheet.stock.bare_name} shows" if worst.trouble == "white" else "the art is cut"
     yield (
         "drift",
         f"{100 * seen.share_clean:.0f} % of the stickers are expected clean; {trouble} most at {worst.along_mm:.0f} mm "

@@ -1,10 +1,8 @@
-"""Papers and the rectangles laid on them."""
+"""Rectangles laid on a sheet."""
 
 from __future__ import annotations
 
 from typing import NamedTuple
-
-from honest_edge.core.values.specs import PaperName
 
 
 class Box(NamedTuple):
@@ -34,6 +32,15 @@ class Box(NamedTuple):
         """Return the box with every side moved outward."""
         return Box(self.left - by_mm, self.top - by_mm, self.right + by_mm, self.bottom + by_mm)
 
+    def within(self, other: Box) -> Box:
+        """Return what of the box lies in another; its sides may cross where they do not meet."""
+        return Box(
+            max(self.left, other.left),
+            max(self.top, other.top),
+            min(self.right, other.right),
+            min(self.bottom, other.bottom),
+        )
+
     def overlaps(self, other: Box) -> bool:
         """Whether the two share area; touching does not count."""
         return (
@@ -42,10 +49,3 @@ class Box(NamedTuple):
             and self.top < other.bottom - 1e-9
             and other.top < self.bottom - 1e-9
         )
-
-
-PAPER_MM: dict[PaperName, tuple[float, float]] = {
-    "letter": (215.9, 279.4),  # ANSI/ASME Y14.1, size A: 8.5 x 11 in
-    "a4": (210.0, 297.0),  # ISO 216
-}
-PAPER_TITLE: dict[PaperName, str] = {"letter": "Letter", "a4": "A4"}

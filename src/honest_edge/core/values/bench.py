@@ -68,12 +68,12 @@ class SheetPlace:
 
     Attributes:
         x_mm, y_mm: middle of its cut, counted from the middle of the marks.
-        quarters: clockwise quarter turns of the art.
+        turn_deg: clockwise turn of the art.
     """
 
     x_mm: float = 0.0
     y_mm: float = 0.0
-    quarters: int = 0
+    turn_deg: float = 0.0
 
 
 MARKS_MIDDLE = SheetPlace()

@@ -8,7 +8,9 @@ from honest_edge.core.values.bench import VISIBLE_MM, BenchError, assumed_error
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.forms import Form
 from honest_edge.core.values.layers import MOST_LAYERS, Backing, Layer
-from honest_edge.core.values.specs import ArtSource, EdgeRecipe, OutlineRecipe, SheetSpec, check_copies, check_width
+from honest_edge.core.values.layouts import Layout, Pin
+from honest_edge.core.values.sheets import SheetSpec
+from honest_edge.core.values.specs import MOST_COPIES, ArtSource, EdgeRecipe, OutlineRecipe, check_copies, check_width
 from honest_edge.core.values.tables import Table
 from honest_edge.core.values.units import check_range
 
@@ -31,6 +33,8 @@ class Design:
         width_mm: finished width of the picture; that of layers follows from them.
         source: which part of the original is the picture.
         copies: how many are wanted by themselves; 0 for one that only lies on a sheet of stickers.
+        spares: how many more are made, for those that fail.
+        fills: whether it fills what all others leave of the sheets.
         layers: bottom first.
         backing: a plain ground behind the layers.
         form: what the layers lie on and are cut to, its middle at the origin; None cuts round the layers.
@@ -47,6 +51,8 @@ class Design:
     outline: OutlineRecipe = field(default_factory=OutlineRecipe)
     edge: EdgeRecipe = field(default_factory=EdgeRecipe)
     copies: int = 6
+    spares: int = 0
+    fills: bool = False
     layers: tuple[Layer, ...] = ()
     backing: Backing | None = None
     form: Form | None = None
@@ -56,6 +62,7 @@ class Design:
     def __post_init__(self) -> None:
         check_width(self.width_mm)
         check_copies(self.copies, least=0)
+        check_range("spare copies", self.spares, 0, MOST_COPIES, "")
         check_range("layers of a design", len(self.layers), 0, MOST_LAYERS, "")
         if bool(self.asset) == self.is_layered:
             raise UsageError(f"“{self.name}” must hold one picture, or some layers, or have a form")
@@ -66,8 +73,8 @@ class Design:
 
     @property
     def label_count(self) -> int:
-        """How many stickers are wanted, all rows of its table together."""
-        return self.copies * (1 if self.table is None else len(self.table.rows))
+        """How many stickers are wanted, spare ones and all rows of its table together."""
+        return (self.copies + self.spares) * (1 if self.table is None else len(self.table.rows))
 
     @property
     def is_cut_only(self) -> bool:
@@ -111,23 +118,31 @@ class Job:
         title: what the user calls it.
         designs: in the order they were added.
         sheet: what they are laid out on.
+        pins: copies placed by hand.
+        layout: where all copies lie, as a search found it; no longer used when it does not fit the job any more.
         drift_mm: within what distance print and cut agree 19 times of 20, where no more is known.
         error: how they disagree in full; None takes what ``drift_mm`` says.
         visible_mm: narrower white and shallower losses are not seen.
+        png_ppi: the print is a PNG of so many pixels per inch for each sheet; None makes it a PDF.
         narrowest_mm: width of a strand or gap below which the blade does not follow.
     """
 
     title: str = "Untitled"
     designs: tuple[Design, ...] = ()
     sheet: SheetSpec = field(default_factory=SheetSpec)
+    pins: tuple[Pin, ...] = ()
+    layout: Layout = ()
     drift_mm: float = ASSUMED_DRIFT_MM
     error: BenchError | None = None
     visible_mm: float = VISIBLE_MM
     narrowest_mm: float = ASSUMED_NARROWEST_MM
+    png_ppi: float | None = None
 
     def __post_init__(self) -> None:
         check_range("assumed drift", self.drift_mm, 0.0, 10.0)
         check_range("visible width", self.visible_mm, 0.0, 2.0)
+        if self.png_ppi is not None:
+            check_range("print", self.png_ppi, 72, 1200, "ppi")
         check_range("narrowest strand", self.narrowest_mm, 0.0, 10.0)
         if len({design.key for design in self.designs}) != len(self.designs):
             raise UsageError("Two designs of this job share one key")
@@ -154,7 +169,8 @@ class Job:
 
     def without(self, key: str) -> Job:
         """Return the job without one design."""
-        return replace(self, designs=tuple(d for d in self.designs if d.key != key))
+        pins = tuple(pin for pin in self.pins if pin.copy.design.split("/")[0] != key)
+        return replace(self, designs=tuple(d for d in self.designs if d.key != key), pins=pins)
 
     def free_key(self) -> str:
         """Return a key that no design has."""

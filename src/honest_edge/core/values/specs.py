@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from honest_edge.core.values.errors import UsageError
@@ -17,7 +17,6 @@ LineKind = Literal["kiss", "crease", "perforate", "through"]
 """What is done along a line, in the order in which a sheet is worked: the through cut frees it, so it comes last."""
 BleedFill = Literal["nearest", "plain", "mirror"]
 Colour = tuple[int, int, int]
-PaperName = Literal["letter", "a4"]
 
 SMALLEST_WIDTH_MM, LARGEST_WIDTH_MM = 1.0, 2000.0
 MOST_COPIES = 2000
@@ -189,67 +188,6 @@ def with_school(recipe: EdgeRecipe, school: School) -> EdgeRecipe:
     """Return ``recipe`` under another school, with that school's usual offset, bleed and easing."""
     usual = SCHOOL_DEFAULTS[school]
     return replace(recipe, school=school, offset_mm=usual.offset_mm, bleed_mm=usual.bleed_mm, ease_mm=usual.ease_mm)
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Stock:
-    """What is printed on.
-
-    Attributes:
-        rgb: its colour, sRGB.
-        is_clear: see-through film: what is not inked shows whatever lies behind.
-    """
-
-    rgb: Colour = (255, 255, 255)
-    is_clear: bool = False
-
-    def __post_init__(self) -> None:
-        check_colour("stock colour", self.rgb)
-
-    @property
-    def name(self) -> str:
-        """What shows where no ink is, in words."""
-        if self.is_clear:
-            return "clear film"
-        return "white" if min(self.rgb) >= 245 else "bare stock"
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class MarkSpec:
-    """Three corner brackets that the cutter's reader looks for.
-
-    Attributes:
-        length_mm: length of each arm.
-        thickness_mm: width of the line.
-        inset_mm: from the paper's edges to the outer side of the bracket.
-        clear_mm: free space around a bracket where nothing may be printed or cut.
-    """
-
-    length_mm: float = 18.0
-    thickness_mm: float = 1.0
-    inset_mm: float = 12.0
-    clear_mm: float = 3.0
-
-    def __post_init__(self) -> None:
-        check_range("mark length", self.length_mm, 5, 60)
-        check_range("mark thickness", self.thickness_mm, 0.2, 5)
-        check_range("mark inset", self.inset_mm, 0, 60)
-        check_range("clear space round a mark", self.clear_mm, 0, 30)
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class SheetSpec:
-    """Paper, stock, printer's rim, marks and the gap between neighbours."""
-
-    paper: PaperName = "letter"
-    stock: Stock = field(default_factory=Stock)
-    rim_mm: float = 5.0
-    gap_mm: float = 2.5
-    marks: MarkSpec = field(default_factory=MarkSpec)
-
-    def __post_init__(self) -> None:
-        check_range("printer's rim", self.rim_mm, 0, 60)
-        check_range("gap", self.gap_mm, 0, 100)
 
 
 def check_width(width_mm: float) -> None:

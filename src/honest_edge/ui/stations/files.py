@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QProgressBar
 
-from honest_edge.ui.fields import ElidedLabel, button, card, label, row
+from honest_edge.ui.fields import Choice, ElidedLabel, Form, button, card, label, row
 from honest_edge.ui.stations.panel import Panel
 
 
@@ -18,6 +18,11 @@ class FilesPanel(Panel):
         self.folder = ElidedLabel()
         self.choose = button("Choose…", self.desk.folder_wanted.emit)
         self.column.addLayout(row(self.folder, self.choose))
+        form = Form(narrow=True)
+        self.kind = Choice("Print file", (("", "PDF"), ("300", "PNG 300 ppi"), ("600", "PNG 600 ppi")))
+        self.kind.chosen.connect(self._choose_kind)
+        form.add("Print file", self.kind, "A PDF keeps lines sharp; some programs take only pictures.")
+        self.column.addWidget(form)
         self.write = button("Write files", self.desk.write_wanted.emit, filled=True)
         self.column.addWidget(self.write)
         self.progress = QProgressBar()
@@ -41,12 +46,16 @@ class FilesPanel(Panel):
         inside.addWidget(label("When printing", "heading"))
         inside.addWidget(
             label(
-                "Print at 100 %, never “fit to page”, on the paper chosen here, at best quality. "
-                "After that, change nothing: print and cut must match.",
+                "Print at 100 %, never “fit to page”, on the paper chosen here, at best quality; then measure the "
+                "printed ruler: it must be 50 mm long. Colours are sRGB; the printer's driver turns them into its "
+                "inks. After printing, change nothing: print and cut must match.",
                 "soft",
             )
         )
         self.column.addWidget(frame)
+
+    def _choose_kind(self, ppi: str) -> None:
+        self.desk.edit_job("kind of print file", png_ppi=float(ppi) if ppi else None)
 
     def set_progress(self, share: float | None, words: str) -> None:
         """Show how far writing is; None hides it."""
@@ -62,6 +71,9 @@ class FilesPanel(Panel):
     def refresh(self) -> None:
         """Show what would be written."""
         plan, seen = self.desk.seen.plan, self.desk.seen
+        ppi = self.desk.job.png_ppi
+        self.kind.show_value("" if ppi is None else f"{ppi:.0f}")
+        self.kind.setEnabled(not self.desk.job.sheet.machine.prints_own_marks)
         self.folder.set_whole(self.desk.out_folder or "no folder chosen yet")
         self.write.setEnabled(plan is not None)
         findings = [
@@ -79,7 +91,7 @@ class FilesPanel(Panel):
             return
         from honest_edge.app.prepare import output_names  # loaded by now: there is a plan
 
-        names = output_names(plan, self.desk.seen.job)
+        names = output_names(plan, seen.job, seen.laid)
         self.answer.setText(f"{len(names)} files")
         self.under.setText(
             f"for {len(plan.pages)} sheet{'s' if len(plan.pages) != 1 else ''}, print and cut of one extent"

@@ -10,7 +10,7 @@ from PyQt6.QtCore import QSignalBlocker, QTimer
 from PyQt6.QtWidgets import QLineEdit, QPlainTextEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from honest_edge.core.values.layers import Layer, Picture
-from honest_edge.core.values.specs import Stock
+from honest_edge.core.values.sheets import Stock
 from honest_edge.ui import asking
 from honest_edge.ui.desk import Desk
 from honest_edge.ui.fields import Choice, Form, LengthField, label, paint_button, row

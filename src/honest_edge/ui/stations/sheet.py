@@ -1,18 +1,20 @@
-"""Sheet: paper, printer's rim, marks, gap, and how the copies fall."""
+"""Sheet: how many of each, paper, marks, and how the copies fall."""
 
 from __future__ import annotations
 
 from dataclasses import replace
 
-from PyQt6.QtWidgets import QPushButton
+from PyQt6.QtWidgets import QCheckBox, QPushButton
 
-from honest_edge.core.values.specs import Stock
-from honest_edge.ui import asking
-from honest_edge.ui.fields import Choice, Form, LengthField, button, card, label, paint_button, row
+from honest_edge.core.values.sheets import PAPER_TITLE
+from honest_edge.core.values.specs import MOST_COPIES
+from honest_edge.ui.fields import Choice, Count, Form, LengthField, button, card, counted, label, row
+from honest_edge.ui.stations.bench_card import BenchCard
 from honest_edge.ui.stations.naming import copies_field
 from honest_edge.ui.stations.panel import Panel
-
-_KRAFT = (201, 170, 124)
+from honest_edge.ui.stations.sheet_cards import ByHandCard, MarksCard
+from honest_edge.ui.stations.sheet_words import full_words, limit_words, usable_words
+from honest_edge.ui.stations.toolbox import Toolbox
 
 
 class SheetPanel(Panel):
@@ -30,54 +32,70 @@ class SheetPanel(Panel):
         for turn in (self.before, self.after):
             turn.setFixedWidth(36)
         self.column.addLayout(row(self.before, self.page_words, self.after))
-        form = Form()
-        self.copies = copies_field(self.desk, "Copies of this design")
-        self.paper = Choice("Paper", (("letter", "Letter"), ("a4", "A4")))
-        self.paper.chosen.connect(lambda value: self._edit("paper", paper=value))
-        self.gap = self._length("Least gap", "gap_mm")
-        self.rim = self._length("Printer's rim", "rim_mm")
-        form.add("Copies of this design", self.copies)
-        form.add("Paper", self.paper)
-        self.stock = Choice("Stock", (("white", "white"), ("coloured", "coloured"), ("clear", "clear film")))
-        self.stock.chosen.connect(self._choose_stock)
-        self.stock_colour = button("", self._choose_colour)
-        self.stock_colour.setAccessibleName("Colour of the stock")
-        form.add("Stock", self.stock, "What shows where no ink is.")
-        self.colour_row = form.add("Its colour", self.stock_colour, "Press to choose it.")
-        form.add("Least gap", self.gap, "Between neighbouring cuts; never less than both bleeds.")
-        form.add("Printer's rim", self.rim, "What the printer cannot print at the paper's edges.")
-        self.column.addWidget(form)
+        self._build_fit()
+        self._build_copies()
+        self._build_paper()
+        self.marks = MarksCard(self.desk)
+        self.column.addWidget(self.marks)
+        self.bench = BenchCard(self.desk)
+        self.column.addWidget(self.bench)
+        self.by_hand = ByHandCard(self.desk)
+        self.toolbox: Toolbox = self.by_hand.toolbox
+        self.column.addWidget(self.by_hand)
+
+    def _build_fit(self) -> None:
+        self.wait = button("Look for a better layout", lambda: self.desk.sheet_wanted.emit("wait"), filled=True)
+        self.stop = button("Stop and keep the best", lambda: self.desk.sheet_wanted.emit("stop"))
+        self.waiting_words = label("", "soft")
+        self.limits = label()
+        for widget in (self.wait, self.waiting_words, self.stop, self.limits):
+            self.column.addWidget(widget)
+
+    def _build_copies(self) -> None:
         frame, inside = card()
-        inside.addWidget(label("Marks: three corner brackets", "heading"))
-        marks = Form()
-        self.mark_length = self._mark("Length", "length_mm")
-        self.mark_thickness = self._mark("Thickness", "thickness_mm")
-        self.mark_inset = self._mark("From the edge", "inset_mm")
-        self.mark_clear = self._mark("Clear space", "clear_mm")
-        marks.add("Length", self.mark_length, "15 to 20 mm reads reliably.")
-        marks.add("Thickness", self.mark_thickness)
-        marks.add("From the edge", self.mark_inset)
-        marks.add("Clear space", self.mark_clear)
-        for control in (self.mark_length, self.mark_thickness, self.mark_inset, self.mark_clear):
-            control.setFixedWidth(110)
-        inside.addWidget(marks)
+        self.copies_heading = label("", "heading")
+        inside.addWidget(self.copies_heading)
+        form = Form(narrow=True)
+        self.copies = copies_field(self.desk, "Copies of this design")
+        self.spares = Count("Spare copies", 0, MOST_COPIES)
+        self.spares.committed.connect(lambda count: self.desk.edit_design("spare copies", spares=count))
+        form.add("Copies", self.copies)
+        form.add("Spare", self.spares, "Made beside the copies, for those that fail.")
+        self.fills = QCheckBox("Fill what is left with it")
+        self.fills.setToolTip("More copies wherever the sheets have room.")
+        self.fills.clicked.connect(lambda on: self.desk.edit_design("fill what is left", fills=on))
+        form.add_wide(self.fills)
+        inside.addWidget(form)
         self.column.addWidget(frame)
 
-    def _choose_stock(self, kind: str) -> None:
-        made = {"white": Stock(), "coloured": Stock(rgb=_KRAFT), "clear": Stock(is_clear=True)}[kind]
-        self._edit("stock", stock=made)
-
-    def _choose_colour(self) -> None:
-        chosen = asking.ask_colour(self, self.desk.job.sheet.stock.rgb, "Colour of the stock")
-        if chosen is not None:
-            self._edit("colour of the stock", stock=Stock(rgb=chosen))
-
-    def _show_stock(self) -> None:
-        stock = self.desk.job.sheet.stock
-        coloured = not stock.is_clear and stock != Stock()
-        self.stock.show_value("clear" if stock.is_clear else "coloured" if coloured else "white")
-        self.colour_row.setVisible(coloured)
-        paint_button(self.stock_colour, stock.rgb)
+    def _build_paper(self) -> None:
+        frame, inside = card()
+        inside.addWidget(label("Paper and layout", "heading"))
+        form = Form(narrow=True)
+        self.paper = Choice("Paper", tuple((paper, title) for paper, title in PAPER_TITLE.items()))
+        self.paper.chosen.connect(lambda value: self._edit("paper", paper=value))
+        self.own_width, self.own_height = self._own("Width of the paper", 0), self._own("Height of the paper", 1)
+        self.landscape = QCheckBox("Landscape")
+        self.landscape.clicked.connect(lambda on: self._edit("landscape", is_landscape=on))
+        self.gap = self._length("Least gap", "gap_mm")
+        self.turning = Choice("Turning", (("none", "as drawn"), ("quarter", "by quarters"), ("free", "any way")))
+        self.turning.chosen.connect(lambda value: self._edit("turning", turning=value))
+        self.grouping = Choice("Designs", (("mixed", "mixed"), ("together", "one after another")))
+        self.grouping.chosen.connect(lambda value: self._edit("designs mixed or not", grouping=value))
+        form.add("Paper", self.paper)
+        self.own_rows = (form.add("Width", self.own_width), form.add("Height", self.own_height))
+        form.add_wide(self.landscape)
+        self.rim = LengthField("Printer's rim")
+        self.rim.committed.connect(self._set_rim)
+        self.rim.refused.connect(self.desk.said)
+        form.add("Printer's rim", self.rim, "What the printer cannot print at the paper's edges.")
+        form.add("Least gap", self.gap, "Between neighbouring cuts; never less than both bleeds.")
+        form.add("Turning", self.turning, "How copies may be turned to fit.")
+        form.add("Designs", self.grouping, "Mixed they need fewer sheets; one after another they are easier to sort.")
+        inside.addWidget(form)
+        self.usable = label("", "soft")
+        inside.addWidget(self.usable)
+        self.column.addWidget(frame)
 
     def _length(self, name: str, field: str) -> LengthField:
         made = LengthField(name)
@@ -85,17 +103,22 @@ class SheetPanel(Panel):
         made.refused.connect(self.desk.said)
         return made
 
-    def _mark(self, name: str, field: str) -> LengthField:
-        made = LengthField(f"Mark: {name.lower()}")
+    def _own(self, name: str, side: int) -> LengthField:
+        made = LengthField(name)
 
         def commit(value: float) -> None:
-            marks = self.desk.build(lambda: replace(self.desk.job.sheet.marks, **{field: value}))
-            if marks is not None:
-                self._edit(f"marks: {name.lower()}", marks=marks)
+            size = list(self.desk.job.sheet.own_mm)
+            size[side] = value
+            self._edit(name.lower(), own_mm=tuple(size))
 
         made.committed.connect(commit)
         made.refused.connect(self.desk.said)
         return made
+
+    def _set_rim(self, value: float) -> None:
+        printer = self.desk.build(lambda: replace(self.desk.job.sheet.printer, rim_mm=value))
+        if printer is not None:
+            self._edit("printer's rim", printer=printer)
 
     def _edit(self, words: str, **changes: object) -> None:
         sheet = self.desk.build(lambda: replace(self.desk.job.sheet, **changes))  # type: ignore[arg-type]
@@ -107,36 +130,65 @@ class SheetPanel(Panel):
         self.refresh()
         self.desk.redraw_wanted.emit()
 
+    # -- showing -------------------------------------------------------------------------------------
+
     def refresh(self) -> None:
         """Show the sheet."""
-        job, plan, unit = self.desk.job, self.desk.seen.plan, self.desk.unit
-        sheet = job.sheet
+        self._show_settings()
+        self.marks.refresh()
+        self.bench.refresh()
+        self.by_hand.refresh()
+        self._show_fit()
+
+    def _show_settings(self) -> None:
+        sheet, unit, design = self.desk.job.sheet, self.desk.unit, self.desk.design
         self.paper.show_value(sheet.paper)
-        self._show_stock()
+        for rows in self.own_rows:
+            rows.setVisible(sheet.paper == "own")
+        self.own_width.show_length(sheet.own_mm[0], unit)
+        self.own_height.show_length(sheet.own_mm[1], unit)
+        self.landscape.setChecked(sheet.is_landscape)
         self.gap.show_length(sheet.gap_mm, unit)
         self.rim.show_length(sheet.rim_mm, unit)
-        for control, value in (
-            (self.mark_length, sheet.marks.length_mm),
-            (self.mark_thickness, sheet.marks.thickness_mm),
-            (self.mark_inset, sheet.marks.inset_mm),
-            (self.mark_clear, sheet.marks.clear_mm),
-        ):
-            control.show_length(value, unit)
-        design = self.desk.design
-        self.copies.setEnabled(design is not None)
+        self.turning.show_value(sheet.turning)
+        self.grouping.show_value(sheet.grouping)
+        self.copies_heading.setText("" if design is None else f"How many of “{design.name}”")
+        for control in (self.copies, self.spares, self.fills):
+            control.setEnabled(design is not None)
         if design is not None:
             self.copies.show_value(design.copies)
+            self.spares.show_value(design.spares)
+            self.fills.setChecked(design.fills)
+        plan = self.desk.seen.plan
+        self.usable.setText("" if plan is None else usable_words(plan, self.desk.length))
+
+    def _show_fit(self) -> None:
+        plan, found = self.desk.seen.plan, self.desk.better_found
         pages = len(plan.pages) if plan else 0
         self.desk.page = min(max(self.desk.page, 0), max(pages - 1, 0))
         self.before.setEnabled(self.desk.page > 0)
         self.after.setEnabled(self.desk.page < pages - 1)
+        is_waiting = found is not None
+        self.wait.setVisible(not is_waiting)
+        self.wait.setEnabled(plan is not None and self.desk.seen.job == self.desk.job)
+        self.stop.setVisible(is_waiting)
+        self.waiting_words.setVisible(is_waiting)
+        if found is not None:
+            self.waiting_words.setText(f"Looking … {counted(found, 'better layout')} so far; the best is shown.")
+        self._show_limits()
         if plan is None:
             self.answer.setText("–")
             self.under.setText(self.desk.seen.state("sheet")[1])
             self.page_words.setText("")
             return
-        self.answer.setText(f"{pages} sheet{'s' if pages != 1 else ''}")
-        total = sum(len(page) for page in plan.pages)
-        usable = f"{self.desk.length(plan.usable.width)} × {self.desk.length(plan.usable.height)}"
-        self.under.setText(f"{total} stickers; {usable} between the marks")
-        self.page_words.setText(f"Sheet {self.desk.page + 1} of {pages}: {len(plan.pages[self.desk.page])} stickers")
+        self.answer.setText(counted(pages, "sheet"))
+        self.under.setText(f"{counted(plan.copies, 'sticker')} in all")
+        self.page_words.setText(full_words(plan, self.desk.page))
+
+    def _show_limits(self) -> None:
+        limits, design, plan = self.desk.limits, self.desk.design, self.desk.seen.plan
+        words: list[str] = []
+        if limits is not None and design is not None and plan is not None and limits.key == design.key:
+            words = limit_words(limits, design.name, len(plan.pages), self.desk.length)
+        self.limits.setText("\n".join(words))
+        self.limits.setVisible(bool(words))

@@ -34,7 +34,7 @@ def brushed(tool: str, points_mm: list[tuple[float, float]], width_mm: float, br
 class Toolbox(QFrame):
     """One tool at a time; pressing it again, or Escape, lays it down."""
 
-    def __init__(self, desk: Desk, heading: str, tools: Tools) -> None:
+    def __init__(self, desk: Desk, heading: str, tools: Tools, *, with_brush: bool = True) -> None:
         super().__init__()
         self.desk = desk
         self.setProperty("card", "plain")
@@ -57,7 +57,8 @@ class Toolbox(QFrame):
         self.brush.committed.connect(self._set_brush)
         self.brush.refused.connect(desk.said)
         self.brush.show_length(desk.brush_mm, desk.unit)
-        grid.addLayout(row(label("Brush width"), self.brush), 2, 0, 1, 4)
+        if with_brush:
+            grid.addLayout(row(label("Brush width"), self.brush), 2, 0, 1, 4)
 
     def take(self, tool: str) -> None:
         """Take a tool in hand; "" lays it down."""

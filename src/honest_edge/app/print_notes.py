@@ -1,0 +1,72 @@
+"""What a print says outside of the art: which sheet it is, and a ruler that tells whether it was scaled."""
+
+from __future__ import annotations
+
+import numpy as np
+import shapely
+
+from honest_edge.core.geometry.paths import as_multipolygon
+from honest_edge.core.layers.lettering import letter
+from honest_edge.core.layers.typeface import Typeface
+from honest_edge.core.sheet.media import Box
+from honest_edge.core.sheet.plan import Plan
+from honest_edge.core.values.errors import BlockedError
+from honest_edge.core.values.layers import Lettering
+from honest_edge.files.typefaces import FontLibrary
+
+RULER_MM = 50.0
+_FONT = ("Fredoka", "SemiBold")
+_CAPITALS_MM, _LINE_MM, _AIR_MM, _LEAST_MM = 1.6, 0.2, 1.0, 3.6
+
+
+def print_notes(plan: Plan, rim_mm: float, title: str, fonts: FontLibrary) -> list[shapely.MultiPolygon | None]:
+    """Return for each sheet what is printed below the usable area; None where there is no room for it."""
+    strip = _strip(plan, rim_mm)
+    typeface = fonts.find(*_FONT).typeface
+    found: list[shapely.MultiPolygon | None] = []
+    for number in range(1, len(plan.pages) + 1):
+        if strip is None:
+            found.append(None)
+            continue
+        rule = f"sheet {number} of {len(plan.pages)}    100 %, no scaling: this line is {RULER_MM:g} mm long"
+        words = _words(f"{title}    {rule}", typeface) or _words(rule, typeface)
+        found.append(_laid(words, strip))
+    return found
+
+
+def _strip(plan: Plan, rim_mm: float) -> Box | None:
+    """Return the band between the usable area and the printer's rim, clear of the marks."""
+    top, bottom = plan.usable.bottom + _AIR_MM, plan.height_mm - rim_mm - _AIR_MM / 2
+    band = Box(plan.usable.left, top, plan.usable.right, bottom)
+    keep_outs = [box for mark in plan.marks for box in mark.keep_outs if box.overlaps(band)]
+    left = max([box.right for box in keep_outs if box.middle[0] < plan.width_mm / 2], default=band.left)
+    right = min([box.left for box in keep_outs if box.middle[0] >= plan.width_mm / 2], default=band.right)
+    if bottom - top < _LEAST_MM or right - left < RULER_MM + 2 * _AIR_MM:
+        return None
+    return Box(left + _AIR_MM, top, right - _AIR_MM, bottom)
+
+
+def _words(text: str, typeface: Typeface) -> shapely.MultiPolygon | None:
+    """Return words as an area; None where the font lacks one of their letters."""
+    try:
+        return letter(Lettering(text=text, family=_FONT[0], style=_FONT[1], size_mm=_CAPITALS_MM), typeface).area
+    except BlockedError:
+        return None
+
+
+def _laid(words: shapely.MultiPolygon | None, strip: Box) -> shapely.MultiPolygon:
+    """Return a ruler at the left of a strip and words beside it, smaller where they would be too long."""
+    middle = (strip.top + strip.bottom) / 2
+    ticks = [
+        shapely.box(x - _LINE_MM / 2, middle - 1.0, x + _LINE_MM / 2, middle + 1.0)
+        for x in np.linspace(strip.left, strip.left + RULER_MM, 6)
+    ]
+    line = shapely.box(strip.left, middle - _LINE_MM / 2, strip.left + RULER_MM, middle + _LINE_MM / 2)
+    parts: list[shapely.Geometry] = [line, *ticks]
+    if words is not None:
+        left, top, right, bottom = words.bounds
+        start, room = strip.left + RULER_MM + 3, strip.right - strip.left - RULER_MM - 3
+        scale = min(1.0, room / (right - left))
+        at, centre = np.array([left, (top + bottom) / 2]), np.array([start, middle])
+        parts.append(shapely.transform(words, lambda xy: (xy - at) * scale + centre))
+    return as_multipolygon(shapely.union_all(parts))

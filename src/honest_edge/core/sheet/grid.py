@@ -1,0 +1,196 @@
+"""One sheet as a grid of places: where a piece may lie at all, and where it may lie beside what lies there."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+import scipy.fft
+import shapely
+from numpy.typing import NDArray
+
+from honest_edge.core.sheet.media import Box
+from honest_edge.core.sheet.nofit import Depths, Mask, NoFit, Turned, fill, fill_onto
+
+Spectrum = NDArray[np.complex64]
+
+_MANY_MAPS = 3
+"""From so many unknown maps on, one correlation with the whole sheet is quicker."""
+_RIM = 4
+_SLACK = 0.3
+"""How many steps of the grid a piece may stick out of the usable area: the exact push brings it back."""
+
+
+@dataclass(frozen=True, slots=True)
+class Spot:
+    """A piece on a grid: its turn, and the row and column of its middle."""
+
+    turned: Turned
+    row: int
+    column: int
+
+
+class Grid:
+    """The places of one kind of sheet, all pieces' middles on one grid from the usable area's corner."""
+
+    def __init__(self, usable: Box, blocked: Sequence[shapely.Geometry], nofit: NoFit) -> None:
+        """Take the box and the areas in it that stay free of ink and cuts."""
+        self.usable, self.nofit = usable, nofit
+        self.blocked = tuple(blocked)
+        step = nofit.pitch_mm
+        self.rows = math.floor(usable.height / step) + 1
+        self.columns = math.floor(usable.width / step) + 1
+        self._allowed: dict[Turned, Mask] = {}
+        self._blocked_spectra: dict[float, Spectrum] = {}
+        self._piece_spectra: dict[Turned, Spectrum] = {}
+        # what would come in on the other side is not allowed to stick out in the first place
+        self._sides = tuple(scipy.fft.next_fast_len(side, real=True) for side in self.raster_shape)
+
+    def allowed(self, turned: Turned) -> Mask:
+        """Return where a piece lies inside the usable area and off everything that is blocked."""
+        found = self._allowed.get(turned)
+        if found is None:
+            found = self._allowed[turned] = self._inside(turned) & ~self._on_blocked(turned)
+        return found
+
+    def place(self, spot: Spot) -> tuple[float, float]:
+        """Return a spot in sheet millimetres."""
+        step = self.nofit.pitch_mm
+        return self.usable.left + spot.column * step, self.usable.top + spot.row * step
+
+    def slices(self, spot: Spot, half: int) -> tuple[tuple[slice, slice], tuple[slice, slice]]:
+        """Return the part of the grid that a map about a spot covers, and the part of the map it is."""
+        top, left = max(0, spot.row - half), max(0, spot.column - half)
+        bottom, right = min(self.rows, spot.row + half + 1), min(self.columns, spot.column + half + 1)
+        up, across = half - spot.row, half - spot.column
+        grid = (slice(top, bottom), slice(left, right))
+        return grid, (slice(top + up, bottom + up), slice(left + across, right + across))
+
+    def _inside(self, turned: Turned) -> Mask:
+        reach = self.nofit.pieces[turned.piece].reach_mm
+        left, top, right, bottom = self.nofit.bounds(turned)
+        step = self.nofit.pitch_mm
+        across, down = np.arange(self.columns) * step, np.arange(self.rows) * step
+        slack = _SLACK * step
+        fits_x = (across + left - reach >= -slack) & (across + right + reach <= self.usable.width + slack)
+        fits_y = (down + top - reach >= -slack) & (down + bottom + reach <= self.usable.height + slack)
+        return np.asarray(fits_y[:, None] & fits_x[None, :])
+
+    def _on_blocked(self, turned: Turned) -> Mask:
+        if not self.blocked:
+            return np.zeros((self.rows, self.columns), bool)
+        reach = self.nofit.pieces[turned.piece].reach_mm
+        found = self._blocked_spectra.get(reach)
+        if found is None:
+            raster = np.zeros(self.raster_shape, np.float32)
+            for area in self.blocked:
+                room = shapely.buffer(area, reach, quad_segs=6) if reach else area
+                fill_onto(raster, room, self.nofit.cell_mm, self._corner)
+            found = self._blocked_spectra[reach] = self.spectrum(raster)
+        return ~self.misses(found, turned)
+
+    # -- correlating with the whole sheet ------------------------------------------------------------
+
+    @property
+    def raster_shape(self) -> tuple[int, int]:
+        """Rows and columns of a raster of the sheet: the grid in finer cells, and room to stick out."""
+        finer = self.nofit.finer
+        return (self.rows - 1) * finer + 1 + 2 * _RIM, (self.columns - 1) * finer + 1 + 2 * _RIM
+
+    @property
+    def _corner(self) -> tuple[float, float]:
+        away = _RIM * self.nofit.cell_mm
+        return self.usable.left - away, self.usable.top - away
+
+    def draw(self, raster: Depths, spot: Spot, grown_mm: float) -> None:
+        """Draw a piece with room around it into a raster of the sheet."""
+        x, y = self.place(spot)
+        left, top = self._corner
+        fill_onto(raster, self.nofit.grown(spot.turned, grown_mm), self.nofit.cell_mm, (left - x, top - y))
+
+    def spectrum(self, raster: Depths) -> Spectrum:
+        """Return the spectrum of a raster of the sheet."""
+        return np.asarray(scipy.fft.rfft2(raster, s=self._sides))
+
+    def misses(self, spectrum: Spectrum, turned: Turned) -> Mask:
+        """Return at which places a piece shares no cell with what a spectrum holds."""
+        shared = scipy.fft.irfft2(spectrum * self._piece_spectrum(turned), s=self._sides, overwrite_x=True)
+        finer = self.nofit.finer
+        rows, columns = (self.rows - 1) * finer + 1, (self.columns - 1) * finer + 1
+        return np.asarray(shared[_RIM : _RIM + rows : finer, _RIM : _RIM + columns : finer] < 0.5)
+
+    def _piece_spectrum(self, turned: Turned) -> Spectrum:
+        found = self._piece_spectra.get(turned)
+        if found is None:
+            cell = self.nofit.cell_mm
+            half = math.ceil(max(abs(value) for value in self.nofit.bounds(turned)) / cell) + 1
+            shape = fill(self.nofit.polygon(turned), cell, (-half * cell, -half * cell), (2 * half + 1, 2 * half + 1))
+            raster = np.zeros(self._sides, np.float32)
+            at = np.arange(-half, half + 1)
+            np.add.at(raster, np.ix_(at % self._sides[0], at % self._sides[1]), shape)
+            found = self._piece_spectra[turned] = np.conj(scipy.fft.rfft2(raster))
+        return found
+
+
+@dataclass(slots=True)
+class Filling:
+    """One sheet being filled: what lies on it and where each piece may still go."""
+
+    grid: Grid
+    spots: list[Spot] = field(default_factory=list)
+    _free: dict[Turned, tuple[Mask, int]] = field(default_factory=dict)
+    _inked: dict[float, tuple[Depths, int]] = field(default_factory=dict)
+    _spectra: dict[float, tuple[Spectrum, int]] = field(default_factory=dict)
+
+    def free(self, turned: Turned) -> Mask:
+        """Return where one more piece may lie; kept up as the sheet fills."""
+        mask, seen = self._free.get(turned, (None, 0))
+        if mask is None:
+            mask = self.grid.allowed(turned).copy()
+        if mask.any():
+            nofit, fresh = self.grid.nofit, self.spots[seen:]
+            if len({spot.turned for spot in fresh if not nofit.knows(spot.turned, turned)}) > _MANY_MAPS:
+                mask &= self._beside_all(turned)
+                fresh = []
+            for spot in fresh:
+                near = nofit.depth(spot.turned, turned)
+                here, there = self.grid.slices(spot, len(near) // 2)
+                mask[here] &= near[there] <= 0
+        self._free[turned] = mask, len(self.spots)
+        return mask
+
+    def lay(self, spot: Spot) -> None:
+        """Put a piece down."""
+        self.spots.append(spot)
+
+    def _beside_all(self, turned: Turned) -> Mask:
+        """Return where a piece keeps its gap to all that lies here, by one correlation with the whole sheet."""
+        grid = self.grid
+        reach = grid.nofit.pieces[turned.piece].reach_mm
+        found = self._spectra.get(reach)
+        if found is None or found[1] < len(self.spots):
+            found = self._spectra[reach] = grid.spectrum(self._raster(turned.piece, reach)), len(self.spots)
+        return grid.misses(found[0], turned)
+
+    def _raster(self, piece: int, reach: float) -> Depths:
+        """Return the sheet with all that lies on it, each grown by its gap to a piece of this reach."""
+        grid = self.grid
+        raster, seen = self._inked.get(reach, (None, 0))
+        if raster is None:
+            raster = np.zeros(grid.raster_shape, np.float32)
+        for spot in self.spots[seen:]:
+            grid.draw(raster, spot, grid.nofit.gap_between(spot.turned.piece, piece))
+        self._inked[reach] = raster, len(self.spots)
+        return raster
+
+
+def depth_field(grid: Grid, turned: Turned, others: Sequence[Spot], weights: Sequence[float]) -> Depths:
+    """Return for every place how deep a piece would lie in the others, each weighed."""
+    total = np.zeros((grid.rows, grid.columns), np.float32)
+    for spot, weight in zip(others, weights, strict=True):
+        near = grid.nofit.depth(spot.turned, turned)
+        here, there = grid.slices(spot, len(near) // 2)
+        total[here] += near[there] * np.float32(weight)
+    return total

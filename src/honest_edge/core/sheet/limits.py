@@ -1,0 +1,96 @@
+"""What keeps more stickers off the sheets: the gap, the turning, the marks, or an almost empty last sheet."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from typing import get_args
+
+from honest_edge.core.sheet.fit import Pinned, fit, never
+from honest_edge.core.sheet.plan import Footprint, Plan
+from honest_edge.core.sheet.separate import IsCancelled
+from honest_edge.core.values.errors import BlockedError
+from honest_edge.core.values.sheets import MarkKind, SheetSpec, Turning, with_mark_kind
+
+_STEPS = 5
+_THIN_SHARE = 0.25
+"""A last sheet that is less full than this is worth a word."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Limits:
+    """What would let more copies of one design on the sheets there are.
+
+    Attributes:
+        more: how many more find room as things are.
+        turned: with more turning allowed, how many more than ``more``.
+        gap_mm: the largest gap that lets one more on; None where no gap does, or more fit anyway.
+        thin: share of the last sheet that is sticker, and its number of copies, where that is little.
+    """
+
+    more: int
+    turned: dict[Turning, int]
+    gap_mm: float | None
+    thin: tuple[float, int] | None
+
+
+def limits(
+    plan: Plan,
+    designs: Sequence[Footprint],
+    index: int,
+    sheet: SheetSpec,
+    pins: Pinned = (),
+    *,
+    cancelled: IsCancelled = never,
+) -> Limits:
+    """Return what limits the copies of the ``index``-th design on the sheets of ``plan``.
+
+    Raises:
+        Cancelled: ``cancelled`` said so.
+    """
+    filling = [replace(design, fills=number == index) for number, design in enumerate(designs)]
+
+    def count(changed: SheetSpec) -> int:
+        """Return how many copies find room; none where sheets are added."""
+        found = fit(filling, changed, pins, cancelled=cancelled)
+        return found.count(index) if len(found.pages) <= len(plan.pages) else 0
+
+    here = plan.count(index)
+    more = max(0, count(sheet) - here)
+    kinds: tuple[Turning, ...] = get_args(Turning)
+    turned = {
+        turning: gained
+        for turning in kinds[kinds.index(sheet.turning) + 1 :]
+        if (gained := count(replace(sheet, turning=turning)) - here - more) > 0
+    }
+    gap_mm = None if more else _gap_for(here + 1, sheet, count)
+    thin = None
+    if len(plan.pages) > 1 and plan.filled[-1] < _THIN_SHARE:
+        thin = plan.filled[-1], len(plan.pages[-1])
+    return Limits(more=more, turned=turned, gap_mm=gap_mm, thin=thin)
+
+
+def _gap_for(wanted: int, sheet: SheetSpec, count: Callable[[SheetSpec], int]) -> float | None:
+    low, high = 0.0, sheet.gap_mm
+    if count(replace(sheet, gap_mm=low)) < wanted:
+        return None
+    for _ in range(_STEPS):
+        middle = (low + high) / 2
+        if count(replace(sheet, gap_mm=middle)) >= wanted:
+            low = middle
+        else:
+            high = middle
+    return low
+
+
+def mark_costs(design: Footprint, sheet: SheetSpec, *, cancelled: IsCancelled = never) -> dict[MarkKind, int | None]:
+    """Return how many copies of a design a fresh sheet takes with each kind of mark; None where one cannot stand."""
+    found: dict[MarkKind, int | None] = {}
+    alone = replace(design, copies=0, fills=True, stock=None)
+    for kind in get_args(MarkKind):
+        marks = sheet.marks if kind == sheet.marks.kind else with_mark_kind(sheet.marks, kind)
+        try:
+            found[kind] = fit([alone], replace(sheet.with_marks(marks), used=()), cancelled=cancelled).copies
+        except BlockedError:
+            found[kind] = None
+    return found

@@ -1,0 +1,345 @@
+"""The copies of one kind of stock, and the sheets that they lie on."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+import shapely
+
+from honest_edge.core.geometry.paths import cos_sin
+from honest_edge.core.sheet.first_fit import snuggest
+from honest_edge.core.sheet.grid import Filling, Grid
+from honest_edge.core.sheet.media import Box
+from honest_edge.core.sheet.nofit import NoFit, Piece, bounds_of, simple_outline, turned_polygon
+from honest_edge.core.sheet.plan import Footprint, Placement
+from honest_edge.core.sheet.rectangles import RULES, FreeRoom, Rule
+from honest_edge.core.sheet.room import Room
+from honest_edge.core.sheet.separate import IsCancelled
+from honest_edge.core.sheet.settle import Laid, laid_at, most_crowded, settle, spot_near
+from honest_edge.core.values.errors import Cancelled
+from honest_edge.core.values.sheets import SheetSpec, Turning
+
+_QUARTERS = (0, 1, 2, 3)
+_FREE_TURNS = (0.0, 45.0)
+_SAME_SHARE = 0.002
+"""Two turns of a shape that differ by less of its area are one."""
+_MOST_CELLS = 90_000
+_BOXY = 0.93
+"""From this share of its box on, a shape is worth laying as a box."""
+
+Sheets = list[list[Laid]]
+
+
+def piece_of(design: int, footprint: Footprint, turning: Turning) -> Piece:
+    """Return a design as the search sees it; turns that give the same shape are tried once."""
+    middle = footprint.cut.middle
+    polygon = simple_outline(footprint.area, middle)
+    made: list[shapely.Geometry] = []
+    turns: list[float] = []
+    for turn in _FREE_TURNS if turning == "free" else (0.0,):
+        if not _is_there(turned_polygon(polygon, turn), made):
+            turns.append(turn)
+            made.append(turned_polygon(polygon, turn))
+    quarters = [0]
+    shown: list[shapely.Geometry] = [polygon]
+    for quarter in _QUARTERS[1:] if turning != "none" else ():
+        if not _is_there(turned_polygon(polygon, 90.0 * quarter), shown):
+            quarters.append(quarter)
+            shown.append(turned_polygon(polygon, 90.0 * quarter))
+    return Piece(
+        design=design,
+        polygon=polygon,
+        middle=middle,
+        reach_mm=footprint.reach_mm,
+        turns_deg=tuple(turns),
+        quarters=tuple(quarters),
+    )
+
+
+def _is_there(shape: shapely.Geometry, others: Iterable[shapely.Geometry]) -> bool:
+    return any(
+        shapely.area(shapely.symmetric_difference(shape, other)) < _SAME_SHARE * shapely.area(shape) for other in others
+    )
+
+
+@dataclass(slots=True)
+class _Open:
+    """A sheet that is being filled, and the designs that found no room on it."""
+
+    filling: Filling
+    pinned: list[Laid]
+    full: set[int] = field(default_factory=set)
+
+
+class Packing:
+    """Lays the copies of one stock."""
+
+    def __init__(
+        self,
+        designs: Sequence[Footprint],
+        members: Sequence[int],
+        sheet: SheetSpec,
+        room: Room,
+        pins: Sequence[tuple[int, Placement]],
+    ) -> None:
+        """Take all designs, those among them that are laid here, the sheet, and copies pinned to sheets."""
+        self.designs, self.members, self.sheet, self.room = designs, tuple(members), sheet, room
+        pieces = [piece_of(index, designs[index], sheet.turning) for index in self.members]
+        self.pinned: dict[int, list[Laid]] = {}
+        for page, placement in pins:
+            pieces.append(_pinned_piece(placement, designs[placement.design]))
+            self.pinned.setdefault(page, []).append(laid_of(placement, designs, len(pieces) - 1))
+        self.nofit = NoFit(pieces, sheet.gap_mm, pitch_mm=_pitch(room, pieces), finer=2)
+        is_printed = all(designs[index].stock is None for index in self.members)
+        keep_outs = room.keep_outs if is_printed else ()
+        used = room.used if is_printed else ()
+        self.fresh = Grid(room.usable, [shapely.box(*box) for box in keep_outs], self.nofit)
+        self.first = (
+            Grid(room.usable, [shapely.box(*box) for box in (*keep_outs, *used)], self.nofit) if used else self.fresh
+        )
+        self.is_mixed = sheet.grouping == "mixed"
+
+    def grid(self, page: int) -> Grid:
+        """Return the grid of a sheet."""
+        return self.first if page == 0 else self.fresh
+
+    def area(self, laid: Iterable[Laid]) -> float:
+        """Return the area of pieces."""
+        return sum(self.designs[self.nofit.pieces[one.piece].design].area.area for one in laid)
+
+    def filled(self, laid: Iterable[Laid]) -> float:
+        """Return the share of the usable area that pieces cover."""
+        usable = self.room.usable
+        return self.area(laid) / (usable.width * usable.height)
+
+    def rank(self, sheets: Sheets) -> tuple[float, ...]:
+        """Return what makes one layout better than another; the least is best."""
+        return (len(sheets), -sum(map(len, sheets)), *(-round(self.filled(laid), 6) for laid in sheets))
+
+    def placement(self, laid: Laid) -> Placement:
+        """Return a piece as a placement of its design."""
+        piece = self.nofit.pieces[laid.piece]
+        cos, sin = cos_sin(laid.turn_deg)
+        x, y = piece.middle
+        return Placement(
+            design=piece.design,
+            turn_deg=laid.turn_deg,
+            x_mm=laid.x_mm - (cos * x - sin * y),
+            y_mm=laid.y_mm - (sin * x + cos * y),
+            is_pinned=laid.is_pinned,
+        )
+
+    def wanted(self) -> dict[int, int]:
+        """Return how many copies of each piece are wanted beside what is pinned."""
+        there = [self.nofit.pieces[laid.piece].design for page in self.pinned.values() for laid in page]
+        return {
+            piece: max(0, self.designs[design].copies - there.count(design))
+            for piece, design in enumerate(self.members)
+        }
+
+    def order(self) -> list[int]:
+        """Return the pieces in the order in which they are laid."""
+        pieces = list(range(len(self.members)))
+        if self.is_mixed:
+            pieces.sort(key=lambda piece: -self.designs[self.members[piece]].area.area)
+        return pieces
+
+    def first_fit(self, cancelled: IsCancelled) -> Sheets | None:
+        """Return a layout made piece by piece, the large first; None where one has no room on an empty sheet."""
+        wanted = self.wanted()
+        opened = [self._open(page) for page in range(1 + max(self.pinned, default=-1))]
+        for piece in self.order():
+            left = wanted[piece]
+            while left:
+                if cancelled():
+                    raise Cancelled
+                if self._lay(piece, opened):
+                    left -= 1
+                    continue
+                opened.append(self._open(len(opened)))
+                if not self._lay(piece, opened[-1:]):
+                    if len(opened) > 1 or not self.room.used:
+                        return None
+                    continue  # the used sheet may be full where a fresh one is not
+                left -= 1
+        sheets = self._settled(opened)
+        self._fill(sheets, cancelled)
+        return sheets
+
+    def _open(self, page: int) -> _Open:
+        filling = Filling(self.grid(page))
+        pinned = self.pinned.get(page, [])
+        for laid in pinned:
+            filling.lay(spot_near(laid, filling.grid))
+        return _Open(filling, pinned)
+
+    def _lay(self, piece: int, opened: Sequence[_Open]) -> bool:
+        """Lay one piece on the first sheet with room, or, where designs stay together, on the last."""
+        for one in opened if self.is_mixed else opened[-1:]:
+            if piece in one.full:
+                continue
+            spot = snuggest(one.filling, self.nofit.options[piece])
+            if spot is not None:
+                one.filling.lay(spot)
+                return True
+            one.full.add(piece)
+        return False
+
+    def _settled(self, opened: Sequence[_Open]) -> Sheets:
+        """Return the sheets with every gap exact; what cannot be parted goes on a sheet of its own."""
+        sheets: Sheets = []
+        over: list[int] = []
+        for page, one in enumerate(opened):
+            grid = self.grid(page)
+            pieces = [*one.pinned, *(laid_at(spot, grid) for spot in one.filling.spots[len(one.pinned) :])]
+            while (laid := settle(pieces, grid)) is None:
+                over.append(pieces.pop(most_crowded(pieces, grid)).piece)
+            sheets.append(laid)
+        for piece in over:
+            self._lay_over(piece, sheets)
+        return sheets if self.room.used else [laid for laid in sheets if laid]
+
+    def _lay_over(self, piece: int, sheets: Sheets) -> None:
+        """Lay a piece beside what is settled already, or on a sheet of its own."""
+        for page, laid in enumerate(sheets):
+            if (more := self.beside(laid, page, piece)) is not None:
+                sheets[page] = more
+                return
+        alone = self.beside([], len(sheets), piece)
+        if alone is not None:
+            sheets.append(alone)
+
+    def beside(self, laid: Sequence[Laid], page: int, piece: int) -> list[Laid] | None:
+        """Return a sheet with one more piece where it fits without a search; None where it does not."""
+        filling = Filling(self.grid(page))
+        for one in laid:
+            filling.lay(spot_near(one, filling.grid))
+        spot = snuggest(filling, self.nofit.options[piece])
+        return None if spot is None else settle([*laid, laid_at(spot, filling.grid)], filling.grid)
+
+    def fillers(self) -> list[int]:
+        """Return the pieces that fill what the others leave, the largest first."""
+        found = [piece for piece, design in enumerate(self.members) if self.designs[design].fills]
+        return sorted(found, key=lambda piece: -self.designs[self.members[piece]].area.area)
+
+    def _fill(self, sheets: Sheets, cancelled: IsCancelled) -> None:
+        fillers = self.fillers()
+        if fillers and not sheets:
+            sheets.append([])
+        for page, laid in enumerate(sheets):
+            if not fillers:
+                return
+            filling = Filling(self.grid(page))
+            for one in laid:
+                filling.lay(spot_near(one, filling.grid))
+            for piece in fillers:
+                while not cancelled() and (spot := snuggest(filling, self.nofit.options[piece])) is not None:
+                    more = settle([*laid, laid_at(spot, filling.grid)], filling.grid)
+                    if more is None:
+                        break
+                    laid = more
+                    filling.lay(spot)
+            sheets[page] = laid
+
+    def in_boxes(self, cancelled: IsCancelled) -> Sheets | None:
+        """Return the best layout of the pieces' boxes, exact to the box; None where the boxes do not fit.
+
+        It is made only where designs fill their boxes: there a grid wastes what boxes do not.
+        """
+        shares = [
+            self.designs[design].area.area / (self.designs[design].cut.width * self.designs[design].cut.height)
+            for design in self.members
+        ]
+        if not self.is_mixed or self.pinned or (min(shares) < _BOXY and sum(shares) < _BOXY * len(shares)):
+            return None
+        tried = (self._boxes(rule, prefer, cancelled) for rule in RULES for prefer in (0, 1, 2))
+        found = [made for made in tried if made is not None]
+        return min(found, key=self.rank, default=None)
+
+    def _boxes(self, rule: Rule, prefer: int, cancelled: IsCancelled) -> Sheets | None:
+        pieces = self.nofit.pieces
+        halves = [max(self.sheet.gap_mm / 2, piece.reach_mm) for piece in pieces]
+        over = min(half - piece.reach_mm for half, piece in zip(halves, pieces, strict=True))
+        wanted = self.wanted()
+        rooms: list[FreeRoom] = []
+        sheets: Sheets = []
+        queue = [piece for piece in self.order() for _ in range(wanted[piece])]
+        fillers = self.fillers()
+        for piece in [*queue, *fillers]:
+            endless = piece in fillers and not queue
+            if queue:
+                queue.pop(0)
+            while True:
+                if cancelled():
+                    raise Cancelled
+                page = self._box_on(piece, halves[piece], rooms, sheets, rule, prefer)
+                if page is None and (not endless or not rooms):
+                    rooms.append(self._free_room(len(rooms), over))
+                    sheets.append([])
+                    page = self._box_on(piece, halves[piece], rooms[-1:], sheets[-1:], rule, prefer)
+                    if page is None and not (len(rooms) == 1 and self.room.used):
+                        return None
+                if page is None and endless:
+                    break
+                if page is not None and not endless:
+                    break
+        return sheets
+
+    def _free_room(self, page: int, over: float) -> FreeRoom:
+        room = FreeRoom([self.room.usable.grown(over)])
+        for area in self.grid(page).blocked:
+            room.take(Box(*bounds_of(area)).grown(-over))
+        return room
+
+    def _box_on(
+        self, piece: int, half: float, rooms: list[FreeRoom], sheets: Sheets, rule: Rule, prefer: int
+    ) -> int | None:
+        """Lay a piece's box on the first sheet with room; return which. ``prefer`` 1 and 2 try one turn first."""
+        turns = self.nofit.options[piece][:2]
+        sizes = []
+        for turned in turns:
+            left, top, right, bottom = self.nofit.bounds(turned)
+            sizes.append((right - left + 2 * half, bottom - top + 2 * half))
+        orders: list[tuple[int, ...]] = [tuple(range(len(turns)))]
+        if prefer and len(turns) > 1:
+            orders = [(0,), (1,)] if prefer == 1 else [(1,), (0,)]
+        for page, room in enumerate(rooms):
+            for order in orders:
+                found = room.best([sizes[option] for option in order], rule)
+                if found is None:
+                    continue
+                turned, box = turns[order[found[0]]], found[1]
+                room.take(box)
+                left, top, _, _ = self.nofit.bounds(turned)
+                degrees = self.nofit.pieces[piece].degrees(turned)
+                sheets[page].append(Laid(piece, degrees, box.left + half - left, box.top + half - top))
+                return page
+        return None
+
+
+def laid_of(placement: Placement, designs: Sequence[Footprint], piece: int) -> Laid:
+    """Return a placement as the search sees it: where the middle of its design's box lies."""
+    x, y = designs[placement.design].cut.middle
+    at = placement.matrix @ np.array([x, y, 1.0])
+    return Laid(piece, placement.turn_deg, float(at[0]), float(at[1]), placement.is_pinned)
+
+
+def _pinned_piece(placement: Placement, footprint: Footprint) -> Piece:
+    middle = footprint.cut.middle
+    return Piece(
+        design=placement.design,
+        polygon=simple_outline(footprint.area, middle),
+        middle=middle,
+        reach_mm=footprint.reach_mm,
+        turns_deg=(placement.turn_deg,),
+    )
+
+
+def _pitch(room: Room, pieces: Sequence[Piece]) -> float:
+    """Return a millimetre, less for small pieces, more for sheets of more than so many places."""
+    smallest = min(math.sqrt(piece.polygon.area) for piece in pieces)
+    least = math.sqrt(room.usable.width * room.usable.height / _MOST_CELLS)
+    return max(min(1.0, smallest / 15), least)

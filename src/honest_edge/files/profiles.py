@@ -1,0 +1,146 @@
+"""Profiles of machines, printers and stocks: files that people pass on, and a folder of the user's own.
+
+A profile is a TOML or JSON file that names its kind and every value of it.
+"""
+
+from __future__ import annotations
+
+import json
+import re
+import tomllib
+from collections.abc import Iterator
+from dataclasses import fields, is_dataclass
+from pathlib import Path
+from typing import Any, Literal, get_args
+
+import msgspec
+import tomli_w
+
+from honest_edge.core.values.errors import FileError, UsageError
+from honest_edge.core.values.sheets import MACHINES, PRINTERS, STOCKS, Machine, Printer, Stock
+from honest_edge.files.whole import write_set
+
+Profile = Machine | Printer | Stock
+Kind = Literal["machine", "printer", "stock"]
+TYPE_OF: dict[str, type[Profile]] = {"machine": Machine, "printer": Printer, "stock": Stock}
+SHIPPED: dict[Kind, tuple[Profile, ...]] = {"machine": MACHINES, "printer": PRINTERS, "stock": STOCKS}
+_MOST_BYTES = 1_000_000
+
+
+def kind_of(profile: Profile) -> Kind:
+    """Return what a profile describes."""
+    return next(kind for kind in get_args(Kind) if isinstance(profile, TYPE_OF[kind]))
+
+
+def profile_bytes(profile: Profile, suffix: str) -> bytes:
+    """Return a profile as a file of that suffix, ``.toml`` or ``.json``."""
+    values = {"kind": kind_of(profile), **msgspec.to_builtins(profile)}
+    if suffix == ".json":
+        return msgspec.json.format(msgspec.json.encode(values), indent=2) + b"\n"
+    return tomli_w.dumps(values).encode()
+
+
+def parse_profile(data: bytes, name: str) -> Profile:
+    """Return the profile in a file's bytes.
+
+    Raises:
+        FileError: no TOML or JSON, of no known kind, or with missing, unknown or impossible values.
+    """
+    if len(data) > _MOST_BYTES:
+        raise FileError(f"{name} is no profile: it has {len(data) / 1e6:.0f} MB")
+    values = _read(data, name)
+    kind = values.pop("kind", None)
+    if not isinstance(kind, str) or kind not in TYPE_OF:
+        raise FileError(f'{name} is no profile: it needs a line such as kind = "machine", "printer" or "stock"')
+    _check_names(values, TYPE_OF[kind](), name, "")
+    try:
+        return msgspec.convert(values, TYPE_OF[kind])
+    except (msgspec.ValidationError, UsageError) as error:
+        raise FileError(f"{name}: {_plain(str(error))}") from None
+
+
+def _read(data: bytes, name: str) -> dict[str, Any]:
+    try:
+        text = data.decode("utf-8-sig")
+        found = json.loads(text) if text.lstrip().startswith("{") else tomllib.loads(text)
+    except (UnicodeDecodeError, ValueError, RecursionError) as error:
+        raise FileError(f"{name} is neither TOML nor JSON: {str(error)[:100]}") from None
+    if not isinstance(found, dict):
+        raise FileError(f"{name} is no profile: it holds a list")
+    return found
+
+
+def _check_names(values: object, usual: object, name: str, path: str) -> None:
+    """Refuse names that a profile does not have, and what it must say and does not, with their place."""
+    if not isinstance(values, dict) or not (is_dataclass(usual) or isinstance(usual, dict)):
+        return
+    known = dict(usual) if isinstance(usual, dict) else {f.name: getattr(usual, f.name) for f in fields(usual)}
+    for key in values:
+        if key not in known:
+            raise FileError(f"{name}: “{path}{key}” is unknown: remove it, or write one of {', '.join(known)}")
+    for key, below in known.items():
+        if key not in values:
+            raise FileError(f"{name} says nothing of “{path}{key}”: add it")
+        _check_names(values[key], below, name, f"{path}{key}.")
+
+
+def _plain(text: str) -> str:
+    return re.sub(r" - at `\$\.?([^`]*)`", r" (at \1)", text)
+
+
+def load_profile(path: Path) -> Profile:
+    """Return the profile in a file.
+
+    Raises:
+        FileError: unreadable, or as for ``parse_profile``.
+    """
+    try:
+        data = path.read_bytes()
+    except OSError as error:
+        raise FileError(f"{path} cannot be opened: {error.strerror or error}") from None
+    return parse_profile(data, path.name)
+
+
+def save_profile(path: Path, profile: Profile) -> None:
+    """Write a profile over ``path``, whole or not at all.
+
+    Raises:
+        FileError: the suffix is neither .toml nor .json, or it cannot be written.
+    """
+    if path.suffix not in (".toml", ".json"):
+        raise FileError(f"“{path.name}” must end in .toml or .json")
+    write_set(path.parent, {path.name: profile_bytes(profile, path.suffix)}, replace=True)
+
+
+class ProfileFolder:
+    """The user's own profiles, beside those that ship."""
+
+    def __init__(self, folder: Path) -> None:
+        """Take the folder; it is made with the first profile."""
+        self._folder = folder
+        self.problems: list[str] = []
+
+    def all(self, kind: Kind) -> list[Profile]:
+        """Return every profile of a kind by name, the user's in place of shipped ones of the same name."""
+        found = {profile.name: profile for profile in SHIPPED[kind]}
+        found |= {profile.name: profile for profile in self._own() if kind_of(profile) == kind}
+        return list(found.values())
+
+    def _own(self) -> Iterator[Profile]:
+        self.problems = []
+        for path in sorted(self._folder.glob("*.toml")):
+            try:
+                yield load_profile(path)
+            except FileError as error:
+                self.problems.append(str(error))
+
+    def keep(self, profile: Profile) -> Path:
+        """Write a profile to the folder, over one of its kind and name; return where.
+
+        Raises:
+            FileError: it cannot be written.
+        """
+        stem = re.sub(r"[^a-z0-9]+", "-", profile.name.lower()).strip("-") or "profile"
+        path = self._folder / f"{kind_of(profile)}-{stem}.toml"
+        save_profile(path, profile)
+        return path

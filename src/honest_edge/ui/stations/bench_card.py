@@ -1,0 +1,83 @@
+"""The machine, the printer and the stock of a job, chosen from profiles or changed value by value."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import partial
+
+from PyQt6.QtWidgets import QDialog
+
+from honest_edge.core.values.sheets import Machine, Printer, SheetSpec, Stock
+from honest_edge.files.profiles import Kind, Profile
+from honest_edge.ui.desk import Desk
+from honest_edge.ui.fields import Choice, button, label, row
+from honest_edge.ui.stations.sheet_cards import Card
+
+_KINDS: tuple[tuple[Kind, str], ...] = (("machine", "Cutting machine"), ("printer", "Printer"), ("stock", "Stock"))
+
+
+def with_profile(sheet: SheetSpec, profile: Profile) -> SheetSpec:
+    """Return the sheet with another machine, printer or stock."""
+    match profile:
+        case Machine():
+            return replace(sheet, machine=profile)
+        case Printer():
+            return replace(sheet, printer=profile)
+        case Stock():
+            return replace(sheet, stock=profile)
+
+
+class BenchCard(Card):
+    """Which profiles the job uses; they travel in it."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk, "Machine, printer and stock")
+        self.choices: dict[Kind, Choice] = {}
+        self.dialog: QDialog | None = None
+        for kind, name in _KINDS:
+            choice = Choice(name, ())
+            choice.chosen.connect(partial(self._choose, kind))
+            edit = button("Edit…", partial(self.edit, kind))
+            edit.setAccessibleName(f"Edit the {kind}")
+            edit.setFixedWidth(64)
+            self.choices[kind] = choice
+            self.inside.addWidget(label(name))
+            self.inside.addLayout(row(choice, edit))
+        self.problems = label("", "look")
+        self.inside.addWidget(self.problems)
+
+    def _present(self, kind: Kind) -> Profile:
+        sheet = self.desk.job.sheet
+        return {"machine": sheet.machine, "printer": sheet.printer, "stock": sheet.stock}[kind]  # type: ignore[return-value]
+
+    def _choose(self, kind: Kind, name: str) -> None:
+        found = next((one for one in self.desk.profiles.all(kind) if one.name == name), None)
+        if found is not None:
+            self._use(found)
+
+    def _use(self, profile: Profile) -> None:
+        self.desk.edit_job(f"take {profile.name}", sheet=with_profile(self.desk.job.sheet, profile))
+
+    def edit(self, kind: Kind) -> None:
+        """Show a profile value by value."""
+        from honest_edge.ui.profile_dialog import ProfileDialog  # its controls are made when they are needed
+
+        dialog = ProfileDialog(self, self._present(kind), self.desk.profiles, self.desk.unit)
+        self.dialog = dialog
+        dialog.accepted.connect(lambda: self._use(dialog.profile))
+        dialog.finished.connect(lambda _result: self.refresh())
+        dialog.open()
+
+    def refresh(self) -> None:
+        """Show what there is to choose from, the job's own first where it is no profile of this user."""
+        for kind, choice in self.choices.items():
+            present = self._present(kind)
+            names = [one.name for one in self.desk.profiles.all(kind)]
+            if present.name not in names:
+                names.insert(0, present.name)
+            choice.clear()
+            for name in names:
+                choice.addItem(name, name)
+            choice.show_value(present.name)
+        self.problems.setText("\n".join(self.desk.profiles.problems))
+        self.problems.setVisible(bool(self.desk.profiles.problems))

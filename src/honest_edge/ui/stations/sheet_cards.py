@@ -1,0 +1,144 @@
+"""Cards of the Sheet station: stock, marks, and what is done by hand."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PyQt6.QtWidgets import QFrame, QVBoxLayout
+
+from honest_edge.core.values.sheets import MarkKind, with_mark_kind
+from honest_edge.ui import asking
+from honest_edge.ui.desk import Desk
+from honest_edge.ui.fields import Choice, Form, LengthField, button, counted, label, paint_button
+from honest_edge.ui.stations.sheet_words import mark_words
+from honest_edge.ui.stations.toolbox import Toolbox
+
+_MARKS: tuple[tuple[MarkKind, str], ...] = (
+    ("three brackets", "3 brackets"),
+    ("four brackets", "4 brackets"),
+    ("four discs", "4 discs"),
+    ("four squares", "4 squares"),
+    ("frame", "a frame"),
+)
+
+
+class Card(QFrame):
+    """A card of this station."""
+
+    def __init__(self, desk: Desk, heading: str) -> None:
+        super().__init__()
+        self.desk = desk
+        self.setProperty("card", "plain")
+        self.inside = QVBoxLayout(self)
+        self.inside.setContentsMargins(12, 10, 12, 12)
+        self.inside.setSpacing(8)
+        self.inside.addWidget(label(heading, "heading"))
+
+
+class MarksCard(Card):
+    """What the cutter's reader looks for, and what it costs."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk, "Marks for the cutter's reader")
+        form = Form(narrow=True)
+        self.kind = Choice("Marks", _MARKS)
+        self.kind.chosen.connect(self._choose)
+        form.add("Marks", self.kind)
+        self.length, self.length_row = self._field(form, "Length", "length_mm", "15 to 20 mm reads reliably.")
+        self.thickness, self.thickness_row = self._field(form, "Thickness", "thickness_mm")
+        self.inset, _ = self._field(form, "From the edge", "inset_mm")
+        self.clear, _ = self._field(form, "Clear space", "clear_mm", "Where nothing may be printed or cut.")
+        self.colour = button("", self._choose_colour)
+        self.colour.setAccessibleName("Colour of the marks")
+        form.add("Colour", self.colour, "Press to choose it; readers want it dark and dull.")
+        self.inside.addWidget(form)
+        self.warnings = label("", "look")
+        self.costs = label("", "soft")
+        self.costs.setAccessibleName("What each kind of mark costs")
+        self.inside.addWidget(self.warnings)
+        self.inside.addWidget(self.costs)
+
+    def _field(self, form: Form, name: str, field: str, tip: str = "") -> tuple[LengthField, object]:
+        made = LengthField(f"Mark: {name.lower()}")
+
+        def commit(value: float) -> None:
+            self._edit(f"marks: {name.lower()}", **{field: value})
+
+        made.committed.connect(commit)
+        made.refused.connect(self.desk.said)
+        return made, form.add(name, made, tip)
+
+    def _choose(self, kind: str) -> None:
+        sheet = self.desk.job.sheet
+        made = self.desk.build(lambda: sheet.with_marks(with_mark_kind(sheet.marks, kind)))  # type: ignore[arg-type]
+        if made is not None:
+            self.desk.edit_job("kind of marks", sheet=made)
+
+    def _choose_colour(self) -> None:
+        chosen = asking.ask_colour(self, self.desk.job.sheet.marks.rgb, "Colour of the marks")
+        if chosen is not None:
+            self._edit("colour of the marks", rgb=chosen)
+
+    def _edit(self, words: str, **changes: object) -> None:
+        sheet = self.desk.job.sheet
+        made = self.desk.build(lambda: sheet.with_marks(replace(sheet.marks, **changes)))  # type: ignore[arg-type]
+        if made is not None:
+            self.desk.edit_job(words, sheet=made)
+
+    def refresh(self) -> None:
+        """Show the marks."""
+        sheet, unit, limits = self.desk.job.sheet, self.desk.unit, self.desk.limits
+        marks = sheet.marks
+        self.kind.show_value(marks.kind)
+        for control, value in (
+            (self.length, marks.length_mm),
+            (self.thickness, marks.thickness_mm),
+            (self.inset, marks.inset_mm),
+            (self.clear, marks.clear_mm),
+        ):
+            control.show_length(value, unit)
+        self.length_row.setVisible(marks.kind != "frame")  # type: ignore[attr-defined]
+        self.thickness_row.setVisible(marks.kind not in ("four discs", "four squares"))  # type: ignore[attr-defined]
+        paint_button(self.colour, marks.rgb)
+        known = limits is not None and self.desk.seen.plan is not None
+        self.costs.setVisible(known)
+        if limits is not None:
+            self.costs.setText(mark_words(limits.marks, sheet))
+        words = self.desk.seen.mark_warnings
+        self.warnings.setVisible(bool(words))
+        self.warnings.setText("\n".join(f"{text}." for text in words))
+
+
+class ByHandCard(Card):
+    """Copies placed by hand, and sheets that are partly used."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk, "By hand, and used sheets")
+        self.pinned = label("", "soft")
+        self.release = button("Let the fit place them again", lambda: desk.sheet_wanted.emit("release"))
+        self.used = label("", "soft")
+        self.toolbox = Toolbox(
+            desk,
+            "Used area of the first sheet",
+            (("used", "Draw it", "U", "Drag a box over what is cut out of the first sheet already"),),
+            with_brush=False,
+        )
+        self.keep = button("Keep this sheet as used", lambda: desk.sheet_wanted.emit("keep"))
+        self.keep.setToolTip("After it was printed and cut: the next copies go round what is gone.")
+        self.clear = button("Start with a fresh sheet", lambda: desk.sheet_wanted.emit("clear used"))
+        for widget in (self.pinned, self.release, self.used, self.toolbox, self.keep, self.clear):
+            self.inside.addWidget(widget)
+
+    def refresh(self) -> None:
+        """Show what there is."""
+        pins, used = len(self.desk.job.pins), len(self.desk.job.sheet.used)
+        self.pinned.setText(
+            f"{counted(pins, 'copy')} placed by hand".replace("copys", "copies")
+            if pins
+            else "Drag a copy on the table to place it by hand; the rest fits around."
+        )
+        self.release.setVisible(pins > 0)
+        self.used.setText(f"The first sheet has {counted(used, 'used area')}." if used else "")
+        self.used.setVisible(used > 0)
+        self.clear.setVisible(used > 0)
+        self.keep.setEnabled(self.desk.seen.plan is not None)

@@ -1,0 +1,60 @@
+"""The sheet's numbers in words."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from honest_edge.core.values.sheets import MarkKind, SheetSpec
+from honest_edge.ui.fields import counted
+
+if TYPE_CHECKING:
+    from honest_edge.app.sheet_edits import SheetLimits
+    from honest_edge.core.sheet.plan import Plan
+
+_TURNING = {"quarter": "turns by a quarter allowed", "free": "any turn allowed"}
+
+
+def usable_words(plan: Plan, length: Callable[[float], str]) -> str:
+    """Return what takes room from the paper, outermost first, each with what it leaves."""
+    return "\n".join(
+        f"{words}: {length(box.width).split(' ')[0]} × {length(box.height)}" for words, box in plan.reasons
+    )
+
+
+def limit_words(found: SheetLimits, name: str, page: int, length: Callable[[float], str]) -> list[str]:
+    """Return what would let more copies of the design in hand on the sheets."""
+    limits, words = found.limits, []
+    if limits.more:
+        words.append(f"{limits.more} more of “{name}” would fit on these sheets.")
+    elif limits.gap_mm is not None:
+        words.append(f"One more of “{name}” would fit with a gap of {length(limits.gap_mm)}.")
+    words += [f"With {_TURNING[turning]}: {more} more." for turning, more in limits.turned.items()]
+    if limits.thin is not None:
+        share, copies = limits.thin
+        words.append(f"Sheet {page} is only {share:.0%} full: drop {counted(copies, 'sticker')}, or fill what is left.")
+    return words or [f"No more of “{name}” fit at once; a longer look may find room."]
+
+
+def mark_words(costs: dict[MarkKind, int | None], sheet: SheetSpec) -> str:
+    """Return how many copies a fresh sheet takes with each kind of mark, against the present."""
+    here = costs[sheet.marks.kind]
+    lines = []
+    for kind, count in costs.items():
+        if count is None:
+            lines.append(f"{kind}: cannot stand here")
+        else:
+            lines.append(f"{kind}: {count} to a fresh sheet{_against(count, here)}")
+    return "\n".join(lines)
+
+
+def _against(count: int, here: int | None) -> str:
+    if here is None or count == here:
+        return ""
+    return f", {abs(count - here)} {'more' if count > here else 'fewer'}"
+
+
+def full_words(plan: Plan, page: int) -> str:
+    """Return how many stickers a sheet holds and how full it is."""
+    stickers = counted(len(plan.pages[page]), "sticker")
+    return f"Sheet {page + 1} of {len(plan.pages)}: {stickers}, {plan.filled[page]:.0%} full"

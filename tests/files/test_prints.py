@@ -1,0 +1,118 @@
+"""What is printed beside the art, prints as pictures, and the hand-off pack."""
+
+import io
+from dataclasses import replace
+
+import numpy as np
+import pypdfium2
+import pytest
+import svgelements
+from PIL import Image
+
+from honest_edge.app.holder import JobHolder, with_designs
+from honest_edge.app.looking import overview
+from honest_edge.app.pipeline import Pipeline
+from honest_edge.app.prepare import output_names, prepare
+from honest_edge.app.starting import design_from
+from honest_edge.core.values.job import Job
+from honest_edge.core.values.sheets import MACHINES, Machine, MarkSpec, Printer, SheetSpec
+from honest_edge.core.values.specs import SCHOOL_DEFAULTS
+from pictures import disc_png
+
+PPI = 600
+PX = PPI / 25.4
+
+
+def job_of(sheet=SheetSpec(), title="Ruled", **more):  # noqa: B008 - a frozen value
+    holder = JobHolder()
+    design = design_from(holder, Job(), disc_png(), "disc.png")
+    design = replace(design, width_mm=40, copies=3, edge=SCHOOL_DEFAULTS["bleed"])
+    return with_designs(Job(title=title, sheet=sheet, **more), [design]), holder.assets
+
+
+def written(*args, **more):
+    job, assets = job_of(*args, **more)
+    return prepare(job, Pipeline(assets))
+
+
+def dark(data):
+    """Return where the first page of a PDF is dark, at 600 ppi."""
+    page = pypdfium2.PdfDocument(data)[0]
+    return page.render(scale=PPI / 72, grayscale=True).to_numpy().squeeze() < 128
+
+
+def test_a_ruler_of_stated_length_is_printed_below_the_art_and_clear_of_the_marks():
+    inked = dark(written()["print.pdf"])
+    strip = inked[round(268.4 * PX) : round(274.4 * PX)]  # between the usable area and the printer's rim
+    strip = strip[:, round(33 * PX) :]  # beside the corner's clear space
+    rows = np.flatnonzero(strip.any(axis=1))
+    assert 1 < (rows[-1] - rows[0]) / PX < 4
+    runs = [np.diff(np.flatnonzero(np.diff(np.r_[0, row, 0].astype(int))))[::2].max(initial=0) for row in strip]
+    assert max(runs) / PX == pytest.approx(50.2, abs=0.1)  # from the outer side of its first tick to that of its last
+    assert not inked[round(274.5 * PX) :].any()
+
+
+@pytest.mark.parametrize(
+    "sheet",
+    [
+        SheetSpec(printer=Printer(rim_mm=10)),
+        SheetSpec(paper="own", own_mm=(80, 160), machine=Machine(marks=MarkSpec(length_mm=12, clear_mm=2))),
+    ],
+    ids=["little rim", "narrow paper"],
+)
+def test_where_there_is_no_room_nothing_is_printed_over_art_or_rim(sheet):
+    inked = dark(written(sheet)["print.pdf"])
+    bottom = round((sheet.size_mm[1] - 12 + 0.5) * PX)
+    assert not inked[bottom:].any()
+
+
+def test_a_title_that_the_font_cannot_set_leaves_the_ruler():
+    assert dark(written(title="𓀀𓀁")["print.pdf"])[round(268.4 * PX) : round(274 * PX)].any()
+
+
+def test_a_print_as_picture_states_its_ppi_and_equals_the_print_file():
+    job, assets = job_of(png_ppi=300.0)
+    pipeline = Pipeline(assets)
+    contents = prepare(job, pipeline)
+    seen = overview(job, pipeline)
+    assert set(contents) == set(output_names(seen.plan, job, seen.laid))
+    assert "print.pdf" not in contents
+    picture = Image.open(io.BytesIO(contents["print-1.png"]))
+    assert picture.info["dpi"] == pytest.approx((300, 300), abs=0.01)
+    assert (picture.width / 300 * 25.4, picture.height / 300 * 25.4) == pytest.approx((215.9, 279.4), abs=0.1)
+    other = pypdfium2.PdfDocument(written()["print.pdf"])[0].render(scale=300 / 72).to_pil().convert("RGB")
+    assert np.abs(np.asarray(picture, int) - np.asarray(other, int)).max() == 0
+
+
+def test_the_hand_off_pack_has_one_extent_and_no_marks():
+    machine = next(one for one in MACHINES if one.prints_own_marks)
+    job, assets = job_of(SheetSpec(machine=machine))
+    pipeline = Pipeline(assets)
+    contents = prepare(job, pipeline)
+    seen = overview(job, pipeline)
+    assert set(contents) == set(output_names(seen.plan, job, seen.laid))
+    usable = seen.plan.usable
+    size = f"{usable.width:.1f}x{usable.height:.1f}mm"
+    assert sorted(set(contents) - {"report.json"}) == [
+        f"handoff-1-{part}-{size}.{kind}" for part, kind in (("kiss", "png"), ("kiss", "svg"), ("print", "png"))
+    ]
+    pictures = [Image.open(io.BytesIO(data)) for name, data in contents.items() if name.endswith(".png")]
+    assert len({picture.size for picture in pictures}) == 1
+    assert pictures[0].width / 300 * 25.4 == pytest.approx(usable.width, abs=0.1)
+    for picture in pictures:  # what trims empty margins keeps both corners
+        assert picture.mode == "RGBA"
+        assert picture.getbbox() == (0, 0, *picture.size)
+    svg = svgelements.SVG.parse(io.BytesIO(contents[f"handoff-1-kiss-{size}.svg"]), ppi=25.4)
+    assert (float(svg.width), float(svg.height)) == pytest.approx((usable.width, usable.height), abs=1e-3)
+    # the filled line and the line itself are one: its area in the picture against the disc's own
+    printed, cut = (np.asarray(picture)[..., 3] / 255 for picture in pictures)
+    radius = 40 * 100 / 240
+    assert cut.sum() * (25.4 / 300) ** 2 == pytest.approx(3 * np.pi * radius**2, rel=0.003)
+    assert printed.sum() * (25.4 / 300) ** 2 == pytest.approx(3 * np.pi * (radius + 1.27) ** 2, rel=0.01)
+    boxes = [path.bbox() for path in svg.elements() if isinstance(path, svgelements.Path)]
+    rows, columns = np.nonzero(cut > 0.5)
+    left, top = (min(box[k] for box in boxes) for k in (0, 1))
+    assert (columns.min() * 25.4 / 300, rows.min() * 25.4 / 300) == (
+        pytest.approx(left, abs=0.1),
+        pytest.approx(top, abs=0.1),
+    )

@@ -1,0 +1,302 @@
+"""The Sheet station as a user works it."""
+
+from dataclasses import replace
+
+import pytest
+import shapely
+from PyQt6.QtGui import QColor
+from PyQt6.QtWidgets import QColorDialog, QFileDialog
+
+from hands import click, draw_on_table, type_into, visit
+from honest_edge.app.prepare import prepare
+from honest_edge.core.sheet.pinning import placed
+from honest_edge.core.values.sheets import SheetSpec, Stock
+from honest_edge.files.profiles import load_profile
+from honest_edge.files.project import load_project, save_project
+from pictures import coverage, png, rgba, star
+
+
+@pytest.fixture
+def with_stars(window, settle, tmp_path):
+    """Twelve stars of 60 mm on A5: several sheets."""
+    path = tmp_path / "star.png"
+    path.write_bytes(png(rgba(coverage(star(190, 40) + 200, 400, 400)), dpi=(170, 170)))
+    window.actions_.take_files([path])
+    settle(window)
+    job = window.document.job
+    (design,) = job.designs
+    design = replace(design, copies=12)
+    window.document.edit(replace(job.with_design(design), sheet=SheetSpec(paper="a5")), "set up")
+    visit(window, "sheet")
+    settle(window)
+    return window
+
+
+def cuts_on(window, page=0):
+    seen = window.desk.seen
+    designs = [result.footprint for result in seen.laid]
+    return [placed(placement, designs) for placement in seen.plan.pages[page]]
+
+
+def choose(control, value):
+    control.setCurrentIndex(control.findData(value))
+    control.activated.emit(control.currentIndex())
+
+
+def test_waiting_shows_the_best_so_far_and_keeps_it_in_the_job(with_stars, qtbot, settle):
+    window, panel = with_stars, with_stars.panels["sheet"]
+    before = window.desk.seen.plan
+    click(panel.wait)
+    assert panel.stop.isVisible()
+    assert not panel.wait.isVisible()
+    qtbot.waitUntil(lambda: (window.desk.better_found or 0) >= 1, timeout=60_000)
+    best = window.desk.seen.plan
+    assert (len(best.pages), -best.filled[0]) < (len(before.pages), -before.filled[0])
+    assert "better layout" in panel.waiting_words.text()
+    click(panel.stop)
+    settle(window)
+    kept = window.document.job.layout
+    assert kept
+    assert len(window.desk.seen.plan.pages) <= len(before.pages)
+    assert [len(page) for page in kept] == [len(page) for page in window.desk.seen.plan.pages]
+    window.document.undo_stack.undo()
+    settle(window)
+    assert window.desk.seen.plan == before
+
+
+def test_a_change_of_the_job_calls_the_search_off(with_stars, settle):
+    window, panel = with_stars, with_stars.panels["sheet"]
+    click(panel.wait)
+    type_into(panel.gap, "4 mm")
+    settle(window)
+    assert window.desk.better_found is None
+    assert panel.wait.isVisible()
+    assert window.document.job.sheet.gap_mm == 4
+
+
+def test_a_copy_dragged_stays_where_it_was_dropped_and_the_rest_fits_around(with_stars, qtbot, settle):
+    window, panel = with_stars, with_stars.panels["sheet"]
+    first = cuts_on(window)[0].centroid
+    draw_on_table(window.table, (first.x, first.y), (80, 100), (74, 105))
+    qtbot.waitUntil(lambda: bool(window.document.job.pins))
+    settle(window)
+    (pin,) = window.document.job.pins
+    pinned = [n for n, p in enumerate(window.desk.seen.plan.pages[pin.page]) if p.is_pinned]
+    assert len(pinned) == 1
+    cuts = cuts_on(window, pin.page)
+    at = cuts[pinned[0]].centroid
+    assert (at.x, at.y) == (pytest.approx(74, abs=1), pytest.approx(105, abs=1))
+    others = [cut for n, cut in enumerate(cuts) if n != pinned[0]]
+    assert all(cut.distance(cuts[pinned[0]]) >= 2.5 - 1e-5 for cut in others)
+    assert window.desk.seen.plan.copies == 12
+    assert "1 copy placed by hand" in panel.by_hand.pinned.text()
+    click(panel.by_hand.release)
+    settle(window)
+    assert not window.document.job.pins
+
+
+def test_a_copy_dropped_on_a_mark_goes_back_and_says_why(with_stars, qtbot):
+    window = with_stars
+    first = cuts_on(window)[0].centroid
+    draw_on_table(window.table, (first.x, first.y), (40, 40), (22, 22))
+    qtbot.waitUntil(lambda: "it stays where it was" in window.bar.message.text())
+    assert not window.document.job.pins
+
+
+def pinned_cut(window):
+    """Return number and cut of the one copy of the first sheet that was placed by hand."""
+    placements = window.desk.seen.plan.pages[0]
+    ((number, cut),) = [(n, cuts_on(window)[n]) for n, p in enumerate(placements) if p.is_pinned]
+    return number, cut
+
+
+def test_a_copy_turned_by_hand_keeps_its_middle_and_can_be_released(with_stars, qtbot, settle):
+    window = with_stars
+    first = cuts_on(window)[0].centroid
+    draw_on_table(window.table, (first.x, first.y), (80, 100), (74, 105))
+    qtbot.waitUntil(lambda: bool(window.document.job.pins))
+    settle(window)
+    number, before = pinned_cut(window)
+    menu = window.sheet_work.menu(number)
+    next(action for action in menu.actions() if "15" in action.text()).trigger()
+    settle(window)
+    (pin,) = window.document.job.pins
+    assert pin.copy.turn_deg % 90 == pytest.approx(15)
+    number, turned = pinned_cut(window)
+    assert turned.centroid.distance(before.centroid) < 3
+    menu = window.sheet_work.menu(number)
+    next(action for action in menu.actions() if "fit" in action.text()).trigger()
+    settle(window)
+    assert not window.document.job.pins
+
+
+def test_a_used_area_is_drawn_and_kept_free(with_stars, settle):
+    window, panel = with_stars, with_stars.panels["sheet"]
+    click(panel.toolbox.buttons["used"])
+    draw_on_table(window.table, (0, 0), (50, 60), (148, 110))
+    settle(window)
+    (used,) = window.document.job.sheet.used
+    assert used == pytest.approx((0, 0, 148, 110), abs=1)
+    assert all(not cut.intersects(shapely.box(*used)) for cut in cuts_on(window))
+    assert "1 used area" in panel.by_hand.used.text()
+    click(panel.by_hand.clear)
+    settle(window)
+    assert not window.document.job.sheet.used
+
+
+def test_a_sheet_kept_as_used_is_gone_round(with_stars, settle):
+    window, panel = with_stars, with_stars.panels["sheet"]
+    gone = cuts_on(window)
+    click(panel.by_hand.keep)
+    settle(window)
+    assert len(window.document.job.sheet.used) == len(gone)
+    assert all(not cut.intersects(old) for cut in cuts_on(window) for old in gone)
+
+
+def test_a_design_fills_what_is_left_and_spare_ones_count(with_stars, settle):
+    window, panel = with_stars, with_stars.panels["sheet"]
+    panel.spares.setValue(2)
+    settle(window)
+    assert window.desk.seen.plan.copies == 14
+    panel.spares.setValue(0)
+    panel.copies.setValue(0)
+    panel.fills.click()
+    settle(window)
+    assert len(window.desk.seen.plan.pages) == 1
+    assert window.desk.seen.plan.copies >= 3
+    assert "sticker" in panel.under.text()
+
+
+def test_papers_turn_and_take_a_size_of_their_own(with_stars, settle):
+    window, panel = with_stars, with_stars.panels["sheet"]
+    panel.landscape.click()
+    settle(window)
+    assert (window.desk.seen.plan.width_mm, window.desk.seen.plan.height_mm) == (210, 148)
+    choose(panel.paper, "own")
+    settle(window)
+    assert panel.own_width.isVisible()
+    type_into(panel.own_width, "14 in")
+    settle(window)
+    assert window.desk.seen.plan.height_mm == pytest.approx(355.6)
+    assert "your own paper, landscape: 300.0 × 355.6 mm" in panel.usable.text()
+    type_into(panel.own_width, "1 mm")
+    assert "your own paper must be 30 to 2000 mm" in window.bar.message.text()
+
+
+def test_each_kind_of_mark_is_drawn_and_says_what_it_costs(with_stars, settle):
+    window, panel = with_stars, with_stars.panels["sheet"]
+    choose(panel.marks.kind, "frame")
+    settle(window)
+    assert len(window.desk.seen.plan.marks) == 1
+    assert not panel.marks.length.isVisible()
+    lines = panel.marks.costs.text().splitlines()
+    assert [line.split(":")[0] for line in lines] == [
+        "three brackets",
+        "four brackets",
+        "four discs",
+        "four squares",
+        "frame",
+    ]
+    assert all("to a fresh sheet" in line for line in lines)
+
+
+def test_pale_marks_and_shiny_stock_are_warned_of(with_stars, settle, monkeypatch):
+    window, panel = with_stars, with_stars.panels["sheet"]
+    monkeypatch.setattr(QColorDialog, "getColor", lambda *_a, **_k: QColor(200, 200, 200))
+    click(panel.marks.colour)
+    settle(window)
+    assert "stand out from the stock by only 1.7 to 1" in panel.marks.warnings.text()
+    assert window.desk.seen.state("sheet")[0] == "look"
+    window.desk.edit_job("stock", sheet=replace(window.document.job.sheet, stock=Stock(gloss="mirror")))
+    settle(window)
+    assert "The stock is mirror" in panel.marks.warnings.text()
+
+
+def test_what_limits_is_said_of_the_design_in_hand(with_stars, settle):
+    window, panel = with_stars, with_stars.panels["sheet"]
+    limits = window.desk.limits.limits
+    text = panel.limits.text()
+    assert text
+    if limits.more:
+        assert f"{limits.more} more of" in text
+    elif limits.gap_mm is not None:
+        assert limits.gap_mm < 2.5
+        assert "would fit with a gap of" in text
+    else:
+        assert "a longer look may find room" in text
+
+
+def test_no_room_for_a_single_design_is_a_clear_word(with_stars, settle):
+    window, panel = with_stars, with_stars.panels["sheet"]
+    type_into(panel.marks.inset, "50 mm")
+    settle(window)
+    assert window.desk.seen.plan is None
+    assert "“Star” needs" in panel.under.text()
+    window.document.undo_stack.undo()
+    settle(window)
+    assert window.desk.seen.plan is not None
+
+
+def test_profiles_are_chosen_edited_kept_and_passed_on(with_stars, settle, tmp_path, monkeypatch):
+    window, panel = with_stars, with_stars.panels["sheet"]
+    choose(panel.bench.choices["machine"], "Roll plotter")
+    settle(window)
+    assert window.document.job.sheet.machine.formats == ("plt", "dxf")
+    assert window.desk.seen.plan.marks[0].name == "top left"
+    panel.bench.edit("machine")
+    dialog = panel.bench.dialog
+    type_into(dialog.controls["name"], "My plotter")
+    type_into(dialog.controls["feed_margin_mm"], "1 in")
+    dialog.controls["formats.pdf"].click()
+    dialog.controls["through.passes"].setValue(3)
+    dialog.controls["through.alone"].click()
+    type_into(dialog.controls["speed_mm_s"], "-4")
+    assert "cutting speed must be 1 to 5000 mm/s, not -4" in dialog.message.text()
+    place = tmp_path / "plotter.json"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a: (str(place), ""))
+    click(dialog.give)
+    click(dialog.keep)
+    click(dialog.use)
+    settle(window)
+    machine = window.document.job.sheet.machine
+    assert (machine.name, machine.feed_margin_mm, machine.speed_mm_s) == ("My plotter", pytest.approx(25.4), 400)
+    assert (machine.formats, machine.lines["through"].passes) == (("plt", "dxf", "pdf"), 3)
+    assert machine.lines["through"].alone
+    assert load_profile(place) == machine
+    assert panel.bench.choices["machine"].findData("My plotter") >= 0
+    panel.bench.edit("printer")
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_a: (str(place), ""))
+    click(panel.bench.dialog.bring)
+    assert "profile of a machine, not of a printer" in panel.bench.dialog.message.text()
+
+
+def test_profiles_travel_in_the_job(with_stars, tmp_path):
+    window = with_stars
+    sheet = window.document.job.sheet
+    mine = replace(sheet, machine=replace(sheet.machine, name="Nobody else's", overcut_mm=0.4))
+    window.desk.edit_job("machine", sheet=mine)
+    save_project(tmp_path / "a.hedge", window.document.job, window.document.holder.assets)
+    job, _ = load_project(tmp_path / "a.hedge")
+    assert job.sheet == mine
+
+
+def test_a_written_cut_file_is_held_against_its_sheet(with_stars, settle, tmp_path, monkeypatch):
+    window = with_stars
+    window.panels["sheet"].copies.setValue(10)  # so that no sheet is like another
+    settle(window)
+    contents = prepare(window.document.job, window.background.pipeline())
+    place = tmp_path / "cut-2.svg"
+    place.write_bytes(contents["cut-2.svg"])
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_a: (str(place), ""))
+    window.actions_.hold_cut()
+    settle(window)
+    assert window.desk.page == 1
+    assert "cut-2.svg lies over sheet 2" in window.bar.message.text()
+    assert window.desk.held.distance_mm < 0.01
+    assert [item for item in window.table.drawing().items() if item.data(0) == "held"]
+    place.write_bytes(b"<svg/>")
+    window.actions_.hold_cut()
+    settle(window)
+    assert "holds no lines to cut" in window.bar.message.text()
+    type_into(window.panels["sheet"].gap, "3 mm")
+    assert window.desk.held is None
