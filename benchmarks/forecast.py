@@ -56,7 +56,7 @@ def even(spread: float, bias: tuple[float, float] = (0.0, 0.0), **more: object) 
 
 ERRORS = (
     ("shift 0.2 mm", even(0.2), SheetPlace()),
-    ("shift 0.25 mm, off centre, repeat", even(0.25, (0.12, -0.08), repeat_mm=0.1), SheetPlace(x_mm=30, quarters=1)),
+    ("shift 0.25 mm, off centre, repeat", even(0.25, (0.12, -0.08), repeat_mm=0.1), SheetPlace(x_mm=30, turn_deg=90)),
     (
         "rotation and scale, far corner",
         even(
@@ -184,7 +184,7 @@ def drawn(error: BenchError, place: SheetPlace, normal: np.ndarray) -> tuple[np.
     grow = value(error.scale_x_percent, 5) / 100, value(error.scale_y_percent, 6) / 100
     matrix = np.array([[grow[0], -turn], [turn, grow[1]]])
     shift = shift + matrix @ (place.x_mm, place.y_mm)
-    angle = math.radians(90 * place.quarters)
+    angle = math.radians(place.turn_deg)
     back = np.array([[math.cos(angle), math.sin(angle)], [-math.sin(angle), math.cos(angle)]])
     return back @ shift, back @ matrix @ back.T
 
