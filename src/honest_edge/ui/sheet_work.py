@@ -36,7 +36,7 @@ class SheetWork(QObject):
         self._start: Overview | None = None
         background.better.connect(self._on_better)
         background.fitting.done.connect(lambda _plan: self._end())
-        background.fitting.failed.connect(desk.said)
+        background.fitting.failed.connect(self._on_failed)
         background.limiting.done.connect(lambda found: self._on_limits(cast("SheetLimits", found)))
         background.holding.done.connect(lambda held: self._on_held(cast("Held", held)))
         background.holding.failed.connect(desk.said)
@@ -113,6 +113,10 @@ class SheetWork(QObject):
             self._replace(with_layout(start, best), "better layout")
         else:
             self.changed.emit()
+
+    def _on_failed(self, text: str) -> None:
+        self._end()
+        self._desk.said.emit(text)
 
     # -- a cut file held against it ------------------------------------------------------------------
 

@@ -3,7 +3,6 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-import rectpack
 import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -192,27 +191,41 @@ def test_turning_is_used_where_it_helps():
     assert {placement.turn_deg for placement in plan.pages[0]} == {90.0}
 
 
-def test_rectangles_are_never_laid_worse_than_by_a_reference_packer():
-    for width, height in ((51.3, 71.9), (33, 87), (63.9, 40.2), (25.4, 25.4)):
-        plan = fit([box(width, height, 0, fills=True)], SheetSpec())
-        packer = rectpack.newPacker(pack_algo=rectpack.MaxRectsBssf)  # knows no keep-outs, so those are dropped
-        room = room_of(SheetSpec())
-        packer.add_bin(room.usable.width + 2.5, room.usable.height + 2.5)
-        for _ in range(100):
-            packer.add_rect(width + 2.5, height + 2.5)
-        packer.pack()
-        clear = sum(not any(_at(rect, room).overlaps(keep) for keep in room.keep_outs) for rect in packer[0])
+@pytest.mark.parametrize(("width", "height"), [(51.3, 71.9), (33, 87), (63.9, 40.2), (25.4, 25.4), (95, 62.9)])
+def test_rectangles_are_never_laid_worse_than_in_rows_and_columns(width, height):
+    plan = fit([box(width, height, 0, fills=True)], SheetSpec())
+    room = room_of(SheetSpec())
+    for wide, high in ((width, height), (height, width)):
+        columns = int((room.usable.width + 2.5) // (wide + 2.5))
+        rows = int((room.usable.height + 2.5) // (high + 2.5))
+        corners = [
+            (room.usable.left + column * (wide + 2.5), room.usable.top + row * (high + 2.5))
+            for column in range(columns)
+            for row in range(rows)
+        ]
+        clear = sum(
+            not any(Box(x, y, x + wide, y + high).overlaps(keep) for keep in room.keep_outs) for x, y in corners
+        )
         assert plan.copies >= clear
-
-
-def _at(rect, room):
-    left, top = room.usable.left + rect.x, room.usable.top + rect.y
-    return Box(left, top, left + rect.width - 2.5, top + rect.height - 2.5)
 
 
 def test_a_design_too_large_says_both_sizes():
     with pytest.raises(BlockedError, match=r"“Poster” needs 300\.0 × 40\.0 mm.*191\.9 × 255\.4 mm"):
         fit([box(300, 40, 1, name="Poster")], SheetSpec())
+
+
+def test_a_design_that_fills_and_is_too_large_is_said_too():
+    with pytest.raises(BlockedError, match="“Poster” needs"):
+        fit([box(300, 40, 0, name="Poster", fills=True)], SheetSpec())
+
+
+def test_no_sheet_stays_empty_while_a_better_layout_is_found():
+    designs = [box(100, 90, 3, key="a"), footprint(shapely.Point(0, 0).buffer(9), 30, key="b")]
+    sheet = SheetSpec(paper="a5")
+    plan = fit(designs, sheet)
+    better = improve(plan, designs, sheet, found=lambda _: None, cancelled=lambda: False, patience=15)
+    assert all(better.pages)
+    assert_valid(better, designs, sheet)
 
 
 def test_keep_outs_that_cover_the_page_are_said():

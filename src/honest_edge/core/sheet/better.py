@@ -171,6 +171,9 @@ class Search:
     def _take(self, changed: dict[int, list[Laid]]) -> None:
         for page, laid in changed.items():
             self.sheets[page] = laid
-        if not self.sheets[-1]:
+        if not self._packing.pinned:  # pins name their sheets by number
+            keeps_first = bool(self._packing.room.used)
+            self.sheets = [laid for page, laid in enumerate(self.sheets) if laid or (page == 0 and keeps_first)]
+        elif not self.sheets[-1]:
             self.sheets.pop()
         self._found([list(laid) for laid in self.sheets])

@@ -34,7 +34,7 @@ def fit(designs: Sequence[Footprint], sheet: SheetSpec, pins: Pinned = (), *, ca
     found = []
     for packing in packings(designs, sheet, room, pins):
         ways = (packing.first_fit, packing.in_boxes)
-        tried = [made for way in ways if (made := way(cancelled))]
+        tried = [made for way in ways if (made := way(cancelled)) and any(made)]
         if not tried:
             raise BlockedError(_too_large(packing, room, sheet))
         search = Search(packing, min(tried, key=packing.rank), lambda _: None, cancelled)

@@ -34,6 +34,7 @@ class BenchCard(Card):
         super().__init__(desk, "Machine, printer and stock")
         self.choices: dict[Kind, Choice] = {}
         self.dialog: QDialog | None = None
+        self._names: dict[Kind, list[str]] = {}
         for kind, name in _KINDS:
             choice = Choice(name, ())
             choice.chosen.connect(partial(self._choose, kind))
@@ -65,16 +66,23 @@ class BenchCard(Card):
         dialog = ProfileDialog(self, self._present(kind), self.desk.profiles, self.desk.unit)
         self.dialog = dialog
         dialog.accepted.connect(lambda: self._use(dialog.profile))
-        dialog.finished.connect(lambda _result: self.refresh())
+        dialog.finished.connect(lambda _result: self._forget())
         dialog.open()
+
+    def _forget(self) -> None:
+        """List the profiles anew: one may have been kept."""
+        self._names.clear()
+        self.refresh()
 
     def refresh(self) -> None:
         """Show what there is to choose from, the job's own first where it is no profile of this user."""
         for kind, choice in self.choices.items():
             present = self._present(kind)
-            names = [one.name for one in self.desk.profiles.all(kind)]
+            if kind not in self._names:
+                self._names[kind] = [one.name for one in self.desk.profiles.all(kind)]
+            names = self._names[kind]
             if present.name not in names:
-                names.insert(0, present.name)
+                names = [present.name, *names]
             choice.clear()
             for name in names:
                 choice.addItem(name, name)
