@@ -51,7 +51,7 @@ def test_prepare_writes_a_whole_set_and_says_what(art, tmp_path, capsys):
     out = tmp_path / "out"
     arguments = ("prepare", art, "--width", "2in", "--school", "bleed", "--copies", 3, "--out", out, "--units", "in")
     assert run(*arguments) == 0
-    assert sorted(p.name for p in out.iterdir()) == ["cut-1.dxf", "cut-1.svg", "print.pdf", "report.json"]
+    assert sorted(p.name for p in out.iterdir()) == ["cut-1.dxf", "cut-1.svg", "print.pdf", "report.json", "ticket.pdf"]
     said = capsys.readouterr().out
     assert "3 of 2.000 in × 2.000 in at 120 ppi" in said
     assert "will look soft" in said

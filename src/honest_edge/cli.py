@@ -84,7 +84,8 @@ def _about_prepare() -> dict[str, Any]:
         "help": "write the print file and the cut files",
         "formatter_class": argparse.RawDescriptionHelpFormatter,
         "description": "Trace pictures, set the cut line, carry colour past it, lay copies out on sheets with\n"
-        f"registration marks, and write print.pdf, cut-1.svg, cut-1.dxf ... and report.json. {_LENGTH_HELP}",
+        "registration marks, and write print.pdf, cut-1.svg, cut-1.dxf ..., ticket.pdf and report.json.\n"
+        f"{_LENGTH_HELP}",
         "epilog": "examples:\n"
         "  honest-edge prepare teapot.png --width 60mm --copies 12 --out teapots\n"
         "  honest-edge prepare lid.png tag.png --width 2in --school bleed --bleed 1/16in \\\n"

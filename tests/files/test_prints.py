@@ -15,7 +15,7 @@ from honest_edge.app.pipeline import Pipeline
 from honest_edge.app.prepare import output_names, prepare
 from honest_edge.app.starting import design_from
 from honest_edge.core.values.job import Job
-from honest_edge.core.values.sheets import MACHINES, Machine, MarkSpec, Printer, SheetSpec
+from honest_edge.core.values.sheets import MACHINES, Machine, MarkSpec, Printer, SheetSpec, Stock
 from honest_edge.core.values.specs import SCHOOL_DEFAULTS
 from pictures import disc_png
 
@@ -93,7 +93,7 @@ def test_the_hand_off_pack_has_one_extent_and_no_marks():
     assert set(contents) == set(output_names(seen.plan, job, seen.laid))
     usable = seen.plan.usable
     size = f"{usable.width:.1f}x{usable.height:.1f}mm"
-    assert sorted(set(contents) - {"report.json"}) == [
+    assert sorted(set(contents) - {"report.json", "ticket.pdf"}) == [
         f"handoff-1-{part}-{size}.{kind}" for part, kind in (("kiss", "png"), ("kiss", "svg"), ("print", "png"))
     ]
     pictures = [Image.open(io.BytesIO(data)) for name, data in contents.items() if name.endswith(".png")]
@@ -116,3 +116,37 @@ def test_the_hand_off_pack_has_one_extent_and_no_marks():
         pytest.approx(left, abs=0.1),
         pytest.approx(top, abs=0.1),
     )
+
+
+def words_of(data):
+    with pypdfium2.PdfDocument(data) as pdf:
+        return len(pdf), " ".join(page.get_textpage().get_text_range().replace("\r\n", " ") for page in pdf)
+
+
+def test_the_ticket_is_one_page_that_says_what_is_made_and_what_to_measure():
+    contents = written(title="Tins & “tags”")
+    pages, words = words_of(contents["ticket.pdf"])
+    assert pages == 1
+    for text in (
+        "Tins & “tags”",
+        "3 stickers on 1 sheet of Letter (215.9 × 279.4 mm)",
+        "3 × Disc, 33.3 × 33.3 mm",
+        "The ruler below the art: 50 mm.",
+        "191.9 mm across, 255.4 mm down",  # Letter less twice the inset of 12 mm
+        "Files: cut-1.svg, cut-1.dxf",
+        "Kiss cut: through the stock, not through its liner; 1 pass.",
+        "The sticker farthest from the marks is cut first",
+    ):
+        assert text in words
+    assert contents["ticket.pdf"] == written(title="Tins & “tags”")["ticket.pdf"]
+    with pypdfium2.PdfDocument(contents["ticket.pdf"]) as pdf:
+        shown = np.asarray(pdf[0].render(scale=2).to_pil().convert("RGB"), int)
+    assert (np.abs(shown - (40, 90, 160)).max(axis=-1) < 25).any()  # the discs' blue: the sheet is pictured
+
+
+def test_the_ticket_states_the_size_of_the_hand_off_pack_and_cautions():
+    machine = next(one for one in MACHINES if one.prints_own_marks)
+    _, words = words_of(written(SheetSpec(machine=machine, stock=Stock(gloss="mirror")))["ticket.pdf"])
+    assert "Type this size in for every part of the hand-off pack" in words
+    assert "The stock is mirror" in words
+    assert "The ruler below the art" not in words

@@ -273,7 +273,7 @@ def test_files_are_written_and_replaced_only_when_asked(with_demo, settle, tmp_p
     names = sorted(path.name for path in out.iterdir())
     sheets = len(window.desk.seen.plan.pages)
     cuts = [f"cut-{n}.{kind}" for n in range(1, sheets + 1) for kind in ("dxf", "svg")]
-    assert names == [*cuts, "print.pdf", "report.json"]
+    assert names == [*cuts, "print.pdf", "report.json", "ticket.pdf"]
     assert f"{len(names)} files are in" in window.bar.message.text()
     # ten designs, of which one is a label for each of three rows
     assert len(json.loads((out / "report.json").read_text())["designs"]) == 12

@@ -16,6 +16,7 @@ from honest_edge.app.pipeline import (
     unreported,
 )
 from honest_edge.app.print_notes import print_notes
+from honest_edge.app.ticket import job_ticket
 from honest_edge.core.geometry.offset import offset_area
 from honest_edge.core.sheet.plan import Footprint, Placement, Plan
 from honest_edge.core.values.bench import MARKS_MIDDLE
@@ -33,7 +34,7 @@ from honest_edge.files.write_assembly import assembly_svg
 from honest_edge.files.write_pdf import VectorArt, print_pdf
 
 _WITHIN_MM = 0.03  # vectors end a hair inside the traced edge: past it lies carried colour, never a hairline of paper
-PRINT_NAME, REPORT_NAME = "print.pdf", "report.json"
+PRINT_NAME, REPORT_NAME, TICKET_NAME = "print.pdf", "report.json", "ticket.pdf"
 
 
 def assembly_name(number: int) -> str:
@@ -49,7 +50,7 @@ def output_names(plan: Plan, job: Job, laid: Sequence[DesignResult]) -> tuple[st
         printed = _print_names(plan, job)
     cuts = [name for number in range(1, len(plan.pages) + 1) for name in _sheet_names(plan, number, machine, laid)]
     glued = (assembly_name(number) for number in range(1, len(_glued(job)) + 1))
-    return (*printed, *cuts, *glued, REPORT_NAME)
+    return (*printed, *cuts, *glued, TICKET_NAME, REPORT_NAME)
 
 
 def _print_names(plan: Plan, job: Job) -> tuple[str, ...]:
@@ -104,8 +105,9 @@ def prepare(
     }
     machine, arts = job.sheet.machine, [result.art for result in results]
     contents: dict[str, bytes] = {}
-    if any(page.is_printed for page in pages) and not machine.prints_own_marks:
-        contents |= _printed(print_pdf(pages, arts, job.title, vectors), plan, job)
+    print_file = print_pdf(pages, arts, job.title, vectors) if any(page.is_printed for page in pages) else None
+    if print_file is not None and not machine.prints_own_marks:
+        contents |= _printed(print_file, plan, job)
     for number, page in enumerate(pages, 1):
         if cancelled():
             raise Cancelled
@@ -116,6 +118,10 @@ def prepare(
             contents |= dict(cut_files(page, number, machine))
     for number, design in enumerate(_glued(job), 1):
         contents[assembly_name(number)] = assembly_svg(design.name, pipeline.assembly(design, job))
+    if cancelled():
+        raise Cancelled
+    cut = [name for number in range(1, len(pages) + 1) for name in _sheet_names(plan, number, machine, results)]
+    contents[TICKET_NAME] = job_ticket(job, results, plan, pages, print_file, cut)
     records = reports.file_records(contents)
     contents[REPORT_NAME] = reports.report_json(_report(job, results, plan, records))
     return contents

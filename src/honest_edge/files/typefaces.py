@@ -98,6 +98,11 @@ def font_library() -> FontLibrary:
     return _shared[0]
 
 
+def words_file() -> Path:
+    """Return the plain font that ships, as a file."""
+    return shipped_folders()[1] / "AtkinsonHyperlegibleNext-400.ttf"
+
+
 def shipped_folders() -> tuple[Path, ...]:
     """Return where the application's own fonts lie."""
     root = Path(str(resources.files("honest_edge")))
