@@ -46,8 +46,8 @@ def room_of(sheet: SheetSpec) -> Room:
     width, height = sheet.size_mm
     reasons = [(sheet.paper_title, Box(0.0, 0.0, width, height))]
     for words, box in (
-        (f"inside the printer's rim of {sheet.rim_mm:g} mm", reasons[0][1].grown(-sheet.rim_mm)),
-        (f"off the {sheet.machine.feed_margin_mm:g} mm that the feed holds", _off_feed(sheet)),
+        ("inside the printer's rim", reasons[0][1].grown(-sheet.rim_mm)),
+        ("off what the feed holds", _off_feed(sheet)),
         (f"within what {sheet.machine.name} reaches", reach_of(sheet)),
         ("between the marks", marks_span(sheet)),
     ):
