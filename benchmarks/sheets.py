@@ -117,14 +117,14 @@ def in_strip(area: shapely.Geometry, first: int, seconds: int) -> int:
     grown = shapely.simplify(shapely.buffer(area, GAP / 2 + 0.05), 0.05)
     shape = max(shapely.get_parts(grown), key=lambda part: part.area)
     middle = np.array(shapely.box(*shape.bounds).centroid.coords[0])
-    item_points = (shapely.get_coordinates(shape.exterior) - middle).tolist()
+    item_points = [(x, y) for x, y in (shapely.get_coordinates(shape.exterior) - middle).tolist()]
     keep = room.keep_outs[0]
     side_x, side_y = keep.bottom - room.usable.top + GAP / 2, keep.right - room.usable.left + GAP / 2
     start = [(0, 0), (1 + side_x, 0), (1 + side_x, side_y), (1, side_y), (1, high - side_y)]
     start += [(1 + side_x, high - side_y), (1 + side_x, high), (0, high)]
     end = [(side_x, 0), (side_x + 1, 0), (side_x + 1, high), (0, high), (0, high - side_y), (side_x, high - side_y)]
-    count = first
-    while True:
+
+    def takes(count: int) -> bool:
         items = [
             spyrrow.Item("copy", item_points, demand=count, allowed_orientations=[0.0, 90.0, 180.0, 270.0]),
             spyrrow.Item("start", start, demand=1, allowed_orientations=[0.0]),
@@ -133,14 +133,19 @@ def in_strip(area: shapely.Geometry, first: int, seconds: int) -> int:
         config = spyrrow.StripPackingConfig(
             early_termination=True, total_computation_time=seconds, num_workers=2, seed=1
         )
-        solution = spyrrow.StripPackingInstance("page", strip_height=high, items=items).solve(config)
-        places = {placed.id: placed.translation[0] for placed in solution.placed_items if placed.id != "copy"}
+        strip = spyrrow.StripPackingInstance("page", strip_height=high + 0.02, items=items)
+        placed = strip.solve(config).placed_items
+        places = {item.id: item.translation[0] for item in placed if item.id != "copy"}
         between = places["end"] + side_x - places["start"] - 1
-        copies = [p for p in solution.placed_items if p.id == "copy"]
-        inside = sum(places["start"] <= p.translation[0] <= places["end"] + side_x + 1 for p in copies)
-        if between > long or inside < count:
-            return count - 1
+        copies = [item.translation[0] for item in placed if item.id == "copy"]
+        return between <= long and all(places["start"] <= at <= places["end"] + side_x + 1 for at in copies)
+
+    count = first
+    while count and not takes(count):
+        count -= 1
+    while count >= first and takes(count + 1):
         count += 1
+    return count
 
 
 # -- what is measured --------------------------------------------------------------------------------

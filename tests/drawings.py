@@ -52,3 +52,23 @@ def flat_psd(depth=8, colour_mode=3, channels=3):
     head = b"8BPS" + struct.pack(">H6xHIIHH", 1, channels, side, side, depth, colour_mode) + b"\0" * 12
     ramp = np.linspace(0, 2**depth - 1, side * side).astype(f">u{depth // 8}").reshape(side, side)
     return head + struct.pack(">H", 0) + ramp.tobytes() * channels
+
+
+def pdf_with_discs(size_mm, middles_mm, radius_mm=5.0):
+    """Return a PDF page with black discs, each of four cubics (their usual handle, 0.5523 of the radius)."""
+    pdf, point = pikepdf.new(), 72 / 25.4
+    width, height = (side * point for side in size_mm)
+    pdf.add_blank_page(page_size=(width, height))
+    lines = [_disc(x * point, height - y * point, radius_mm * point) for x, y in middles_mm]
+    pdf.pages[0].Contents = pdf.make_stream("\n".join(lines).encode())
+    out = io.BytesIO()
+    pdf.save(out)
+    return out.getvalue()
+
+
+def _disc(x, y, radius):
+    path = f"1 0 0 1 {x:.5f} {y:.5f} cm {radius:.5f} 0 m"
+    for (a, b), (c, d) in (((1, 0), (0, 1)), ((0, 1), (-1, 0)), ((-1, 0), (0, -1)), ((0, -1), (1, 0))):
+        points = (a + 0.5523 * c, b + 0.5523 * d, c + 0.5523 * a, d + 0.5523 * b, c, d)
+        path += " " + " ".join(f"{radius * value:.5f}" for value in points) + " c"
+    return f"q {path} f Q"

@@ -43,9 +43,9 @@ def settle(qtbot):
     def wait(window):
         def idle():
             assert not window.busy
-            assert not any(
-                task.busy for task in (window.actions_.adding, window.actions_.reading, window.actions_.writing)
-            )
+            actions = window.actions_
+            assert not any(task.busy for task in (actions.adding, actions.reading, actions.writing))
+            assert not actions.printing.sending.busy
 
         qtbot.waitUntil(idle, timeout=60_000)
 

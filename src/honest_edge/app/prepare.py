@@ -4,36 +4,29 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import replace
 
+from honest_edge.app.composing import composed_sheets
 from honest_edge.app.pipeline import (
     DesignResult,
     IsCancelled,
     Pipeline,
     Report,
     never,
-    plan_of,
     unreported,
 )
-from honest_edge.app.print_notes import print_notes
 from honest_edge.app.ticket import job_ticket
-from honest_edge.core.geometry.offset import offset_area
-from honest_edge.core.sheet.plan import Footprint, Placement, Plan
+from honest_edge.core.sheet.plan import Placement, Plan
 from honest_edge.core.values.bench import MARKS_MIDDLE
-from honest_edge.core.values.errors import BlockedError, Cancelled
+from honest_edge.core.values.errors import Cancelled
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.sheets import Machine
 from honest_edge.core.values.specs import LineKind
 from honest_edge.files import report as reports
 from honest_edge.files.cut_files import cut_files, cut_names
 from honest_edge.files.handoff import handoff_files, handoff_names
-from honest_edge.files.kinds import drawn_kind
 from honest_edge.files.print_png import page_png
-from honest_edge.files.sheet_page import sheet_pages
 from honest_edge.files.write_assembly import assembly_svg
-from honest_edge.files.write_pdf import VectorArt, print_pdf
 
-_WITHIN_MM = 0.03  # vectors end a hair inside the traced edge: past it lies carried colour, never a hairline of paper
 PRINT_NAME, REPORT_NAME, TICKET_NAME = "print.pdf", "report.json", "ticket.pdf"
 
 
@@ -85,43 +78,30 @@ def prepare(
     """Return the contents of every output file by name.
 
     Raises:
-        ArtError, BlockedError: as for ``Pipeline.result`` and ``plan_of``.
+        ArtError, BlockedError: as for ``composed_sheets``.
         Cancelled: ``cancelled`` said so.
     """
-    if not job.designs:
-        raise BlockedError("The job has no art yet: add a picture first")
-    labels = pipeline.labels(job, report=lambda share, what: report(0.5 * share, what), cancelled=cancelled)
-    report(0.5, "Laying out the sheets")
-    laid = plan_of([_all_rows(rows) for rows in labels], job, cancelled=cancelled)
-    plan, results = _row_by_row(laid, labels), [result for rows in labels for result in rows]
-    pages = sheet_pages(plan, [result.cut for result in results], job.sheet.machine)
-    notes = print_notes(plan, job.sheet.rim_mm, job.title, pipeline.fonts)
-    pages = tuple(replace(page, note=note) for page, note in zip(pages, notes, strict=True))
+    sheets = composed_sheets(job, pipeline, report=lambda share, what: report(0.6 * share, what), cancelled=cancelled)
     report(0.6, "Building the print file")
-    vectors = {
-        index: vector
-        for index, result in enumerate(results)
-        if (vector := _vector(result, pipeline.asset(result.design)))
-    }
-    machine, arts = job.sheet.machine, [result.art for result in results]
+    print_file, machine = sheets.print_file(), job.sheet.machine
     contents: dict[str, bytes] = {}
-    print_file = print_pdf(pages, arts, job.title, vectors) if any(page.is_printed for page in pages) else None
     if print_file is not None and not machine.prints_own_marks:
-        contents |= _printed(print_file, plan, job)
-    for number, page in enumerate(pages, 1):
+        contents |= _printed(print_file, sheets.plan, job)
+    for number, page in enumerate(sheets.pages, 1):
         if cancelled():
             raise Cancelled
-        report(0.8 + 0.2 * number / len(pages), f"Building the cut files of sheet {number}")
+        report(0.8 + 0.2 * number / len(sheets.pages), f"Building the cut files of sheet {number}")
         if machine.prints_own_marks:
-            contents |= dict(handoff_files(page, number, plan.usable, machine, arts, vectors))
+            contents |= dict(handoff_files(page, number, sheets.plan.usable, machine, sheets.arts, sheets.vectors))
         else:
             contents |= dict(cut_files(page, number, machine))
     for number, design in enumerate(_glued(job), 1):
         contents[assembly_name(number)] = assembly_svg(design.name, pipeline.assembly(design, job))
     if cancelled():
         raise Cancelled
-    cut = [name for number in range(1, len(pages) + 1) for name in _sheet_names(plan, number, machine, results)]
-    contents[TICKET_NAME] = job_ticket(job, results, plan, pages, print_file, cut)
+    plan, results = sheets.plan, sheets.results
+    cut = [name for number in range(1, len(plan.pages) + 1) for name in _sheet_names(plan, number, machine, results)]
+    contents[TICKET_NAME] = job_ticket(job, results, plan, sheets.pages, print_file, cut)
     records = reports.file_records(contents)
     contents[REPORT_NAME] = reports.report_json(_report(job, results, plan, records))
     return contents
@@ -134,36 +114,6 @@ def _printed(print_file: bytes, plan: Plan, job: Job) -> dict[str, bytes]:
         png_name(number): page_png(print_file, number - 1, job.png_ppi)
         for number in range(1, plan.stocks.count(None) + 1)
     }
-
-
-def _all_rows(rows: Sequence[DesignResult]) -> Footprint:
-    """Return the footprint of a design with the copies of all its rows: all are cut alike."""
-    return replace(rows[0].footprint, key=rows[0].design.key, copies=sum(row.footprint.copies for row in rows))
-
-
-def _row_by_row(plan: Plan, labels: Sequence[Sequence[DesignResult]]) -> Plan:
-    """Return the plan with each row of a table as a design of its own, in the order of the sheets."""
-    first = [sum(len(rows) for rows in labels[:index]) for index in range(len(labels))]
-    dealt = [
-        iter([at + row for row, result in enumerate(rows) for _ in range(result.footprint.copies)])
-        for at, rows in zip(first, labels, strict=True)
-    ]
-    pages = tuple(tuple(replace(p, design=next(dealt[p.design], first[p.design])) for p in page) for page in plan.pages)
-    return replace(plan, pages=pages)
-
-
-def _vector(result: DesignResult, data: bytes | None) -> VectorArt | None:
-    """Return what of a PDF page is printed as vectors: all of the art that the outline keeps."""
-    design = result.design
-    if data is None or drawn_kind(data) != "pdf" or design.source.region is not None:
-        return None
-    return VectorArt(
-        data=data,
-        page=design.source.page,
-        width_mm=result.width_mm,
-        height_mm=result.height_mm,
-        area=offset_area(result.outline.area, -_WITHIN_MM),
-    )
 
 
 def _report(

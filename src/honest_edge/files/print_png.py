@@ -3,13 +3,19 @@
 from __future__ import annotations
 
 import io
+import math
+from typing import Any
 
+import numpy as np
 import pypdfium2
 from PIL import Image
 
+from honest_edge.core.imaging.flood import Bytes
 from honest_edge.core.sheet.media import Box
 from honest_edge.core.values.units import MM_PER_INCH
 
+_HAIR_PX = 0.01
+"""A page is kept so much below whole pixels: pdfium works in single precision and rounds up."""
 _LEAST_ALPHA = 1
 """Of 255: unseen on paper, yet enough that a program which trims empty margins keeps the corner."""
 
@@ -24,10 +30,8 @@ def page_png(print_file: bytes, page: int, ppi: float, *, crop: Box | None = Non
         crop: what of the page is wanted, in mm; without it the whole page on white, with it on nothing.
     """
     with pypdfium2.PdfDocument(print_file) as pdf:
-        sheet = pdf[page]
         ground = (255, 255, 255, 255) if crop is None else (0, 0, 0, 0)
-        bitmap = sheet.render(scale=ppi / 72, fill_color=ground, maybe_alpha=crop is not None)
-        picture = bitmap.to_pil()
+        picture = _rendered(pdf, page, ppi, fill_color=ground, maybe_alpha=crop is not None).to_pil()
     if crop is not None:
         px = ppi / MM_PER_INCH
         left, top = round(crop.left * px), round(crop.top * px)
@@ -39,6 +43,25 @@ def page_png(print_file: bytes, page: int, ppi: float, *, crop: Box | None = Non
     out = io.BytesIO()
     picture.save(out, "PNG", dpi=(ppi, ppi))
     return out.getvalue()
+
+
+def page_pixels(print_file: bytes, page: int, ppi: float) -> Bytes:
+    """Return a page of a print file as (height, width, 4) pixels, blue first, of which the fourth is unused.
+
+    Pixels are laid from the page's top left; the last row and column may reach past the paper.
+    """
+    with pypdfium2.PdfDocument(print_file) as pdf:
+        bitmap = _rendered(pdf, page, ppi, fill_color=(255, 255, 255, 255), prefer_bgrx=True)
+        return np.array(bitmap.to_numpy(), np.uint8)  # a copy: the bitmap's memory goes with it
+
+
+def _rendered(pdf: pypdfium2.PdfDocument, page: int, ppi: float, **how: Any) -> pypdfium2.PdfBitmap:
+    """Render a page whose box is first grown to whole pixels: pdfium would stretch it to them."""
+    scale, sheet = ppi / 72, pdf[page]
+    width, height = sheet.get_size()
+    across, down = (math.ceil(side * scale - _HAIR_PX) - _HAIR_PX for side in (width, height))
+    sheet.set_mediabox(0, height - down / scale, across / scale, height)
+    return pdf[page].render(scale=scale, **how)
 
 
 def _keep_corners(picture: Image.Image) -> None:

@@ -24,6 +24,7 @@ from honest_edge.ui.tasks import LatestOnly
 if TYPE_CHECKING:
     from honest_edge.app.pipeline import IsCancelled, Report
     from honest_edge.core.values.layers import Picture
+    from honest_edge.ui.printing import Printing
     from honest_edge.ui.window import MainWindow
 
 _PROJECTS = f"Honest Edge jobs (*{PROJECT_SUFFIX})"
@@ -37,6 +38,7 @@ class Actions:
         self.adding = LatestOnly(window.pool, window)
         self.reading = LatestOnly(window.pool, window)
         self.writing = LatestOnly(window.pool, window)
+        self._printing: Printing | None = None
         self._build()
         self._connect()
 
@@ -62,6 +64,7 @@ class Actions:
         self._action(menu, "Paste a picture", "Ctrl+V", self.paste)
         self._action(menu, "Remove this design", "", self._remove_current)
         self._action(menu, "Write files…", "Ctrl+E", self.write)
+        self._action(menu, "Print…", "Ctrl+P", self.print)
         self._action(menu, "Hold a cut file against the sheet…", "", self.hold_cut)
         menu.addSeparator()
         self._action(menu, "Show all of the table", "Ctrl+0", window.table.show_all)
@@ -129,6 +132,7 @@ class Actions:
         self.reading.failed.connect(lambda text: window.say(text, tone="danger"))
         self.reading.done.connect(lambda found: found[1](found[0]))
         window.desk.write_wanted.connect(self.write)
+        window.desk.print_wanted.connect(self.print)
         window.desk.folder_wanted.connect(self.choose_folder)
         window.desk.cancel_wanted.connect(self._cancel_writing)
         self.adding.done.connect(lambda found: self._on_added(*cast("tuple[Job, list[Design], list[str]]", found)))
@@ -136,7 +140,7 @@ class Actions:
         self.adding.progress.connect(lambda _share, text: window.say(text, actions=[("Cancel", self.adding.cancel)]))
         self.writing.progress.connect(lambda share, text: window.panels.files.set_progress(share, text))
         self.writing.done.connect(lambda found: self._on_written(*cast("tuple[Path, int]", found)))
-        self.writing.failed.connect(self._on_write_failed)
+        self.writing.failed.connect(self.on_write_failed)
 
     # -- jobs ----------------------------------------------------------------------------------------
 
@@ -392,6 +396,20 @@ class Actions:
         window.panels.files.set_progress(0.0, "Preparing")
         self.writing.submit(work)
 
+    @property
+    def printing(self) -> Printing:
+        """What asks for a printer; Qt's printing is loaded when it is first needed."""
+        if self._printing is None:
+            from honest_edge.ui.printing import Printing
+
+            self._printing = Printing(self.window)
+        return self._printing
+
+    def print(self) -> None:
+        """Send the sheets to a printer."""
+        self.window.go_to("files")
+        self.printing.start()
+
     def hold_cut(self) -> None:
         """Choose a cut file and show it over the sheet."""
         path = ask_cut(self.window, self.window.prefs.out_folder)
@@ -409,14 +427,25 @@ class Actions:
         self.window.panels.files.set_progress(None, "")
         self.window.say(f"{count} files are in {folder}. Print at 100 %, never “fit to page”.", tone="fine")
 
-    def _on_write_failed(self, message: str) -> None:
+    def on_write_failed(self, message: str) -> None:
+        """Say why nothing was written or printed."""
         self.window.panels.files.set_progress(None, "")
         self.window.say(message, tone="danger")
 
     def _cancel_writing(self) -> None:
-        self.writing.cancel()
+        """Call off writing or printing, whichever it is: one bar shows both."""
+        is_printing = self._printing is not None and self._printing.sending.busy
+        self._call_off()
         self.window.panels.files.set_progress(None, "")
-        self.window.say("Writing was cancelled; no file was changed.")
+        if is_printing:
+            self.window.say("Printing was called off; sheets that were sent already may still come.")
+        else:
+            self.window.say("Writing was cancelled; no file was changed.")
+
+    def _call_off(self) -> None:
+        self.writing.cancel()
+        if self._printing is not None:
+            self._printing.sending.cancel()
 
     # -- choices -------------------------------------------------------------------------------------
 
@@ -436,4 +465,4 @@ class Actions:
         """Call off what still runs."""
         self.adding.cancel()
         self.reading.cancel()
-        self.writing.cancel()
+        self._call_off()

@@ -34,6 +34,7 @@ class Desk(QObject):
     place_wanted = pyqtSignal(float, float)
     split_wanted = pyqtSignal()
     write_wanted = pyqtSignal()
+    print_wanted = pyqtSignal()
     folder_wanted = pyqtSignal()
     cancel_wanted = pyqtSignal()
     sheet_wanted = pyqtSignal(str)

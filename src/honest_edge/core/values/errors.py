@@ -26,5 +26,9 @@ class FileError(HonestEdgeError):
     """A project or output file cannot be read or written."""
 
 
+class DeviceError(HonestEdgeError):
+    """A printer does not take what it is given."""
+
+
 class Cancelled(Exception):  # noqa: N818 - no error
     """The work was called off; not an error and never shown."""

@@ -24,7 +24,9 @@ class FilesPanel(Panel):
         form.add("Print file", self.kind, "A PDF keeps lines sharp; some programs take only pictures.")
         self.column.addWidget(form)
         self.write = button("Write files", self.desk.write_wanted.emit, filled=True)
-        self.column.addWidget(self.write)
+        self.print = button("Print…", self.desk.print_wanted.emit)
+        self.print.setToolTip("Send the sheets straight to a printer, unscaled (Ctrl+P)")
+        self.column.addLayout(row(self.write, self.print))
         self.progress = QProgressBar()
         self.progress.setTextVisible(False)
         self.progress_words = label("", "soft")
@@ -64,6 +66,7 @@ class FilesPanel(Panel):
         self.progress_words.setVisible(working)
         self.cancel.setVisible(working)
         self.write.setVisible(not working)
+        self.print.setVisible(not working)
         self.progress.setRange(0, 1000)
         self.progress.setValue(round(1000 * (share or 0)))
         self.progress_words.setText(words)
@@ -76,6 +79,8 @@ class FilesPanel(Panel):
         self.kind.setEnabled(not self.desk.job.sheet.machine.prints_own_marks)
         self.folder.set_whole(self.desk.out_folder or "no folder chosen yet")
         self.write.setEnabled(plan is not None)
+        is_printed = plan is not None and None in plan.stocks
+        self.print.setEnabled(is_printed and not self.desk.job.sheet.machine.prints_own_marks)
         findings = [
             f"{result.design.name}: {finding.message}."
             for result in seen.results.values()
