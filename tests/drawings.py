@@ -5,6 +5,7 @@ import struct
 
 import numpy as np
 import pikepdf
+import pypdfium2
 from PIL import Image
 from psd_tools import PSDImage
 from psd_tools.constants import Resource
@@ -72,3 +73,8 @@ def _disc(x, y, radius):
         points = (a + 0.5523 * c, b + 0.5523 * d, c + 0.5523 * a, d + 0.5523 * b, c, d)
         path += " " + " ".join(f"{radius * value:.5f}" for value in points) + " c"
     return f"q {path} f Q"
+
+
+def drawn(pdf, page=0, ppi=300):
+    """Return a page as pdfium draws it, in grey."""
+    return np.asarray(pypdfium2.PdfDocument(pdf)[page].render(scale=ppi / 72).to_pil().convert("L"), float)

@@ -11,7 +11,7 @@ from PyQt6.QtGui import QPageLayout, QPageSize
 from PyQt6.QtPrintSupport import QPrinter
 from PyQt6.QtWidgets import QLineEdit, QRadioButton, QSpinBox
 
-from drawings import pdf_with_discs
+from drawings import drawn, pdf_with_discs
 from hands import click, visit
 from honest_edge.app.prepare import prepare
 from honest_edge.core.values.errors import Cancelled, DeviceError
@@ -42,10 +42,6 @@ def print_to(window, settle, path, *, before=lambda dialog: None):
     before(dialog)
     dialog.accept()
     settle(window)
-
-
-def drawn(pdf, page=0, ppi=300):
-    return np.asarray(pypdfium2.PdfDocument(pdf)[page].render(scale=ppi / 72).to_pil().convert("L"), float)
 
 
 def on_paper(printer):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ctypes
 from collections.abc import Callable
 from pathlib import Path
 
@@ -15,10 +16,12 @@ from honest_edge.core.values.units import Unit, format_length
 from honest_edge.files.print_png import page_pixels
 
 _MOST_PPI = 600
+_FIRST_ERROR = 0x0400
+"""Status codes from here on are errors (RFC 8011 §B)."""
 _SAME_MM = 1.0
 _SPOOLER_OPTIONS = QPrintEngine.PrintEnginePropertyKey(0xFE00)
 """Where Qt keeps names and values for CUPS (PPK_CupsOptions of its qcups_p.h)."""
-_UNSCALED = ["print-scaling", "none", "number-up", "1"]
+_UNSCALED = {"print-scaling": "none", "number-up": "1"}
 """IPP job attributes: print-scaling of PWG 5100.13, number-up of RFC 8011 §5.2.9."""
 
 
@@ -107,14 +110,27 @@ def send(
             _draw(painter, print_file, number, printer.resolution())
     finally:
         painter.end()
-    if printer.printerState() in (QPrinter.PrinterState.Error, QPrinter.PrinterState.Aborted):
-        raise DeviceError(f"The printer “{printer.printerName()}” refused the sheets: look at its queue")
+    refusal = _refusal() if is_device(printer) else None
+    if refusal is not None:
+        raise DeviceError(f"The printer “{printer.printerName()}” took no sheet ({refusal}): look at its queue")
+
+
+def _refusal() -> str | None:
+    """Return what CUPS said last in this thread if that was no success, for Qt passes over it in silence."""
+    try:
+        cups = ctypes.CDLL("libcups.so.2")
+    except OSError:
+        return None
+    cups.cupsLastErrorString.restype = ctypes.c_char_p
+    return cups.cupsLastErrorString().decode() if cups.cupsLastError() >= _FIRST_ERROR else None
 
 
 def _forbid_scaling(printer: QPrinter) -> None:
     engine = printer.printEngine()
     if engine is not None and is_device(printer):
-        engine.setProperty(_SPOOLER_OPTIONS, [*(engine.property(_SPOOLER_OPTIONS) or []), *_UNSCALED])
+        flat = engine.property(_SPOOLER_OPTIONS) or []  # name, value, name, value …
+        options = dict(zip(flat[::2], flat[1::2], strict=True)) | _UNSCALED
+        engine.setProperty(_SPOOLER_OPTIONS, [text for pair in options.items() for text in pair])
 
 
 def _draw(painter: QPainter, print_file: bytes, page: int, dots_per_inch: int) -> None:
