@@ -1,9 +1,12 @@
 """The Sheet station as a user works it."""
 
+import io
 from dataclasses import replace
 
+import numpy as np
 import pytest
 import shapely
+import svgelements
 from PyQt6.QtGui import QColor
 from PyQt6.QtWidgets import QColorDialog, QFileDialog
 
@@ -300,3 +303,44 @@ def test_a_written_cut_file_is_held_against_its_sheet(with_stars, settle, tmp_pa
     assert "holds no lines to cut" in window.bar.message.text()
     type_into(window.panels["sheet"].gap, "3 mm")
     assert window.desk.held is None
+
+
+def blade_items(window):
+    return [item for item in window.table.scene().items() if item.data(0) == "blade"]
+
+
+def test_the_blades_way_is_shown_as_the_cut_file_has_it(with_stars, settle):
+    window, panel = with_stars, with_stars.panels["sheet"]
+    assert not blade_items(window)
+    click(panel.blade.follows)
+    settle(window)
+    plain = window.desk.blade
+    assert len(plain.cuts) == len(window.desk.seen.plan.pages[0])
+    assert len(blade_items(window)) == 2 + len(plain.cuts)
+    assert f"{len(plain.cuts)} cuts" in panel.blade.way.text()
+    type_into(panel.blade.overcut, "0.5 mm")
+    settle(window)
+    longer = window.desk.blade
+    assert longer.cut_mm == pytest.approx(plain.cut_mm + 0.5 * len(plain.cuts), abs=0.3)  # flattened finer
+    assert not panel.blade.trail.isVisible()
+    click(panel.blade.leads)
+    settle(window)
+    assert panel.blade.trail.isVisible()
+    assert window.document.job.sheet.machine.compensates
+    svg = prepare(window.document.job, window.background.pipeline())["cut-1.svg"]
+    for (_, points), line in zip(window.desk.blade.cuts, cut_paths(svg), strict=True):
+        assert shapely.LineString(points).hausdorff_distance(shapely.LineString(line)) < 0.05
+    click(panel.after)
+    settle(window)
+    assert window.desk.blade.page == 1
+    click(panel.blade.follows)
+    settle(window)
+    assert not blade_items(window)
+
+
+def cut_paths(svg):
+    """Return points of the paths of a cut file in millimetres, read by svgelements."""
+    parsed = svgelements.SVG.parse(io.BytesIO(svg), ppi=25.4)
+    shares = np.linspace(0, 1, 2000)
+    paths = [item for item in parsed.elements() if isinstance(item, svgelements.Path)]
+    return [path.npoint(shares) for path in paths if path.fill.value is None]  # marks are filled

@@ -55,22 +55,22 @@ class SheetPage:
 
 
 def sheet_pages(plan: Plan, cuts: Sequence[CutLines], machine: Machine) -> tuple[SheetPage, ...]:
-    """Return every sheet of a plan, its lines in the order in which they are cut."""
-    marks = tuple(ring for mark in plan.marks for ring in mark.rings)
-    pages = []
-    for placements, stock in zip(plan.pages, plan.stocks, strict=True):
-        pages.append(
-            SheetPage(
-                width_mm=plan.width_mm,
-                height_mm=plan.height_mm,
-                arts=tuple(PlacedArt(design=p.design, matrix=p.matrix) for p in placements) if stock is None else (),
-                cuts=_lines(plan, placements, cuts, machine),
-                marks=marks if stock is None else (),
-                marks_rgb=machine.marks.rgb,
-                is_printed=stock is None,
-            )
-        )
-    return tuple(pages)
+    """Return every sheet of a plan."""
+    return tuple(sheet_page(plan, number, cuts, machine) for number in range(len(plan.pages)))
+
+
+def sheet_page(plan: Plan, number: int, cuts: Sequence[CutLines], machine: Machine) -> SheetPage:
+    """Return one sheet of a plan, counted from 0, its lines in the order in which they are cut."""
+    placements, is_printed = plan.pages[number], plan.stocks[number] is None
+    return SheetPage(
+        width_mm=plan.width_mm,
+        height_mm=plan.height_mm,
+        arts=tuple(PlacedArt(design=p.design, matrix=p.matrix) for p in placements) if is_printed else (),
+        cuts=_lines(plan, placements, cuts, machine),
+        marks=tuple(ring for mark in plan.marks for ring in mark.rings) if is_printed else (),
+        marks_rgb=machine.marks.rgb,
+        is_printed=is_printed,
+    )
 
 
 @dataclass(slots=True)

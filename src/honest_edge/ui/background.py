@@ -15,6 +15,7 @@ from honest_edge.ui.document import Document
 from honest_edge.ui.tasks import LatestOnly, WorkerPool
 
 if TYPE_CHECKING:
+    from honest_edge.app.blade_way import BladeWay
     from honest_edge.app.edge_preview import EdgePreview
     from honest_edge.app.holding import Held
     from honest_edge.app.layer_view import LayerView
@@ -50,6 +51,7 @@ class Background(QObject):
         self.fitting = LatestOnly(self.pool, self)
         self.limiting = LatestOnly(self.pool, self)
         self.holding = LatestOnly(self.pool, self)
+        self.following = LatestOnly(self.pool, self)
         self._warming = LatestOnly(self.pool, self)
 
     @property
@@ -64,6 +66,7 @@ class Background(QObject):
             self.fitting,
             self.limiting,
             self.holding,
+            self.following,
             self._warming,
         )
 
@@ -178,6 +181,16 @@ class Background(QObject):
             return hold(path, seen)
 
         self.holding.submit(work)
+
+    def follow_blade(self, seen: Overview, page: int) -> None:
+        """Find the blade's way over a sheet."""
+
+        def work(*, report: Report, cancelled: IsCancelled) -> BladeWay:
+            from honest_edge.app.blade_way import blade_way
+
+            return blade_way(seen, page)
+
+        self.following.submit(work)
 
     def limit(self, seen: Overview, key: str) -> None:
         """Find what limits a design on the sheets."""

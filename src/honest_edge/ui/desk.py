@@ -17,6 +17,7 @@ from honest_edge.core.values.units import Unit, format_length
 from honest_edge.ui.document import Document
 
 if TYPE_CHECKING:
+    from honest_edge.app.blade_way import BladeWay
     from honest_edge.app.holding import Held
     from honest_edge.app.layer_view import LayerView
     from honest_edge.app.pipeline import DesignResult
@@ -38,7 +39,7 @@ class Desk(QObject):
     folder_wanted = pyqtSignal()
     cancel_wanted = pyqtSignal()
     sheet_wanted = pyqtSignal(str)
-    """"wait", "stop", "keep", "clear used" or "release"."""
+    """"wait", "stop", "keep", "clear used", "release" or "follow the blade"."""
     layers_wanted = pyqtSignal(tuple)
     picture_wanted = pyqtSignal(object, object)
     """A picture's path, and what takes it as soon as it is read."""
@@ -57,6 +58,8 @@ class Desk(QObject):
         self.limits: SheetLimits | None = None
         self.better_found: int | None = None
         self.held: Held | None = None
+        self.follows_blade = False
+        self.blade: BladeWay | None = None
         self.show_nodes = False
         self.show_deviation = False
         self.brush_mm = 2.0

@@ -16,6 +16,7 @@ from honest_edge.ui.table import LightTable
 from honest_edge.ui.theme import Tokens
 
 if TYPE_CHECKING:
+    from honest_edge.app.blade_way import BladeWay
     from honest_edge.app.edge_preview import EdgePreview
     from honest_edge.app.preview import Preview
 
@@ -46,6 +47,7 @@ class Easel(QObject):
             seen.plan if station in ("sheet", "files") else None,
             page,
             self.desk.held,
+            self._blade_shown(station),
             tokens,
             self.desk.unit,
             self.desk.job.bench_error,
@@ -130,16 +132,25 @@ class Easel(QObject):
             self.table.caption = seen.state("sheet")[1] if seen.job.designs else self._empty_words()
             self.table.viewport().update()  # type: ignore[union-attr]
             return
-        from honest_edge.ui.sheet_scene import draw_held, draw_sheet
+        from honest_edge.ui.sheet_scene import draw_blade_way, draw_held, draw_sheet
 
         page = min(page, len(seen.plan.pages) - 1)
         content = draw_sheet(scene, seen.plan, page, seen.laid, seen.job.sheet, self.sheets.hands if can_move else None)
         held = self.desk.held
         if held is not None and held.page == page:
             draw_held(scene, held)
+        way = self._blade_shown("sheet" if can_move else "files")
+        if way is not None:
+            draw_blade_way(scene, way)
         hint = "drag a copy to place it by hand    " if can_move else ""
         caption = f"sheet {page + 1} of {len(seen.plan.pages)}    {hint}M: caliper    0: show all"
         self.table.set_content(content, caption, refit=refit, air=0.05)
+
+    def _blade_shown(self, station: Station) -> BladeWay | None:
+        """Return the blade's way where it is wanted and is that of the sheet shown."""
+        way = self.desk.blade
+        wanted = way is not None and station == "sheet" and self.desk.follows_blade and way.page == self.desk.page
+        return way if wanted else None
 
     def _empty_words(self) -> str:
         if not self.desk.job.designs:

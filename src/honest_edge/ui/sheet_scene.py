@@ -21,9 +21,10 @@ from honest_edge.core.values.sheets import SheetSpec
 from honest_edge.core.values.specs import LineKind
 from honest_edge.ui.drawing import area_path, line_pen, nodes_of, painter_path, transform
 from honest_edge.ui.scenes import BeadItem, add, box_item, caption_item, ink_item, rect_of, stock_brush
-from honest_edge.ui.theme import PAPER_TOKENS
+from honest_edge.ui.theme import PAPER_TOKENS, words
 
 if TYPE_CHECKING:
+    from honest_edge.app.blade_way import BladeWay
     from honest_edge.app.holding import Held
     from honest_edge.app.pipeline import DesignResult
     from honest_edge.core.sheet.plan import Placement, Plan
@@ -85,6 +86,32 @@ class CopyItem(QGraphicsItem):
             self._hands.menu_wanted.emit(self._number, event.screenPos())
 
 
+class StartItem(QGraphicsItem):
+    """Where a cut begins, with its number in the order of cutting."""
+
+    def __init__(self, at: QPointF, number: int) -> None:
+        super().__init__()
+        self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
+        self.setPos(at)
+        self._number = str(number)
+        self._badge = QRectF(3, -15, 9 + 6 * len(self._number), 14)
+
+    def boundingRect(self) -> QRectF:
+        return self._badge.united(QRectF(-4, -4, 8, 8))
+
+    def paint(
+        self, painter: QPainter | None, _option: QStyleOptionGraphicsItem | None, _widget: QWidget | None = None
+    ) -> None:
+        if painter is None:
+            return
+        painter.setPen(QPen(QColor("white"), 1))
+        painter.setBrush(QColor(PAPER_TOKENS.accent))
+        painter.drawEllipse(QPointF(0, 0), 3.0, 3.0)
+        painter.drawRoundedRect(self._badge, 4, 4)
+        painter.setFont(words(10))
+        painter.drawText(self._badge, Qt.AlignmentFlag.AlignCenter, self._number)
+
+
 def draw_sheet(
     scene: QGraphicsScene,
     plan: Plan,
@@ -122,6 +149,24 @@ def draw_held(scene: QGraphicsScene, held: Held) -> None:
     pen.setCosmetic(True)
     item.setPen(pen)
     add(scene, item, tag="held")
+
+
+def draw_blade_way(scene: QGraphicsScene, way: BladeWay) -> None:
+    """Draw where the blade's axis goes: along every cut, lifted between them, and where each begins."""
+    axis, lifted = QPainterPath(), QPainterPath()
+    lifted.moveTo(0, 0)
+    for _, points in way.cuts:
+        axis.addPolygon(QPolygonF([QPointF(x, y) for x, y in points.tolist()]))
+        lifted.lineTo(*points[0].tolist())
+        lifted.moveTo(*points[-1].tolist())
+    for path, style, width in ((lifted, Qt.PenStyle.DashLine, 1.0), (axis, Qt.PenStyle.SolidLine, 1.6)):
+        item = QGraphicsPathItem(path)
+        pen = QPen(QColor(PAPER_TOKENS.accent), width, style)
+        pen.setCosmetic(True)
+        item.setPen(pen)
+        add(scene, item, tag="blade")
+    for number, (_, points) in enumerate(way.cuts, 1):
+        add(scene, StartItem(QPointF(*points[0].tolist()), number), tag="blade")
 
 
 def _copy(

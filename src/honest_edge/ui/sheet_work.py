@@ -17,6 +17,7 @@ from honest_edge.ui.background import Background
 from honest_edge.ui.desk import Desk
 
 if TYPE_CHECKING:
+    from honest_edge.app.blade_way import BladeWay
     from honest_edge.app.holding import Held
     from honest_edge.app.sheet_edits import SheetLimits
     from honest_edge.core.sheet.plan import Plan
@@ -40,6 +41,7 @@ class SheetWork(QObject):
         background.limiting.done.connect(lambda found: self._on_limits(cast("SheetLimits", found)))
         background.holding.done.connect(lambda held: self._on_held(cast("Held", held)))
         background.holding.failed.connect(desk.said)
+        background.following.done.connect(lambda way: self._on_blade(cast("BladeWay", way)))
         desk.sheet_wanted.connect(self._obey)
 
     @property
@@ -56,19 +58,32 @@ class SheetWork(QObject):
 
     def forget(self) -> None:
         """Let go of a search, limits and a cut file that are about an older job."""
-        self._desk.limits = self._desk.held = None
+        self._desk.limits = self._desk.held = self._desk.blade = None
         self._background.limiting.cancel()
+        self._background.following.cancel()
         if self._start is not None:
             self._background.fitting.cancel()
             self._start, self._desk.better_found = None, None
 
     def learn(self) -> None:
         """Find what limits the design in hand; only where it is looked at, for it takes many fits."""
+        self._follow()
         seen, key = self._desk.seen, self._desk.current
         if key is None or seen.plan is None or seen.job != self._desk.job or self._start is not None:
             return
         if self._desk.limits is None or self._desk.limits.key != key:
             self._background.limit(seen, key)
+
+    def _follow(self) -> None:
+        """Find the blade's way over the sheet that is shown, where it is wanted and not there yet."""
+        desk, way = self._desk, self._desk.blade
+        is_known = desk.seen.plan is not None and desk.seen.job == desk.job and self._start is None
+        if desk.follows_blade and is_known and (way is None or way.page != desk.page):
+            self._background.follow_blade(desk.seen, desk.page)
+
+    def _on_blade(self, way: BladeWay) -> None:
+        self._desk.blade = way
+        self.changed.emit()
 
     def _on_limits(self, found: SheetLimits) -> None:
         self._desk.limits = found
@@ -82,6 +97,7 @@ class SheetWork(QObject):
             "stop": self._end,
             "keep": self._keep_used,
             "clear used": lambda: self._edit_sheet("forget used areas", used=()),
+            "follow the blade": self._follow,
             "release": lambda: self._desk.edit_job("release what was placed by hand", pins=()),
         }
         acts[wanted]()

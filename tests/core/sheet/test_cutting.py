@@ -47,6 +47,16 @@ def test_the_way_between_cuts_is_at_most_half_of_a_naive_order():
     assert travel_mm(ordered(rings, (0, 0)), (0, 0)) < 0.5 * travel_mm(rings, (0, 0))
 
 
+def test_open_lines_are_cut_to_and_fro():
+    """Six folds 10 mm apart: the blade is lifted over the gaps alone, after the way to the first."""
+    folds = [polyline(np.array([(20.0, y), (120.0, y)])) for y in range(20, 80, 10)]
+    made = ordered(folds, (0, 0))
+    assert travel_mm(made, (0, 0)) == pytest.approx(np.hypot(20, 20) + 5 * 10)
+    assert sorted(sorted(map(tuple, line.cubics[[0, -1], [0, 3]])) for line in made) == [
+        [(20.0, float(y)), (120.0, float(y))] for y in range(20, 80, 10)
+    ]
+
+
 def test_the_proof_is_cut_first():
     rings = [disc(20 * k, 0, 5) for k in range(6)]
     made = ordered(rings, (0, 0), first=4)

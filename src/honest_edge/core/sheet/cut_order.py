@@ -158,23 +158,31 @@ def _apart(points: Floats, path: Floats, index: NDArray[np.intp]) -> Floats:
 
 
 def _started(rings: Sequence[CurveRing], home: Floats) -> list[CurveRing]:
-    """Return each ring begun where the way from the one before to the one after is shortest."""
-    starts = [_starts(ring) for ring in rings]
+    """Return each ring begun, and each open line run, where the way from the last and to the next is shortest."""
+    choices = [_choices(ring) for ring in rings]
+    enters = [np.array([choice.cubics[0, 0] for choice in ways]) for ways in choices]
+    leaves = [np.array([choice.cubics[-1, 3] for choice in ways]) for ways in choices]
     chosen = [0] * len(rings)
-    at = [np.array([ring.cubics[k, 0] for k in allowed]) for ring, allowed in zip(rings, starts, strict=True)]
     for _ in range(4):
         changed = False
-        for index, places in enumerate(at):
-            before = home if index == 0 else at[index - 1][chosen[index - 1]]
-            way = np.hypot(*(places - before).T)
-            if index + 1 < len(at):
-                way = way + np.hypot(*(places - at[index + 1][chosen[index + 1]]).T)
+        for index in range(len(rings)):
+            before = home if index == 0 else leaves[index - 1][chosen[index - 1]]
+            way = np.hypot(*(enters[index] - before).T)
+            if index + 1 < len(rings):
+                way = way + np.hypot(*(leaves[index] - enters[index + 1][chosen[index + 1]]).T)
             best = int(way.argmin())
             changed |= best != chosen[index]
             chosen[index] = best
         if not changed:
             break
-    return [_from(ring, allowed[k]) for ring, allowed, k in zip(rings, starts, chosen, strict=True)]
+    return [ways[k] for ways, k in zip(choices, chosen, strict=True)]
+
+
+def _choices(ring: CurveRing) -> list[CurveRing]:
+    """Return how a ring may be cut: from each of its starts, or an open line from either end."""
+    if ring.closed:
+        return [_from(ring, node) for node in _starts(ring)]
+    return [ring, CurveRing(ring.cubics[::-1, ::-1], ring.straight[::-1], closed=False)]
 
 
 def with_smooth_start(ring: CurveRing) -> CurveRing:
@@ -199,8 +207,6 @@ def _halved(cubic: Floats) -> Floats:
 
 
 def _starts(ring: CurveRing) -> list[int]:
-    if not ring.closed:
-        return [0]
     smooth = _smooth_nodes(ring) or [0]
     return smooth[:: max(1, -(-len(smooth) // _MOST_STARTS))]
 

@@ -12,7 +12,7 @@ from honest_edge.ui.fields import Choice, Count, Form, LengthField, button, card
 from honest_edge.ui.stations.bench_card import BenchCard
 from honest_edge.ui.stations.naming import copies_field
 from honest_edge.ui.stations.panel import Panel
-from honest_edge.ui.stations.sheet_cards import ByHandCard, MarksCard
+from honest_edge.ui.stations.sheet_cards import BladeCard, ByHandCard, MarksCard
 from honest_edge.ui.stations.sheet_words import full_words, limit_words, usable_words
 from honest_edge.ui.stations.toolbox import Toolbox
 
@@ -39,6 +39,8 @@ class SheetPanel(Panel):
         self.column.addWidget(self.marks)
         self.bench = BenchCard(self.desk)
         self.column.addWidget(self.bench)
+        self.blade = BladeCard(self.desk)
+        self.column.addWidget(self.blade)
         self.by_hand = ByHandCard(self.desk)
         self.toolbox: Toolbox = self.by_hand.toolbox
         self.column.addWidget(self.by_hand)
@@ -129,6 +131,7 @@ class SheetPanel(Panel):
         self.desk.page += step
         self.refresh()
         self.desk.redraw_wanted.emit()
+        self.desk.sheet_wanted.emit("follow the blade")
 
     # -- showing -------------------------------------------------------------------------------------
 
@@ -137,6 +140,7 @@ class SheetPanel(Panel):
         self._show_settings()
         self.marks.refresh()
         self.bench.refresh()
+        self.blade.refresh()
         self.by_hand.refresh()
         self._show_fit()
 

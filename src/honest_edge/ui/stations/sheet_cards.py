@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from PyQt6.QtWidgets import QFrame, QVBoxLayout
+from PyQt6.QtWidgets import QCheckBox, QFrame, QVBoxLayout
 
 from honest_edge.core.values.sheets import MarkKind, with_mark_kind
 from honest_edge.ui import asking
 from honest_edge.ui.desk import Desk
 from honest_edge.ui.fields import Choice, Form, LengthField, button, counted, label, paint_button
-from honest_edge.ui.stations.sheet_words import mark_words
+from honest_edge.ui.stations.sheet_words import blade_words, mark_words
 from honest_edge.ui.stations.toolbox import Toolbox
 
 _MARKS: tuple[tuple[MarkKind, str], ...] = (
@@ -107,6 +107,58 @@ class MarksCard(Card):
         words = self.desk.seen.mark_warnings
         self.warnings.setVisible(bool(words))
         self.warnings.setText("\n".join(f"{text}." for text in words))
+
+
+class BladeCard(Card):
+    """What a drag knife needs beside the line, and where it goes."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk, "The blade")
+        form = Form(narrow=True)
+        self.overcut = LengthField("Overcut")
+        self.overcut.committed.connect(lambda value: self._edit("overcut", overcut_mm=value))
+        self.leads = QCheckBox("Lead a drag knife round corners")
+        self.leads.setToolTip("Only for a machine that does not do it by itself; never both.")
+        self.leads.clicked.connect(lambda on: self._edit("lead the blade", compensates=on))
+        self.trail = LengthField("Blade's tip trails by")
+        self.trail.committed.connect(lambda value: self._edit("blade offset", blade_offset_mm=value))
+        for control in (self.overcut, self.trail):
+            control.refused.connect(desk.said)
+        form.add("Overcut", self.overcut, "Closed cuts run so far past their start, so that nothing hangs on.")
+        form.add_wide(self.leads)
+        self.trail_row = form.add("Tip trails by", self.trail, "How far the tip lies behind the blade's axis.")
+        self.follows = QCheckBox("Show where it goes")
+        self.follows.setToolTip("The axis of the blade as the cut file has it, in order; dashes are lifted moves.")
+        self.follows.clicked.connect(self._follow)
+        form.add_wide(self.follows)
+        self.inside.addWidget(form)
+        self.way = label("", "soft")
+        self.inside.addWidget(self.way)
+
+    def _edit(self, words: str, **changes: object) -> None:
+        sheet = self.desk.job.sheet
+        made = self.desk.build(lambda: replace(sheet, machine=replace(sheet.machine, **changes)))  # type: ignore[arg-type]
+        if made is not None:
+            self.desk.edit_job(words, sheet=made)
+
+    def _follow(self, on: bool) -> None:
+        self.desk.follows_blade = on
+        self.desk.sheet_wanted.emit("follow the blade")
+        self.refresh()
+        self.desk.redraw_wanted.emit()
+
+    def refresh(self) -> None:
+        """Show the options, and how far the blade goes."""
+        machine, unit, way = self.desk.job.sheet.machine, self.desk.unit, self.desk.blade
+        self.overcut.show_length(machine.overcut_mm, unit)
+        self.leads.setChecked(machine.compensates)
+        self.trail_row.setVisible(machine.compensates)
+        self.trail.show_length(machine.blade_offset_mm, unit)
+        self.follows.setChecked(self.desk.follows_blade)
+        is_shown = self.desk.follows_blade and way is not None and way.page == self.desk.page
+        self.way.setVisible(is_shown)
+        if way is not None and is_shown:
+            self.way.setText(blade_words(way, self.desk.length))
 
 
 class ByHandCard(Card):

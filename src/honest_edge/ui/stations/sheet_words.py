@@ -9,6 +9,7 @@ from honest_edge.core.values.sheets import MarkKind, SheetSpec
 from honest_edge.ui.fields import counted
 
 if TYPE_CHECKING:
+    from honest_edge.app.blade_way import BladeWay
     from honest_edge.app.sheet_edits import SheetLimits
     from honest_edge.core.sheet.plan import Plan
 
@@ -58,3 +59,9 @@ def full_words(plan: Plan, page: int) -> str:
     """Return how many stickers a sheet holds and how full it is."""
     stickers = counted(len(plan.pages[page]), "sticker")
     return f"Sheet {page + 1} of {len(plan.pages)}: {stickers}, {plan.filled[page]:.0%} full"
+
+
+def blade_words(way: BladeWay, length: Callable[[float], str]) -> str:
+    """Return how far a blade goes over a sheet, cutting and lifted."""
+    cuts = counted(len(way.cuts), "cut")
+    return f"{cuts}, numbered in their order: {length(way.cut_mm)} cut, {length(way.lifted_mm)} lifted."

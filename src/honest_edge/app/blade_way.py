@@ -1,0 +1,61 @@
+"""The way of a machine's blade over one sheet, as its cut file has it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from honest_edge.app.overview import Overview
+from honest_edge.core.geometry.paths import Floats
+from honest_edge.core.values.errors import BlockedError
+from honest_edge.core.values.specs import LineKind
+from honest_edge.files.sheet_page import HOME_MM, sheet_page
+
+_FLAT_MM = 0.01
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class BladeWay:
+    """Where a blade goes, in sheet millimetres.
+
+    Attributes:
+        page: the sheet, from 0.
+        cuts: what it cuts, in this order: the kind of line, and (n, 2) points of the blade's axis.
+        cut_mm: how long that is in all.
+        lifted_mm: how far it travels lifted.
+    """
+
+    page: int
+    cuts: tuple[tuple[LineKind, Floats], ...]
+    cut_mm: float
+    lifted_mm: float
+
+
+def blade_way(seen: Overview, page: int) -> BladeWay:
+    """Return the way of the blade over a sheet.
+
+    Raises:
+        BlockedError: there is no layout.
+    """
+    if seen.plan is None:
+        raise BlockedError("There is no sheet to cut yet")
+    sheet = sheet_page(seen.plan, page, [result.cut for result in seen.laid], seen.job.sheet.machine)
+    cuts = tuple(
+        (kind, _closed(ring.flattened(_FLAT_MM), ring.closed)) for kind, rings in sheet.cuts.items() for ring in rings
+    )
+    stops = np.array([HOME_MM, *(place for _, points in cuts for place in (points[0], points[-1]))])
+    return BladeWay(
+        page=page,
+        cuts=cuts,
+        cut_mm=sum(_length(points) for _, points in cuts),
+        lifted_mm=float(np.hypot(*(stops[1::2] - stops[:-1:2]).T).sum()),
+    )
+
+
+def _closed(points: Floats, is_closed: bool) -> Floats:
+    return np.vstack([points, points[:1]]) if is_closed else points
+
+
+def _length(points: Floats) -> float:
+    return float(np.hypot(*np.diff(points, axis=0).T).sum())
