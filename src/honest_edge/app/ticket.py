@@ -12,7 +12,7 @@ from honest_edge.core.sheet.mark_checks import mark_warnings
 from honest_edge.core.sheet.plan import Plan
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.specs import LineKind
-from honest_edge.files.job_ticket import TicketSection, sheet_picture, ticket_pdf
+from honest_edge.files.job_ticket import MOST_PICTURES, TicketSection, sheet_picture, ticket_pdf
 from honest_edge.files.sheet_page import SheetPage
 
 _MOST_CAUTIONS = 8
@@ -44,7 +44,8 @@ def job_ticket(
     """
     machine = job.sheet.machine
     printed = [sum(stock is None for stock in plan.stocks[:number]) for number in range(len(pages))]
-    pictures = [sheet_picture(page, print_file, number, machine) for page, number in zip(pages, printed, strict=True)]
+    shown = list(zip(pages, printed, strict=True))[:MOST_PICTURES]
+    pictures = [sheet_picture(page, print_file, number, machine) for page, number in shown]
     sheets = f"{len(pages)} sheet{'s' if len(pages) != 1 else ''}"
     size = f"{plan.width_mm:.1f} × {plan.height_mm:.1f} mm"
     return ticket_pdf(
@@ -52,6 +53,7 @@ def job_ticket(
         f"{plan.copies} stickers on {sheets} of {job.sheet.paper_title} ({size})",
         pictures,
         [section for section in _sections(job, results, plan, pages, cut_names) if section.lines],
+        unshown=len(pages) - len(shown),
         is_letter=job.sheet.paper in ("letter", "legal", "tabloid"),
     )
 

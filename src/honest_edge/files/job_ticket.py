@@ -16,7 +16,8 @@ from honest_edge.files.sheet_page import SheetPage
 from honest_edge.files.typefaces import words_file
 
 _PPI = 96.0
-_MOST_PICTURES = 6
+MOST_PICTURES = 6
+"""More sheets than so many are counted, not shown."""
 _FONT = "Ticket"
 
 
@@ -44,9 +45,25 @@ def sheet_picture(page: SheetPage, print_file: bytes | None, printed_number: int
 
 
 def ticket_pdf(
-    title: str, under: str, pictures: Sequence[Image.Image], sections: Sequence[TicketSection], *, is_letter: bool
+    title: str,
+    under: str,
+    pictures: Sequence[Image.Image],
+    sections: Sequence[TicketSection],
+    *,
+    unshown: int,
+    is_letter: bool,
 ) -> bytes:
-    """Return the ticket on Letter or A4; the same input gives the same bytes."""
+    """Return the ticket on Letter or A4; the same input gives the same bytes.
+
+    Args:
+        title: the job's.
+        under: what stands below it.
+        pictures: of sheets, side by side.
+        sections: what it says.
+        unshown: how many sheets more there are.
+        is_letter: its paper.
+    """
+    from reportlab import rl_config
     from reportlab.lib.pagesizes import A4, LETTER
     from reportlab.lib.styles import ParagraphStyle
     from reportlab.pdfbase import pdfmetrics
@@ -54,17 +71,17 @@ def ticket_pdf(
     from reportlab.platypus import Image as Picture
     from reportlab.platypus import KeepTogether, Paragraph, SimpleDocTemplate, Spacer, Table
 
+    rl_config.useA85 = 0  # pictures stay bytes: as text they take a second each
     pdfmetrics.registerFont(TTFont(_FONT, str(words_file())))
     text = ParagraphStyle("text", fontName=_FONT, fontSize=9, leading=12)
     heading = ParagraphStyle("heading", parent=text, fontSize=11, leading=15, spaceBefore=6)
     name = ParagraphStyle("name", parent=text, fontSize=18, leading=23)
     story = [Paragraph(escape(title), name), Paragraph(escape(under), text), Spacer(1, 6)]
-    shown = pictures[:_MOST_PICTURES]
-    if shown:
-        width = min(540 / len(shown) - 8, 170)
-        story.append(Table([[_picture(Picture, picture, width) for picture in shown]], hAlign="LEFT"))
-    if len(pictures) > len(shown):
-        story.append(Paragraph(f"and {len(pictures) - len(shown)} sheets more", text))
+    if pictures:
+        width = min(540 / len(pictures) - 8, 170)
+        story.append(Table([[_picture(Picture, picture, width) for picture in pictures]], hAlign="LEFT"))
+    if unshown:
+        story.append(Paragraph(f"and {unshown} sheets more", text))
     for section in sections:
         lines = [Paragraph(escape(line), text) for line in section.lines]
         story.append(KeepTogether([Paragraph(escape(section.heading), heading), *lines]))

@@ -76,7 +76,8 @@ def _add(space: Modelspace, ring: CurveRing, layer: str, flavour: Flavour) -> No
         spline.knots = knots
         spline.closed = ring.closed
         return
-    vertices = [(round(x, 5), round(y, 5), round(b, 8)) for x, y, b in arc_chain(ring, tolerance_mm=ARC_TOLERANCE_MM)]
+    chain = arc_chain(ring, tolerance_mm=ARC_TOLERANCE_MM).tolist()
+    vertices = [(round(x, 5), round(y, 5), round(bulge, 8)) for x, y, bulge in chain]
     if flavour == "r12":
         space.add_polyline2d(vertices, "xyb", close=ring.closed, dxfattribs={"layer": layer})
     else:

@@ -77,6 +77,16 @@ def test_arcs_stay_within_their_tolerance_of_the_curve(shape):
     assert gap <= 0.005
 
 
+def test_arcs_end_where_a_curve_has_no_direction():
+    """A point, a curve whose first handle is its start, and one that runs out and back in itself."""
+    cubics = np.array([[(0, 0)] * 4, [(0, 0), (0, 0), (5, 5), (5, 5)], [(5, 5), (9, 9), (1, 1), (0, 0)]], dtype=float)
+    chain = arc_chain(CurveRing(cubics, np.zeros(3, bool)), tolerance_mm=0.004)
+    assert np.isfinite(chain).all()
+    assert len(chain) < 100
+    fine = shapely.linestrings(CurveRing(cubics, np.zeros(3, bool)).flattened(0.0002))
+    assert shapely.distance(fine, shapely.points(chain[:, :2])).max() <= 0.004
+
+
 def flattened_arcs(chain):
     """Points on the arcs of (x, y, bulge) rows, by the definition of a bulge."""
     points = []

@@ -15,86 +15,82 @@ def arc_chain(ring: CurveRing, *, tolerance_mm: float) -> Floats:
     A bulge is the tangent of a quarter of the arc's angle, positive where the arc runs anticlockwise in a
     frame with y up, zero for a line (DXF Reference, LWPOLYLINE, group code 42).
     """
-    rows: list[tuple[float, float, float]] = []
-    for cubic, straight in zip(ring.cubics, ring.straight, strict=True):
-        if straight:
-            rows.append((*cubic[0], 0.0))
-        else:
-            _append_arcs(cubic, tolerance_mm, rows, depth=0)
-    if not ring.closed:
-        rows.append((*ring.cubics[-1, 3], 0.0))
-    return np.array(rows)
+    straight = np.flatnonzero(ring.straight)
+    keys = [straight.astype(float)]
+    rows = [np.column_stack([ring.cubics[straight, 0], np.zeros(len(straight))])]
+    key = np.flatnonzero(~ring.straight).astype(float)
+    cubics, share = ring.cubics[~ring.straight], 1.0
+    while len(cubics):
+        places, bulges = _biarcs(cubics)
+        good = _strays(cubics, places, bulges) <= tolerance_mm  # never of NaN, where there is no such pair of arcs
+        tiny = np.ptp(cubics, axis=1).max(axis=1) <= tolerance_mm / 2
+        places[tiny, 1], bulges[tiny] = (cubics[tiny, 0] + cubics[tiny, 3]) / 2, 0.0  # whatever it does, a line is near
+        good |= tiny
+        keys += [key[good], key[good] + share / 2]
+        rows += [np.column_stack([places[good, i], bulges[good, i]]) for i in (0, 1)]
+        share /= 2
+        cubics, key = _halves(cubics[~good]), np.concatenate([key[~good], key[~good] + share])
+    made = np.vstack(rows)[np.argsort(np.concatenate(keys), kind="stable")]
+    return made if ring.closed else np.vstack([made, [*ring.cubics[-1, 3], 0.0]])
 
 
-def _append_arcs(cubic: Floats, tolerance: float, rows: list[tuple[float, float, float]], depth: int) -> None:
-    biarc = _biarc(cubic)
-    if biarc is not None and (depth >= 12 or _stray(cubic, biarc) <= tolerance):
-        rows.extend((float(p[0]), float(p[1]), bulge) for p, bulge in zip(biarc[0][:2], biarc[1], strict=True))
-        return
-    if depth >= 12:
-        rows.append((float(cubic[0, 0]), float(cubic[0, 1]), 0.0))
-        return
-    for half in _halves(cubic):
-        _append_arcs(half, tolerance, rows, depth + 1)
+def _halves(cubics: Floats) -> Floats:
+    """Return all first halves, then all second (de Casteljau, at the middle parameter)."""
+    a = (cubics[:, :-1] + cubics[:, 1:]) / 2
+    b = (a[:, :-1] + a[:, 1:]) / 2
+    c = (b[:, 0] + b[:, 1]) / 2
+    first = np.stack([cubics[:, 0], a[:, 0], b[:, 0], c], axis=1)
+    return np.concatenate([first, np.stack([c, b[:, 1], a[:, 2], cubics[:, 3]], axis=1)])
 
 
-def _halves(cubic: Floats) -> tuple[Floats, Floats]:
-    """Split at the middle parameter (de Casteljau)."""
-    a = (cubic[:-1] + cubic[1:]) / 2
-    b = (a[:-1] + a[1:]) / 2
-    c = (b[0] + b[1]) / 2
-    return np.array([cubic[0], a[0], b[0], c]), np.array([c, b[1], a[2], cubic[3]])
+def _biarcs(cubics: Floats) -> tuple[Floats, Floats]:
+    """Return starts, joints and ends (n, 3, 2), and bulges (n, 2), of arcs that share ends and tangents of cubics.
 
-
-def _biarc(cubic: Floats) -> tuple[list[Floats], tuple[float, float]] | None:
-    """Return start, joint and end, and the bulges, of two arcs that share the cubic's ends and tangents.
-
-    Equal-handle biarc: K. M. Bolton, Biarc curves, Computer-Aided Design 7 (1975).
+    Equal-handle biarc: K. M. Bolton, Biarc curves, Computer-Aided Design 7 (1975). NaN where there is none.
     """
-    start, end = cubic[0], cubic[3]
-    t0, t1 = _unit(cubic[1] - cubic[0]), _unit(cubic[3] - cubic[2])
+    start, end = cubics[:, 0], cubics[:, 3]
+    t0, t1 = _units(cubics[:, 1] - start), _units(end - cubics[:, 2])
     chord = end - start
-    if t0 is None or t1 is None or not chord.any():
-        return None
-    dot, both = 1.0 - float(t0 @ t1), float(chord @ (t0 + t1))
-    square = float(chord @ chord)
-    if dot < 1e-9:
-        if abs(both) < 1e-12:
-            return None
-        handle = square / (2 * both)
-    else:
-        handle = (-both + np.sqrt(both * both + 2 * dot * square)) / (2 * dot)
-    if handle <= 0:
-        return None
-    joint = (start + end + handle * (t0 - t1)) / 2
-    return [start, joint, end], (_bulge(t0, joint - start), -_bulge(-t1, joint - end))
+    dot, both = 1.0 - (t0 * t1).sum(axis=1), (chord * (t0 + t1)).sum(axis=1)
+    square = (chord * chord).sum(axis=1)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        bent = (-both + np.sqrt(both * both + 2 * dot * square)) / (2 * dot)
+        handle = np.where(dot < 1e-9, square / (2 * both), bent)
+    handle = np.where((handle > 0) & np.isfinite(handle), handle, np.nan)
+    joint = (start + end + handle[:, None] * (t0 - t1)) / 2
+    bulges = np.column_stack([_bulges(t0, joint - start), -_bulges(-t1, joint - end)])
+    return np.stack([start, joint, end], axis=1), bulges
 
 
-def _unit(vector: Floats) -> Floats | None:
-    length = float(np.hypot(*vector))
-    return vector / length if length > 1e-9 else None
+def _units(vectors: Floats) -> Floats:
+    length = np.hypot(vectors[:, 0], vectors[:, 1])
+    return vectors / np.where(length > 1e-9, length, np.nan)[:, None]
 
 
-def _bulge(tangent: Floats, chord: Floats) -> float:
-    """Return the bulge of the arc that leaves along ``tangent`` and ends at ``chord``."""
-    turn = np.arctan2(tangent[0] * chord[1] - tangent[1] * chord[0], tangent @ chord)
-    return float(np.tan(turn / 2))
+def _bulges(tangents: Floats, chords: Floats) -> Floats:
+    """Return the bulges of the arcs that leave along tangents and end at chords."""
+    cross = tangents[:, 0] * chords[:, 1] - tangents[:, 1] * chords[:, 0]
+    return np.asarray(np.tan(np.arctan2(cross, (tangents * chords).sum(axis=1)) / 2))
 
 
-def _stray(cubic: Floats, biarc: tuple[list[Floats], tuple[float, float]]) -> float:
-    """Return how far points of the cubic lie from the nearer arc."""
-    points = evaluate(np.repeat(cubic[None], len(_SAMPLES), axis=0), _SAMPLES)
-    places, bulges = biarc
-    gaps = [_distance(points, places[i], places[i + 1], bulges[i]) for i in (0, 1)]
-    return float(np.minimum(*gaps).max())
+def _strays(cubics: Floats, places: Floats, bulges: Floats) -> Floats:
+    """Return how far points of each cubic lie from the nearer of its two arcs at most."""
+    count = len(cubics)
+    points = evaluate(np.repeat(cubics, len(_SAMPLES), axis=0), np.tile(_SAMPLES, count)).reshape(count, -1, 2)
+    gaps = [_distances(points, places[:, i], places[:, i + 1], bulges[:, i]) for i in (0, 1)]
+    return np.asarray(np.minimum(*gaps).max(axis=1, initial=0.0))
 
 
-def _distance(points: Floats, start: Floats, end: Floats, bulge: float) -> Floats:
+def _distances(points: Floats, start: Floats, end: Floats, bulge: Floats) -> Floats:
+    """Return how far (n, m, 2) points lie from the circles, or lines, that n arcs are part of."""
     chord = end - start
-    length = max(float(np.hypot(*chord)), 1e-12)
-    normal = np.array([-chord[1], chord[0]]) / length
-    if abs(bulge) < 1e-9:
-        return np.abs((points - start) @ normal)
-    radius = length * (1 + bulge * bulge) / (4 * bulge)
-    centre = (start + end) / 2 + normal * length * (1 - bulge * bulge) / (4 * bulge)
-    return np.asarray(np.abs(np.hypot(*(points - centre).T) - abs(radius)))
+    length = np.maximum(np.hypot(chord[:, 0], chord[:, 1]), 1e-12)
+    normal = np.column_stack([-chord[:, 1], chord[:, 0]]) / length[:, None]
+    from_line = np.abs(((points - start[:, None]) * normal[:, None]).sum(axis=2))
+    flat = np.abs(bulge) < 1e-9
+    bent = np.where(flat, 1.0, bulge)
+    radius = length * (1 + bent * bent) / (4 * bent)
+    centre = (start + end) / 2 + normal * (length * (1 - bent * bent) / (4 * bent))[:, None]
+    away = points - centre[:, None]
+    from_circle = np.abs(np.hypot(away[..., 0], away[..., 1]) - np.abs(radius)[:, None])
+    return np.asarray(np.where(flat[:, None], from_line, from_circle))

@@ -73,6 +73,10 @@ class _Open:
     pinned: list[Laid]
     full: set[int] = field(default_factory=set)
 
+    def again(self) -> _Open:
+        """Return one more sheet with the same on it."""
+        return _Open(Filling(self.filling.grid, list(self.filling.spots)), list(self.pinned), set(self.full))
+
 
 class Packing:
     """Lays the copies of one stock."""
@@ -159,15 +163,25 @@ class Packing:
                 if self._lay(piece, opened):
                     left -= 1
                     continue
+                if opened and 0 < (alike := self._alone(piece, opened[-1], len(opened) - 1)) <= left:
+                    opened.append(opened[-1].again())
+                    left -= alike
+                    continue
                 opened.append(self._open(len(opened)))
                 if not self._lay(piece, opened[-1:]):
                     if len(opened) > 1 or not self.room.used:
                         return None
                     continue  # the used sheet may be full where a fresh one is not
                 left -= 1
-        sheets = self._settled(opened)
+        sheets = self._settled(opened, cancelled)
         self._fill(sheets, cancelled)
         return sheets
+
+    def _alone(self, piece: int, one: _Open, page: int) -> int:
+        """Return how many copies fill a sheet that was fresh and holds nothing else; 0 where it does."""
+        was_fresh = self.grid(page) is self.fresh and not one.pinned
+        is_alone = was_fresh and all(spot.turned.piece == piece for spot in one.filling.spots)
+        return len(one.filling.spots) if is_alone else 0
 
     def _open(self, page: int) -> _Open:
         filling = Filling(self.grid(page))
@@ -188,16 +202,21 @@ class Packing:
             one.full.add(piece)
         return False
 
-    def _settled(self, opened: Sequence[_Open]) -> Sheets:
+    def _settled(self, opened: Sequence[_Open], cancelled: IsCancelled) -> Sheets:
         """Return the sheets with every gap exact; what cannot be parted goes on a sheet of its own."""
         sheets: Sheets = []
         over: list[int] = []
+        known: dict[tuple[bool, tuple[Laid, ...]], tuple[list[Laid], list[int]]] = {}
         for page, one in enumerate(opened):
+            if cancelled():
+                raise Cancelled
             grid = self.grid(page)
             pieces = [*one.pinned, *(laid_at(spot, grid) for spot in one.filling.spots[len(one.pinned) :])]
-            while (laid := settle(pieces, grid)) is None:
-                over.append(pieces.pop(most_crowded(pieces, grid)).piece)
-            sheets.append(laid)
+            key = (grid is self.fresh, tuple(pieces))  # sheets that are alike are settled once
+            if key not in known:
+                known[key] = _parted(pieces, grid)
+            sheets.append(list(known[key][0]))
+            over += known[key][1]
         for piece in over:
             self._lay_over(piece, sheets)
         return sheets if self.room.used else [laid for laid in sheets if laid]
@@ -266,26 +285,34 @@ class Packing:
         wanted = self.wanted()
         rooms: list[FreeRoom] = []
         sheets: Sheets = []
-        queue = [piece for piece in self.order() for _ in range(wanted[piece])]
-        fillers = self.fillers()
-        for piece in [*queue, *fillers]:
-            endless = piece in fillers and not queue
-            if queue:
-                queue.pop(0)
-            while True:
+        for piece in self.order():
+            left = wanted[piece]
+            while left:
                 if cancelled():
                     raise Cancelled
-                page = self._box_on(piece, halves[piece], rooms, sheets, rule, prefer)
-                if page is None and (not endless or not rooms):
-                    rooms.append(self._free_room(len(rooms), over))
-                    sheets.append([])
-                    page = self._box_on(piece, halves[piece], rooms[-1:], sheets[-1:], rule, prefer)
-                    if page is None and not (len(rooms) == 1 and self.room.used):
-                        return None
-                if page is None and endless:
-                    break
-                if page is not None and not endless:
-                    break
+                if self._box_on(piece, halves[piece], rooms, sheets, rule, prefer):
+                    left -= 1
+                    continue
+                page = len(rooms)
+                is_alone = rooms and self.grid(page - 1) is self.fresh and {o.piece for o in sheets[-1]} == {piece}
+                if is_alone and (alike := len(sheets[-1])) <= left:
+                    rooms.append(rooms[-1].again())
+                    sheets.append(list(sheets[-1]))
+                    left -= alike
+                    continue
+                rooms.append(self._free_room(page, over))
+                sheets.append([])
+                if self._box_on(piece, halves[piece], rooms[-1:], sheets[-1:], rule, prefer):
+                    left -= 1
+                elif page or not self.room.used:
+                    return None
+        if not rooms:
+            rooms.append(self._free_room(0, over))
+            sheets.append([])
+        for piece in self.fillers():
+            while self._box_on(piece, halves[piece], rooms, sheets, rule, prefer):
+                if cancelled():
+                    raise Cancelled
         return sheets
 
     def _free_room(self, page: int, over: float) -> FreeRoom:
@@ -294,10 +321,8 @@ class Packing:
             room.take(Box(*bounds_of(area)).grown(-over))
         return room
 
-    def _box_on(
-        self, piece: int, half: float, rooms: list[FreeRoom], sheets: Sheets, rule: Rule, prefer: int
-    ) -> int | None:
-        """Lay a piece's box on the first sheet with room; return which. ``prefer`` 1 and 2 try one turn first."""
+    def _box_on(self, piece: int, half: float, rooms: list[FreeRoom], sheets: Sheets, rule: Rule, prefer: int) -> bool:
+        """Lay a piece's box on the first sheet with room; return whether. ``prefer`` 1 and 2 try one turn first."""
         turns = self.nofit.options[piece][:2]
         sizes = []
         for turned in turns:
@@ -307,6 +332,8 @@ class Packing:
         if prefer and len(turns) > 1:
             orders = [(0,), (1,)] if prefer == 1 else [(1,), (0,)]
         for page, room in enumerate(rooms):
+            if piece in room.full:
+                continue
             for order in orders:
                 found = room.best([sizes[option] for option in order], rule)
                 if found is None:
@@ -316,8 +343,17 @@ class Packing:
                 left, top, _, _ = self.nofit.bounds(turned)
                 degrees = self.nofit.pieces[piece].degrees(turned)
                 sheets[page].append(Laid(piece, degrees, box.left + half - left, box.top + half - top))
-                return page
-        return None
+                return True
+            room.full.add(piece)
+        return False
+
+
+def _parted(pieces: list[Laid], grid: Grid) -> tuple[list[Laid], list[int]]:
+    """Return pieces with every gap exact, and those that had to be taken out for it."""
+    out: list[int] = []
+    while (laid := settle(pieces, grid)) is None:
+        out.append(pieces.pop(most_crowded(pieces, grid)).piece)
+    return laid, out
 
 
 def laid_of(placement: Placement, designs: Sequence[Footprint], piece: int) -> Laid:
