@@ -57,7 +57,7 @@ PAGE = SheetPage(
 
 @pytest.fixture(scope="module")
 def written():
-    return dict(cut_files(PAGE, 1, ALL))
+    return dict(next(cut_files([PAGE], ALL)))
 
 
 def lines_in_svg(data):
@@ -222,17 +222,26 @@ def test_processing_steps_say_what_each_layer_is(written):
 
 def test_a_machine_that_wants_kinds_apart_gets_a_file_for_each():
     machine = replace(ALL, formats=("svg",), lines={**ALL.lines, "through": LineUse(colour=(0, 0, 0), alone=True)})
-    files = dict(cut_files(PAGE, 3, machine))
+    files = dict(list(cut_files([PAGE] * 3, machine))[2])
     assert list(files) == ["cut-3.svg", "cut-3-through.svg"] == cut_names(3, PAGE.cuts, machine)
     kinds = {name: {layer for layer, _ in lines_in_svg(data)} for name, data in files.items()}
     assert kinds == {"cut-3.svg": {"kiss", "crease", "marks"}, "cut-3-through.svg": {"through", "marks"}}
 
 
+def test_sheets_that_are_cut_alike_have_files_of_their_own_with_the_same_in_them():
+    other = replace(PAGE, cuts=dict(PAGE.cuts), is_printed=False, marks=())
+    first, second, third = (dict(files) for files in cut_files([PAGE, PAGE, other], ALL))
+    assert list(first.values()) == list(second.values())
+    assert {name.replace("cut-1", "cut-2") for name in first} == set(second)
+    assert b"<path" in third["cut-3.svg"]
+    assert third["cut-3.svg"] != first["cut-1.svg"]  # it has no marks
+
+
 def test_plot_text_goes_over_a_line_as_often_as_the_machine_has_passes():
     machine = replace(ALL, formats=("plt",), lines={**ALL.lines, "through": LineUse(colour=(0, 0, 0), pen=4, passes=3)})
-    (text,) = dict(cut_files(PAGE, 1, machine)).values()
+    (text,) = dict(next(cut_files([PAGE], machine))).values()
     assert text.split(b"SP4;")[1].count(b"PD") == 3
 
 
 def test_the_same_sheet_gives_the_same_bytes(written):
-    assert dict(cut_files(PAGE, 1, ALL)) == written
+    assert dict(next(cut_files([PAGE], ALL))) == written

@@ -240,6 +240,23 @@ def test_no_room_for_a_single_design_is_a_clear_word(with_stars, settle):
     assert window.desk.seen.plan is not None
 
 
+def test_ten_thousand_copies_are_laid_and_writing_them_can_be_called_off(with_stars, qtbot, settle, tmp_path):
+    window = with_stars
+    type_into(window.panels["sheet"].copies, "10000")
+    settle(window)
+    assert window.desk.seen.plan.copies == 10_000
+    folder = tmp_path / "out"
+    window.set_prefs(replace(window.prefs, out_folder=str(folder)))
+    files = window.panels["files"]
+    visit(window, "files")
+    click(files.write)
+    qtbot.waitUntil(lambda: "together" in files.progress_words.text(), timeout=60_000)
+    click(files.cancel)
+    settle(window)
+    assert "no file was changed" in window.bar.message.text()
+    assert not folder.exists()
+
+
 def test_profiles_are_chosen_edited_kept_and_passed_on(with_stars, settle, tmp_path, monkeypatch):
     window, panel = with_stars, with_stars.panels["sheet"]
     choose(panel.bench.choices["machine"], "Roll plotter")

@@ -10,7 +10,7 @@ from honest_edge.app.print_notes import print_notes
 from honest_edge.core.edge.bleed import PrintArt
 from honest_edge.core.geometry.offset import offset_area
 from honest_edge.core.sheet.plan import Footprint, Plan
-from honest_edge.core.values.errors import BlockedError
+from honest_edge.core.values.errors import BlockedError, Cancelled
 from honest_edge.core.values.job import Job
 from honest_edge.files.kinds import drawn_kind
 from honest_edge.files.sheet_page import SheetPage, sheet_pages
@@ -68,13 +68,18 @@ def composed_sheets(
     report(0.8, "Laying out the sheets")
     laid = plan_of([_all_rows(rows) for rows in labels], job, cancelled=cancelled)
     plan, results = _row_by_row(laid, labels), tuple(result for rows in labels for result in rows)
-    pages = sheet_pages(plan, [result.cut for result in results], job.sheet.machine)
     notes = print_notes(plan, job.sheet.rim_mm, job.title, pipeline.fonts)
+    pages = []
+    for page, note in zip(sheet_pages(plan, [r.cut for r in results], job.sheet.machine), notes, strict=True):
+        if cancelled():
+            raise Cancelled
+        pages.append(replace(page, note=note))
+        report(0.8 + 0.2 * len(pages) / len(plan.pages), f"Putting sheet {len(pages)} together")
     return ComposedSheets(
         title=job.title,
         plan=plan,
         results=results,
-        pages=tuple(replace(page, note=note) for page, note in zip(pages, notes, strict=True)),
+        pages=tuple(pages),
         vectors={
             index: vector
             for index, result in enumerate(results)

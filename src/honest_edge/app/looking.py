@@ -39,7 +39,7 @@ def overview(
     for index, design in enumerate(sorted(job.designs, key=lambda design: design.key != first)):
 
         def step(share: float, what: str, done: int = index) -> None:
-            report((done + share) / len(job.designs), what)
+            report(0.95 * (done + share) / len(job.designs), what)
 
         try:
             results[design.key] = pipeline.result(design, job, report=step, cancelled=cancelled)
@@ -51,6 +51,7 @@ def overview(
     warnings: tuple[str, ...] = ()
     laid = tuple(r for d in job.designs if d.key in pieces for r in (results[d.key], *pieces[d.key]))
     if job.designs and not errors:
+        report(0.95, "Laying out the sheets")
         try:
             plan = plan_of([result.footprint for result in laid], job, cancelled=cancelled)
             warnings = tuple(mark_warnings(job.sheet))

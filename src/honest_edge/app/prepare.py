@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 
-from honest_edge.app.composing import composed_sheets
+from honest_edge.app.composing import ComposedSheets, composed_sheets
 from honest_edge.app.pipeline import (
     DesignResult,
     IsCancelled,
@@ -87,14 +87,11 @@ def prepare(
     contents: dict[str, bytes] = {}
     if print_file is not None and not machine.prints_own_marks:
         contents |= _printed(print_file, sheets.plan, job)
-    for number, page in enumerate(sheets.pages, 1):
+    for number, files in enumerate(_cut(sheets, machine), 1):
+        contents |= files
         if cancelled():
             raise Cancelled
         report(0.8 + 0.2 * number / len(sheets.pages), f"Building the cut files of sheet {number}")
-        if machine.prints_own_marks:
-            contents |= dict(handoff_files(page, number, sheets.plan.usable, machine, sheets.arts, sheets.vectors))
-        else:
-            contents |= dict(cut_files(page, number, machine))
     for number, design in enumerate(_glued(job), 1):
         contents[assembly_name(number)] = assembly_svg(design.name, pipeline.assembly(design, job))
     if cancelled():
@@ -105,6 +102,15 @@ def prepare(
     records = reports.file_records(contents)
     contents[REPORT_NAME] = reports.report_json(_report(job, results, plan, records))
     return contents
+
+
+def _cut(sheets: ComposedSheets, machine: Machine) -> Iterator[dict[str, bytes]]:
+    """Yield the files that the machine takes, sheet by sheet."""
+    if not machine.prints_own_marks:
+        yield from map(dict, cut_files(sheets.pages, machine))
+        return
+    for number, page in enumerate(sheets.pages, 1):
+        yield dict(handoff_files(page, number, sheets.plan.usable, machine, sheets.arts, sheets.vectors))
 
 
 def _printed(print_file: bytes, plan: Plan, job: Job) -> dict[str, bytes]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 import numpy as np
 import shapely
 
@@ -19,19 +21,17 @@ _FONT = ("Fredoka", "SemiBold")
 _CAPITALS_MM, _LINE_MM, _AIR_MM, _LEAST_MM = 1.6, 0.2, 1.0, 3.6
 
 
-def print_notes(plan: Plan, rim_mm: float, title: str, fonts: FontLibrary) -> list[shapely.MultiPolygon | None]:
-    """Return for each sheet what is printed below the usable area; None where there is no room for it."""
+def print_notes(plan: Plan, rim_mm: float, title: str, fonts: FontLibrary) -> Iterator[shapely.MultiPolygon | None]:
+    """Yield for each sheet what is printed below the usable area; None where there is no room for it."""
     strip = _strip(plan, rim_mm)
     typeface = fonts.find(*_FONT).typeface
-    found: list[shapely.MultiPolygon | None] = []
     for number in range(1, len(plan.pages) + 1):
         if strip is None:
-            found.append(None)
+            yield None
             continue
         rule = f"sheet {number} of {len(plan.pages)}    100 %, no scaling: this line is {RULER_MM:g} mm long"
         words = _words(f"{title}    {rule}", typeface) or _words(rule, typeface)
-        found.append(_laid(words, strip))
-    return found
+        yield _laid(words, strip)
 
 
 def _strip(plan: Plan, rim_mm: float) -> Box | None:

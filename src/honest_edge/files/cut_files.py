@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import replace
 from typing import get_args
 
@@ -45,13 +45,23 @@ def cut_names(number: int, kinds: Collection[LineKind], machine: Machine) -> lis
     ]
 
 
-def cut_files(page: SheetPage, number: int, machine: Machine) -> Iterator[tuple[str, bytes]]:
-    """Return name and content of every cut file of a sheet."""
+def cut_files(pages: Sequence[SheetPage], machine: Machine) -> Iterator[list[tuple[str, bytes]]]:
+    """Yield names and contents of the cut files of one sheet after the other; alike sheets are written once."""
+    known: dict[tuple[int, bool], list[bytes]] = {}
+    for number, page in enumerate(pages, 1):
+        key = id(page.cuts), page.is_printed
+        if key not in known:
+            known[key] = list(_contents(page, machine))
+        names = cut_names(number, [kind for kind, rings in page.cuts.items() if rings], machine)
+        yield list(zip(names, known[key], strict=True))
+
+
+def _contents(page: SheetPage, machine: Machine) -> Iterator[bytes]:
     kinds = [kind for kind, rings in page.cuts.items() if rings]
-    for suffix, held in passes_of(kinds, machine):
+    for _, held in passes_of(kinds, machine):
         part = replace(page, cuts={kind: rings for kind, rings in page.cuts.items() if kind in held or not rings})
         for form in machine.formats:
-            yield f"cut-{number}{suffix}{_ENDING[form]}", _written(part, form, machine)
+            yield _written(part, form, machine)
 
 
 def _written(page: SheetPage, form: CutFormat, machine: Machine) -> bytes:

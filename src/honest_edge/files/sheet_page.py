@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from typing import get_args
 
@@ -54,19 +54,28 @@ class SheetPage:
     is_printed: bool = True
 
 
-def sheet_pages(plan: Plan, cuts: Sequence[CutLines], machine: Machine) -> tuple[SheetPage, ...]:
-    """Return every sheet of a plan."""
-    return tuple(sheet_page(plan, number, cuts, machine) for number in range(len(plan.pages)))
+def sheet_pages(plan: Plan, cuts: Sequence[CutLines], machine: Machine) -> Iterator[SheetPage]:
+    """Yield every sheet of a plan; those that are cut alike share their lines."""
+    known: dict[tuple[tuple[int, float, float, float], ...], dict[LineKind, tuple[CurveRing, ...]]] = {}
+    for number, placements in enumerate(plan.pages):
+        key = tuple((id(cuts[p.design]), p.turn_deg, p.x_mm, p.y_mm) for p in placements)
+        if key not in known:
+            known[key] = _lines(plan, placements, cuts, machine)
+        yield _page(plan, number, known[key], machine)
 
 
 def sheet_page(plan: Plan, number: int, cuts: Sequence[CutLines], machine: Machine) -> SheetPage:
-    """Return one sheet of a plan, counted from 0, its lines in the order in which they are cut."""
+    """Return one sheet of a plan, counted from 0."""
+    return _page(plan, number, _lines(plan, plan.pages[number], cuts, machine), machine)
+
+
+def _page(plan: Plan, number: int, lines: dict[LineKind, tuple[CurveRing, ...]], machine: Machine) -> SheetPage:
     placements, is_printed = plan.pages[number], plan.stocks[number] is None
     return SheetPage(
         width_mm=plan.width_mm,
         height_mm=plan.height_mm,
         arts=tuple(PlacedArt(design=p.design, matrix=p.matrix) for p in placements) if is_printed else (),
-        cuts=_lines(plan, placements, cuts, machine),
+        cuts=lines,
         marks=tuple(ring for mark in plan.marks for ring in mark.rings) if is_printed else (),
         marks_rgb=machine.marks.rgb,
         is_printed=is_printed,
@@ -84,6 +93,7 @@ class _Lines:
 def _lines(
     plan: Plan, placements: Sequence[Placement], cuts: Sequence[CutLines], machine: Machine
 ) -> dict[LineKind, tuple[CurveRing, ...]]:
+    """Return the lines by kind in the order in which they are cut."""
     found: dict[LineKind, _Lines] = {kind: _Lines() for kind in get_args(LineKind)}
     proof = proof_of(plan, placements, cuts)
     for number, placement in enumerate(placements):

@@ -185,6 +185,27 @@ def test_ten_thousand_copies_can_be_called_off():
         fit([box(20, 20, 10_000)], SheetSpec(), cancelled=lambda: next(asked) > 50)
 
 
+@pytest.mark.parametrize("shape", [star(5, 25, 11), star(7, 14, 9), shapely.box(0, 0, 40, 30)])
+def test_thousands_of_one_design_are_laid_as_densely_as_one_sheet_of_it(shape):
+    """All sheets but the last are alike, each valid, and none holds fewer than a sheet filled by itself."""
+    alone = fit([footprint(shape, 0, fills=True)], SheetSpec()).copies
+    designs = [footprint(shape, 3000)]
+    plan = fit(designs, SheetSpec())
+    assert plan.copies == 3000
+    assert len(plan.pages) <= -(-3000 // alone) + 1
+    assert len(set(plan.pages)) <= 4
+    few = replace(plan, pages=plan.pages[-3:], stocks=plan.stocks[-3:])
+    assert_valid(few, [replace(designs[0], copies=few.copies)], SheetSpec())
+
+
+def test_sheets_that_begin_alike_are_still_filled_with_what_is_smaller():
+    designs = [footprint(star(5, 25, 11), 60, name="large"), footprint(star(5, 6, 3), 200, name="small")]
+    plan = fit(designs, SheetSpec())
+    assert_valid(plan, designs, SheetSpec())
+    assert any(p.design == 1 for p in plan.pages[0])
+    assert any(p.design == 1 for p in plan.pages[1])
+
+
 def test_turning_is_used_where_it_helps():
     plan = fit([box(60, 140, 4)], SheetSpec())
     assert len(plan.pages) == 1

@@ -27,6 +27,7 @@ _FREE_TURNS = (0.0, 45.0)
 _SAME_SHARE = 0.002
 """Two turns of a shape that differ by less of its area are one."""
 _MOST_CELLS = 90_000
+_EMPTIEST = 24
 _BOXY = 0.93
 """From this share of its box on, a shape is worth laying as a box."""
 
@@ -67,15 +68,17 @@ def _is_there(shape: shapely.Geometry, others: Iterable[shapely.Geometry]) -> bo
 
 @dataclass(slots=True)
 class _Open:
-    """A sheet that is being filled, and the designs that found no room on it."""
+    """A sheet that is being filled, the designs that found no room on it, and its exact layout once it is known."""
 
     filling: Filling
     pinned: list[Laid]
     full: set[int] = field(default_factory=set)
+    exact: list[Laid] | None = None
 
     def again(self) -> _Open:
         """Return one more sheet with the same on it."""
-        return _Open(Filling(self.filling.grid, list(self.filling.spots)), list(self.pinned), set(self.full))
+        filling = Filling(self.filling.grid, list(self.filling.spots))
+        return _Open(filling, list(self.pinned), set(self.full), self.exact)
 
 
 class Packing:
@@ -163,10 +166,12 @@ class Packing:
                 if self._lay(piece, opened):
                     left -= 1
                     continue
-                if opened and 0 < (alike := self._alone(piece, opened[-1], len(opened) - 1)) <= left:
-                    opened.append(opened[-1].again())
-                    left -= alike
-                    continue
+                if opened and self._is_alone(piece, opened[-1], len(opened) - 1):
+                    left += self._make_exact(opened[-1], len(opened) - 1)
+                    if (alike := len(opened[-1].filling.spots)) <= left:
+                        opened.append(opened[-1].again())
+                        left -= alike
+                        continue
                 opened.append(self._open(len(opened)))
                 if not self._lay(piece, opened[-1:]):
                     if len(opened) > 1 or not self.room.used:
@@ -177,11 +182,23 @@ class Packing:
         self._fill(sheets, cancelled)
         return sheets
 
-    def _alone(self, piece: int, one: _Open, page: int) -> int:
-        """Return how many copies fill a sheet that was fresh and holds nothing else; 0 where it does."""
+    def _is_alone(self, piece: int, one: _Open, page: int) -> bool:
+        """Return whether a sheet was fresh and holds copies of one piece and nothing else."""
         was_fresh = self.grid(page) is self.fresh and not one.pinned
-        is_alone = was_fresh and all(spot.turned.piece == piece for spot in one.filling.spots)
-        return len(one.filling.spots) if is_alone else 0
+        return was_fresh and {spot.turned.piece for spot in one.filling.spots} == {piece}
+
+    def _make_exact(self, one: _Open, page: int) -> int:
+        """Settle a sheet; return how many pieces found no room on it after all."""
+        if one.exact is not None:
+            return 0
+        grid, out = one.filling.grid, 0
+        laid, lost = _parted([laid_at(spot, grid) for spot in one.filling.spots], grid)
+        for piece in lost:
+            more = self.beside(laid, page, piece)
+            laid, out = (laid, out + 1) if more is None else (more, out)
+        one.exact = laid
+        one.filling = Filling(grid, [spot_near(piece, grid) for piece in laid])
+        return out
 
     def _open(self, page: int) -> _Open:
         filling = Filling(self.grid(page))
@@ -211,6 +228,9 @@ class Packing:
             if cancelled():
                 raise Cancelled
             grid = self.grid(page)
+            if one.exact is not None and len(one.exact) == len(one.filling.spots):
+                sheets.append(list(one.exact))
+                continue
             pieces = [*one.pinned, *(laid_at(spot, grid) for spot in one.filling.spots[len(one.pinned) :])]
             key = (grid is self.fresh, tuple(pieces))  # sheets that are alike are settled once
             if key not in known:
@@ -218,13 +238,15 @@ class Packing:
             sheets.append(list(known[key][0]))
             over += known[key][1]
         for piece in over:
+            if cancelled():
+                raise Cancelled
             self._lay_over(piece, sheets)
         return sheets if self.room.used else [laid for laid in sheets if laid]
 
     def _lay_over(self, piece: int, sheets: Sheets) -> None:
-        """Lay a piece beside what is settled already, or on a sheet of its own."""
-        for page, laid in enumerate(sheets):
-            if (more := self.beside(laid, page, piece)) is not None:
+        """Lay a piece beside what is settled on one of the emptiest sheets, or on a sheet of its own."""
+        for page in sorted(range(len(sheets)), key=lambda page: self.filled(sheets[page]))[:_EMPTIEST]:
+            if (more := self.beside(sheets[page], page, piece)) is not None:
                 sheets[page] = more
                 return
         alone = self.beside([], len(sheets), piece)
@@ -245,23 +267,29 @@ class Packing:
         return sorted(found, key=lambda piece: -self.designs[self.members[piece]].area.area)
 
     def _fill(self, sheets: Sheets, cancelled: IsCancelled) -> None:
+        """Lay what fills the sheets wherever there is room; sheets that are alike are filled alike."""
         fillers = self.fillers()
         if fillers and not sheets:
             sheets.append([])
-        for page, laid in enumerate(sheets):
-            if not fillers:
-                return
-            filling = Filling(self.grid(page))
-            for one in laid:
-                filling.lay(spot_near(one, filling.grid))
-            for piece in fillers:
-                while not cancelled() and (spot := snuggest(filling, self.nofit.options[piece])) is not None:
-                    more = settle([*laid, laid_at(spot, filling.grid)], filling.grid)
-                    if more is None:
-                        break
-                    laid = more
-                    filling.lay(spot)
-            sheets[page] = laid
+        known: dict[tuple[bool, tuple[Laid, ...]], list[Laid]] = {}
+        for page, laid in enumerate(sheets if fillers else ()):
+            key = (self.grid(page) is self.fresh, tuple(laid))
+            if key not in known:
+                known[key] = self._filled_up(laid, self.grid(page), fillers, cancelled)
+            sheets[page] = list(known[key])
+
+    def _filled_up(self, laid: list[Laid], grid: Grid, fillers: Sequence[int], cancelled: IsCancelled) -> list[Laid]:
+        filling = Filling(grid)
+        for one in laid:
+            filling.lay(spot_near(one, grid))
+        for piece in fillers:
+            while not cancelled() and (spot := snuggest(filling, self.nofit.options[piece])) is not None:
+                more = settle([*laid, laid_at(spot, grid)], grid)
+                if more is None:
+                    break
+                laid = more
+                filling.lay(spot)
+        return laid
 
     def in_boxes(self, cancelled: IsCancelled) -> Sheets | None:
         """Return the best layout of the pieces' boxes, exact to the box; None where the boxes do not fit.

@@ -19,7 +19,7 @@ BleedFill = Literal["nearest", "plain", "mirror"]
 Colour = tuple[int, int, int]
 
 SMALLEST_WIDTH_MM, LARGEST_WIDTH_MM = 1.0, 2000.0
-MOST_COPIES = 2000
+MOST_COPIES = 10_000
 CRISP_PPI = 300.0
 """Floor for a crisp print at the finished size; common practice, no published source."""
 
@@ -210,7 +210,7 @@ def check_colour(name: str, rgb: Colour) -> None:
 
 
 def check_copies(copies: int, *, least: int = 1) -> None:
-    """Refuse a number of copies outside ``least`` to 2000.
+    """Refuse a number of copies outside ``least`` to ``MOST_COPIES``.
 
     Raises:
         UsageError: with the number found.
