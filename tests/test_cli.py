@@ -1,5 +1,6 @@
 """The command line: what it writes, what it says, how it ends."""
 
+import hashlib
 import io
 import json
 import math
@@ -16,6 +17,7 @@ from bad_art import kinds_of_bad_art
 from honest_edge import cli
 from honest_edge.core.outline import trace
 from honest_edge.files import whole
+from honest_edge.files.report import leftovers
 from pictures import coverage, disc, disc_png, on_background
 
 
@@ -147,6 +149,47 @@ def test_a_full_disk_leaves_nothing_half_written(art, tmp_path, capsys, monkeypa
     assert run("prepare", art, "--width", "40mm", "--out", tmp_path / "out") == 2
     assert "the disk is full" in capsys.readouterr().err
     assert not list((tmp_path / "out").iterdir())
+
+
+def test_files_of_an_earlier_writing_go_with_it_unless_they_were_changed(art, tmp_path, capsys):
+    out = tmp_path / "out"
+    assert run("prepare", art, "--width", "60mm", "--copies", "40", "--out", out) == 0
+    before = {path.name for path in out.iterdir()}
+    assert {"cut-3.svg", "cut-4.svg"} <= before
+    (out / "cut-4.svg").write_text("<svg/>")
+    (out / "notes.txt").write_text("mine")
+    assert run("prepare", art, "--width", "40mm", "--copies", "4", "--out", out, "--force") == 0
+    left = {path.name for path in out.iterdir()}
+    assert left == {"print.pdf", "cut-1.svg", "cut-1.dxf", "ticket.pdf", "report.json", "cut-4.svg", "notes.txt"}
+    assert "taken away, no part of it any more: cut-2.svg" in capsys.readouterr().out
+
+
+def test_a_report_that_names_files_elsewhere_takes_nothing_away(tmp_path):
+    (tmp_path / "out").mkdir()
+    (tmp_path / "mine.txt").write_bytes(b"mine")
+    digest = hashlib.sha256(b"mine").hexdigest()
+    listed = {"files": [{"name": "../mine.txt", "bytes": 4, "sha256": digest}]}
+    (tmp_path / "out" / "report.json").write_text(json.dumps(listed))
+    assert leftovers(tmp_path / "out", ()) == []
+    (tmp_path / "out" / "report.json").write_text("no report")
+    assert leftovers(tmp_path / "out", ()) == []
+
+
+def test_a_folder_in_the_way_of_a_file_is_named_and_nothing_is_written(art, tmp_path, capsys):
+    (tmp_path / "out" / "print.pdf").mkdir(parents=True)
+    assert run("prepare", art, "--width", "40mm", "--out", tmp_path / "out", "--force") == 2
+    assert "print.pdf is a folder there" in capsys.readouterr().err
+    assert [path.name for path in (tmp_path / "out").iterdir()] == ["print.pdf"]
+
+
+def test_a_file_open_elsewhere_is_replaced_and_its_reader_keeps_what_it_reads(art, tmp_path):
+    assert run("prepare", art, "--width", "40mm", "--out", tmp_path / "out") == 0
+    with open(tmp_path / "out" / "print.pdf", "rb") as reader:
+        begun = reader.read(100)
+        assert run("prepare", art, "--width", "50mm", "--out", tmp_path / "out", "--force") == 0
+        old = begun + reader.read()
+    assert old.rstrip().endswith(b"%%EOF")
+    assert (tmp_path / "out" / "print.pdf").read_bytes() != old
 
 
 @pytest.mark.skipif(os.geteuid() != 0, reason="drops root's rights to meet a folder it may not write")

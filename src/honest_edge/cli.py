@@ -294,6 +294,7 @@ def _prepare(options: argparse.Namespace) -> None:
     from honest_edge.app.starting import design_from
     from honest_edge.core.values.job import ASSUMED_DRIFT_MM, Job
     from honest_edge.files.read_art import read_bytes
+    from honest_edge.files.report import leftovers
     from honest_edge.files.whole import write_set
 
     width_mm = _width(options.width)
@@ -316,7 +317,10 @@ def _prepare(options: argparse.Namespace) -> None:
         )
         job = with_designs(job, [design])
     contents = prepare(job, Pipeline(holder.assets))
-    write_set(options.out, contents, replace=options.force)
+    stale = leftovers(options.out, contents) if options.force else ()
+    write_set(options.out, contents, replace=options.force, stale=stale)
+    if stale:
+        print(f"taken away, no part of it any more: {', '.join(stale)}")
     _say_prepared(options, contents)
 
 

@@ -44,8 +44,7 @@ def settle(qtbot):
         def idle():
             assert not window.busy
             actions = window.actions_
-            assert not any(task.busy for task in (actions.adding, actions.reading, actions.writing))
-            assert not actions.printing.sending.busy
+            assert not any(task.busy for task in (actions.adding, actions.reading, actions.output))
 
         qtbot.waitUntil(idle, timeout=60_000)
 

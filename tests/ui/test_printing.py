@@ -37,7 +37,7 @@ def with_two_sheets(with_disc, settle):
 def print_to(window, settle, path, *, before=lambda dialog: None):
     """Press Print…, name a file in the system's dialog and accept it."""
     click(window.panels.files.print)
-    dialog = window.actions_.printing.dialog
+    dialog = window.actions_.output.printing.dialog
     dialog.findChild(QLineEdit, "filename").setText(str(path))
     before(dialog)
     dialog.accept()
@@ -61,10 +61,10 @@ def test_printing_to_a_file_gives_the_print_file_itself(with_two_sheets, settle,
 def test_a_file_that_is_there_is_asked_about(with_two_sheets, settle, tmp_path, monkeypatch):
     window, path = with_two_sheets, tmp_path / "sheets.pdf"
     path.write_bytes(b"mine")
-    monkeypatch.setattr(window.actions_, "ask_to_replace", lambda *_: False)
+    monkeypatch.setattr(window.actions_.output, "ask_to_replace", lambda *_: False)
     print_to(window, settle, path)
     assert path.read_bytes() == b"mine"
-    monkeypatch.setattr(window.actions_, "ask_to_replace", lambda *_: True)
+    monkeypatch.setattr(window.actions_.output, "ask_to_replace", lambda *_: True)
     print_to(window, settle, path)
     assert path.read_bytes().startswith(b"%PDF")
 
@@ -122,9 +122,9 @@ def test_nothing_is_printed_where_the_machines_own_program_does_it(with_two_shee
     window.document.edit(replace(window.document.job, sheet=replace(A5, machine=own)), "another machine")
     settle(window)
     assert not window.panels.files.print.isEnabled()
-    window.actions_.print()
+    window.actions_.output.print()
     assert "own program prints" in window.bar.message.text()
-    assert window.actions_.printing.dialog is None
+    assert window.actions_.output.printing.dialog is None
 
 
 def middles_mm(pdf, ppi=600):

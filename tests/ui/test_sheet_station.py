@@ -156,6 +156,17 @@ def test_a_sheet_kept_as_used_is_gone_round(with_stars, settle):
     assert all(not cut.intersects(old) for cut in cuts_on(window) for old in gone)
 
 
+def test_a_used_sheet_without_room_says_so(with_stars, settle):
+    window = with_stars
+    sheet = replace(window.document.job.sheet, used=((0.0, 0.0, 148.0, 180.0),))
+    window.document.edit(replace(window.document.job, sheet=sheet), "used up")
+    settle(window)
+    assert "used up. Start with a fresh sheet" in window.panels["sheet"].page_words.text()
+    click(window.panels["sheet"].by_hand.clear)
+    settle(window)
+    assert "used up" not in window.panels["sheet"].page_words.text()
+
+
 def test_a_design_fills_what_is_left_and_spare_ones_count(with_stars, settle):
     window, panel = with_stars, with_stars.panels["sheet"]
     panel.spares.setValue(2)

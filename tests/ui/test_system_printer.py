@@ -29,7 +29,7 @@ window = MainWindow(PrefsFile(folder / "settings.json"), folder / "recovery.hedg
 
 def settle():
     loop, poll = QEventLoop(), QTimer()
-    tasks = lambda: (window.actions_.adding, window.actions_.printing.sending)
+    tasks = lambda: (window.actions_.adding, window.actions_.output)
     poll.timeout.connect(lambda: None if window.busy or any(t.busy for t in tasks()) else loop.quit())
     poll.start(20)
     loop.exec()
@@ -38,10 +38,10 @@ window.actions_.take_files([folder / "disc.png"])
 settle()
 window.document.edit(replace(window.document.job, sheet=SheetSpec(paper="a5")), "paper")
 settle()
-window.actions_.print()
+window.actions_.output.print()
 if word == "gone":
     urllib.request.urlopen("http://" + sys.argv[3] + "/taken-away").read()
-window.actions_.printing.dialog.accept()
+window.actions_.output.printing.dialog.accept()
 settle()
 print(window.bar.message.text())
 window.pool.wait()

@@ -2,6 +2,7 @@
 
 import json
 import math
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -15,6 +16,7 @@ from hands import click, drop, type_into, visit
 from honest_edge.app.overview import STATIONS
 from honest_edge.files import whole
 from honest_edge.ui.actions import Actions
+from honest_edge.ui.output import Output
 from honest_edge.ui.theme import DARK, LIGHT
 
 RADIUS_MM = 100 / 300 * 25.4
@@ -279,11 +281,30 @@ def test_files_are_written_and_replaced_only_when_asked(with_demo, settle, tmp_p
     assert len(json.loads((out / "report.json").read_text())["designs"]) == 12
     (out / "print.pdf").write_bytes(b"mine")
     asked = []
-    monkeypatch.setattr(Actions, "ask_to_replace", staticmethod(lambda _w, _f, taken: asked.append(taken) or False))
+    monkeypatch.setattr(Output, "ask_to_replace", lambda _s, _f, taken, _stale: asked.append(taken) or False)
     click(window.panels["files"].write)
     settle(window)
     assert "print.pdf" in asked[0]
     assert (out / "print.pdf").read_bytes() == b"mine"
+
+
+def test_sheets_that_are_needed_no_longer_are_taken_away_if_agreed(with_disc, settle, tmp_path, monkeypatch):
+    window, out, questions = with_disc, tmp_path / "out", []
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_a: str(out))
+    monkeypatch.setattr(
+        QMessageBox, "question", lambda *a, **_k: questions.append(a[2]) or QMessageBox.StandardButton.Yes
+    )
+    (design,) = window.document.job.designs
+    for copies in (100, 3):
+        window.document.edit(window.document.job.with_design(replace(design, copies=copies)), "copies")
+        settle(window)
+        visit(window, "files")
+        click(window.panels["files"].write)
+        settle(window)
+    assert "Taken away, as no part of it any more: cut-2.svg, cut-2.dxf" in questions[0]
+    assert sorted(path.name for path in out.iterdir()) == sorted(
+        ["cut-1.svg", "cut-1.dxf", "print.pdf", "report.json", "ticket.pdf"]
+    )
 
 
 def test_a_full_disk_is_said_calmly_and_nothing_is_lost(with_disc, settle, tmp_path, monkeypatch):
@@ -345,7 +366,7 @@ def test_a_design_too_large_blocks_the_sheet_and_nothing_else(with_disc, settle)
 
 def test_copies_stay_within_their_range(with_disc, settle):
     count = with_disc.panels["art"].copies
-    assert (count.minimum(), count.maximum()) == (0, 2000)
+    assert (count.minimum(), count.maximum()) == (0, 10_000)
     count.setFocus()
     count.selectAll()
     QTest.keyClicks(count, "10000")

@@ -27,7 +27,7 @@ from honest_edge.files.handoff import handoff_files, handoff_names
 from honest_edge.files.print_png import page_png
 from honest_edge.files.write_assembly import assembly_svg
 
-PRINT_NAME, REPORT_NAME, TICKET_NAME = "print.pdf", "report.json", "ticket.pdf"
+PRINT_NAME, TICKET_NAME = "print.pdf", "ticket.pdf"
 
 
 def assembly_name(number: int) -> str:
@@ -43,7 +43,7 @@ def output_names(plan: Plan, job: Job, laid: Sequence[DesignResult]) -> tuple[st
         printed = _print_names(plan, job)
     cuts = [name for number in range(1, len(plan.pages) + 1) for name in _sheet_names(plan, number, machine, laid)]
     glued = (assembly_name(number) for number in range(1, len(_glued(job)) + 1))
-    return (*printed, *cuts, *glued, TICKET_NAME, REPORT_NAME)
+    return (*printed, *cuts, *glued, TICKET_NAME, reports.REPORT_NAME)
 
 
 def _print_names(plan: Plan, job: Job) -> tuple[str, ...]:
@@ -100,7 +100,7 @@ def prepare(
     cut = [name for number in range(1, len(plan.pages) + 1) for name in _sheet_names(plan, number, machine, results)]
     contents[TICKET_NAME] = job_ticket(job, results, plan, sheets.pages, print_file, cut)
     records = reports.file_records(contents)
-    contents[REPORT_NAME] = reports.report_json(_report(job, results, plan, records))
+    contents[reports.REPORT_NAME] = reports.report_json(_report(job, results, plan, records))
     return contents
 
 

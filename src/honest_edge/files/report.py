@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
+from pathlib import Path
 
 import msgspec
 
+REPORT_NAME = "report.json"
 REPORT_VERSION = 3
 
 
@@ -126,6 +128,27 @@ def file_records(contents: Mapping[str, bytes]) -> tuple[ReportFile, ...]:
         ReportFile(name=name, bytes=len(data), sha256=hashlib.sha256(data).hexdigest())
         for name, data in contents.items()
     )
+
+
+class _Listing(msgspec.Struct):
+    files: tuple[ReportFile, ...]
+
+
+def leftovers(folder: Path, names: Collection[str]) -> list[str]:
+    """Return the files of an earlier writing that still are as they were written, other than ``names``."""
+    try:
+        listed = msgspec.json.decode((folder / REPORT_NAME).read_bytes(), type=_Listing).files
+    except (OSError, msgspec.MsgspecError):
+        return []
+    plain = (file for file in listed if file.name not in names and Path(file.name).name == file.name)
+    return [file.name for file in plain if _sha256(folder / file.name) == file.sha256]
+
+
+def _sha256(path: Path) -> str | None:
+    try:
+        return hashlib.sha256(path.read_bytes()).hexdigest()
+    except OSError:
+        return None
 
 
 def report_schema() -> bytes:

@@ -5,21 +5,22 @@ from __future__ import annotations
 import contextlib
 import os
 import tempfile
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from pathlib import Path
 
 from honest_edge.core.values.errors import FileError
 
 
-def existing(folder: Path, names: Mapping[str, bytes]) -> list[str]:
+def existing(folder: Path, names: Iterable[str]) -> list[str]:
     """Return which of the names are taken in ``folder``."""
     return [name for name in names if (folder / name).exists()]
 
 
-def write_set(folder: Path, contents: Mapping[str, bytes], *, replace: bool) -> None:
+def write_set(folder: Path, contents: Mapping[str, bytes], *, replace: bool, stale: Sequence[str] = ()) -> None:
     """Write several files into a folder, made if need be.
 
-    All are written beside their places and flushed to the disk first; only then do they take their names.
+    All are written beside their places and flushed to the disk first; only then do they take their names, and
+    the ``stale`` files of an earlier set go.
 
     Raises:
         FileError: a name is taken and ``replace`` is off, or the folder cannot be written; then nothing
@@ -31,10 +32,15 @@ def write_set(folder: Path, contents: Mapping[str, bytes], *, replace: bool) -> 
     staged: list[tuple[str, Path]] = []
     try:
         folder.mkdir(parents=True, exist_ok=True)
+        for name in contents:
+            if (folder / name).is_dir():
+                raise FileError(f"Nothing was written to {folder}: {name} is a folder there; choose another")
         for name, data in contents.items():
             staged.append((_stage(folder, name, data), folder / name))
         for temporary, place in staged:
             os.replace(temporary, place)
+        for name in stale:
+            (folder / name).unlink(missing_ok=True)
         _flush_folder(folder)
     except OSError as error:
         _discard(staged)

@@ -19,12 +19,12 @@ from honest_edge.files.kinds import PROJECT_SUFFIX
 from honest_edge.ui import theme
 from honest_edge.ui.asking import PICTURES, ask_cut
 from honest_edge.ui.drawing import png_of
+from honest_edge.ui.output import Output
 from honest_edge.ui.tasks import LatestOnly
 
 if TYPE_CHECKING:
     from honest_edge.app.pipeline import IsCancelled, Report
     from honest_edge.core.values.layers import Picture
-    from honest_edge.ui.printing import Printing
     from honest_edge.ui.window import MainWindow
 
 _PROJECTS = f"Honest Edge jobs (*{PROJECT_SUFFIX})"
@@ -37,8 +37,7 @@ class Actions:
         self.window = window
         self.adding = LatestOnly(window.pool, window)
         self.reading = LatestOnly(window.pool, window)
-        self.writing = LatestOnly(window.pool, window)
-        self._printing: Printing | None = None
+        self.output = Output(window)
         self._build()
         self._connect()
 
@@ -63,8 +62,8 @@ class Actions:
         window.tray.make.setMenu(making)
         self._action(menu, "Paste a picture", "Ctrl+V", self.paste)
         self._action(menu, "Remove this design", "", self._remove_current)
-        self._action(menu, "Write files…", "Ctrl+E", self.write)
-        self._action(menu, "Print…", "Ctrl+P", self.print)
+        self._action(menu, "Write files…", "Ctrl+E", self.output.write)
+        self._action(menu, "Print…", "Ctrl+P", self.output.print)
         self._action(menu, "Hold a cut file against the sheet…", "", self.hold_cut)
         menu.addSeparator()
         self._action(menu, "Show all of the table", "Ctrl+0", window.table.show_all)
@@ -131,16 +130,9 @@ class Actions:
         window.desk.picture_wanted.connect(self._read_picture)
         self.reading.failed.connect(lambda text: window.say(text, tone="danger"))
         self.reading.done.connect(lambda found: found[1](found[0]))
-        window.desk.write_wanted.connect(self.write)
-        window.desk.print_wanted.connect(self.print)
-        window.desk.folder_wanted.connect(self.choose_folder)
-        window.desk.cancel_wanted.connect(self._cancel_writing)
         self.adding.done.connect(lambda found: self._on_added(*cast("tuple[Job, list[Design], list[str]]", found)))
         self.adding.failed.connect(lambda text: window.say(text, tone="danger"))
         self.adding.progress.connect(lambda _share, text: window.say(text, actions=[("Cancel", self.adding.cancel)]))
-        self.writing.progress.connect(lambda share, text: window.panels.files.set_progress(share, text))
-        self.writing.done.connect(lambda found: self._on_written(*cast("tuple[Path, int]", found)))
-        self.writing.failed.connect(self.on_write_failed)
 
     # -- jobs ----------------------------------------------------------------------------------------
 
@@ -358,94 +350,13 @@ class Actions:
         if self.window.desk.current is not None:
             self.window.tray.removal_wanted.emit(self.window.desk.current)
 
-    # -- writing -------------------------------------------------------------------------------------
-
-    def choose_folder(self) -> str:
-        """Choose where files are written and remember it."""
-        window = self.window
-        folder = QFileDialog.getExistingDirectory(window, "Write files to", window.prefs.out_folder)
-        if folder:
-            window.set_prefs(replace(window.prefs, out_folder=folder))
-        return folder
-
-    def write(self) -> None:
-        """Prepare all files in the background, then write them together."""
-        window = self.window
-        window.go_to("files")
-        if window.desk.seen.plan is None:
-            window.say(f"Nothing can be written yet: {window.desk.seen.state('files')[1]}", tone="danger")
-            return
-        chosen = window.prefs.out_folder or self.choose_folder()
-        if not chosen:
-            return
-        from honest_edge.app.prepare import output_names, prepare  # loaded by now: there is a plan
-        from honest_edge.files.whole import existing, write_set
-
-        folder, job, pipeline = Path(chosen), window.document.job, window.background.pipeline()
-        taken = existing(folder, dict.fromkeys(output_names(window.desk.seen.plan, job, window.desk.seen.laid), b""))
-        if taken and not self.ask_to_replace(window, folder, taken):
-            return
-
-        def work(*, report: Report, cancelled: IsCancelled) -> tuple[Path, int]:
-            contents = prepare(job, pipeline, report=report, cancelled=cancelled)
-            if cancelled():
-                raise Cancelled
-            write_set(folder, contents, replace=True)
-            return folder, len(contents)
-
-        window.panels.files.set_progress(0.0, "Preparing")
-        self.writing.submit(work)
-
-    @property
-    def printing(self) -> Printing:
-        """What asks for a printer; Qt's printing is loaded when it is first needed."""
-        if self._printing is None:
-            from honest_edge.ui.printing import Printing
-
-            self._printing = Printing(self.window)
-        return self._printing
-
-    def print(self) -> None:
-        """Send the sheets to a printer."""
-        self.window.go_to("files")
-        self.printing.start()
+    # -- cut files ------------------------------------------------------------------------------------
 
     def hold_cut(self) -> None:
         """Choose a cut file and show it over the sheet."""
         path = ask_cut(self.window, self.window.prefs.out_folder)
         if path is not None:
             self.window.sheet_work.hold(path)
-
-    @staticmethod
-    def ask_to_replace(window: MainWindow, folder: Path, taken: list[str]) -> bool:
-        """Ask before files are replaced."""
-        shown = ", ".join(taken[:4]) + (f" and {len(taken) - 4} more" if len(taken) > 4 else "")
-        answer = QMessageBox.question(window, "Replace files?", f"{folder} already holds {shown}. Replace them?")
-        return answer == QMessageBox.StandardButton.Yes
-
-    def _on_written(self, folder: Path, count: int) -> None:
-        self.window.panels.files.set_progress(None, "")
-        self.window.say(f"{count} files are in {folder}. Print at 100 %, never “fit to page”.", tone="fine")
-
-    def on_write_failed(self, message: str) -> None:
-        """Say why nothing was written or printed."""
-        self.window.panels.files.set_progress(None, "")
-        self.window.say(message, tone="danger")
-
-    def _cancel_writing(self) -> None:
-        """Call off writing or printing, whichever it is: one bar shows both."""
-        is_printing = self._printing is not None and self._printing.sending.busy
-        self._call_off()
-        self.window.panels.files.set_progress(None, "")
-        if is_printing:
-            self.window.say("Printing was called off; sheets that were sent already may still come.")
-        else:
-            self.window.say("Writing was cancelled; no file was changed.")
-
-    def _call_off(self) -> None:
-        self.writing.cancel()
-        if self._printing is not None:
-            self._printing.sending.cancel()
 
     # -- choices -------------------------------------------------------------------------------------
 
@@ -465,4 +376,4 @@ class Actions:
         """Call off what still runs."""
         self.adding.cancel()
         self.reading.cancel()
-        self._call_off()
+        self.output.call_off()

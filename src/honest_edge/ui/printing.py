@@ -16,21 +16,22 @@ from honest_edge.ui.tasks import LatestOnly
 
 if TYPE_CHECKING:
     from honest_edge.app.pipeline import IsCancelled, Report
+    from honest_edge.ui.output import Output
     from honest_edge.ui.window import MainWindow
 
 
 class Printing(QObject):
     """Asks for a printer and sends it the sheets of the job."""
 
-    def __init__(self, window: MainWindow) -> None:
+    def __init__(self, window: MainWindow, output: Output) -> None:
         super().__init__(window)
-        self._window = window
+        self._window, self._output = window, output
         self.dialog: QPrintDialog | None = None
         self._printer: QPrinter | None = None  # a dialog does not keep its own
         self.sending = LatestOnly(window.pool, self)
         self.sending.progress.connect(window.panels.files.set_progress)
         self.sending.done.connect(lambda found: self._on_sent(*cast("tuple[str, int]", found)))
-        self.sending.failed.connect(window.actions_.on_write_failed)
+        self.sending.failed.connect(output.on_failed)
 
     def start(self) -> None:
         """Show the system's dialog, unless there is nothing to print."""
@@ -63,7 +64,7 @@ class Printing(QObject):
             window.say(problem, tone="danger")
             return
         file = None if is_device(printer) else Path(printer.outputFileName())
-        if file is not None and file.exists() and not window.actions_.ask_to_replace(window, file.parent, [file.name]):
+        if file is not None and file.exists() and not self._output.ask_to_replace(file.parent, [file.name]):
             return
         pipeline = window.background.pipeline()
 
@@ -96,5 +97,5 @@ class Printing(QObject):
             f"{counted(count, 'sheet')} went to {where}. Measure the printed ruler, and write the cut files before "
             "anything is changed.",
             tone="fine",
-            actions=[("Write files", self._window.actions_.write)],
+            actions=[("Write files", self._output.write)],
         )

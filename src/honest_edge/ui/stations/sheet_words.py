@@ -57,6 +57,8 @@ def _against(count: int, here: int | None) -> str:
 
 def full_words(plan: Plan, page: int) -> str:
     """Return how many stickers a sheet holds and how full it is."""
+    if not plan.pages[page]:
+        return f"Sheet {page + 1} of {len(plan.pages)}: used up. Start with a fresh sheet."
     stickers = counted(len(plan.pages[page]), "sticker")
     return f"Sheet {page + 1} of {len(plan.pages)}: {stickers}, {plan.filled[page]:.0%} full"
 
