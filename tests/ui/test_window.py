@@ -371,7 +371,7 @@ def test_copies_stay_within_their_range(with_disc, settle):
     count.selectAll()
     QTest.keyClicks(count, "10000")
     QTest.keyClick(count, Qt.Key.Key_Return)
-    assert with_disc.document.job.designs[0].copies <= 2000
+    assert with_disc.document.job.designs[0].copies <= 10_000
     count.selectAll()
     QTest.keyClicks(count, "0")
     QTest.keyClick(count, Qt.Key.Key_Return)

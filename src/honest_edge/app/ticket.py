@@ -83,16 +83,17 @@ def _counts(results: Sequence[DesignResult], plan: Plan) -> list[str]:
 def _print_lines(job: Job, plan: Plan) -> tuple[str, ...]:
     if None not in plan.stocks:
         return ("Nothing is printed: all is cut from coloured stock.",)
-    stock = job.sheet.stock
-    lines = [
-        f"{job.sheet.printer.name}, {job.sheet.paper_title}, {stock.name}.",
-        "At 100 %, no scaling, never “fit to page”, at best quality. The driver turns sRGB into its inks.",
+    machine, box = job.sheet.machine, plan.usable
+    if machine.prints_own_marks:
+        size = f"{box.width:.1f} × {box.height:.1f} mm"
+        how = f"By the machine's own program, which adds the marks: type in {size} for every part."
+    else:
+        how = "At 100 %, no scaling, never “fit to page”, at best quality. The driver turns sRGB into its inks."
+    return (
+        f"{job.sheet.printer.name}, {job.sheet.paper_title}, {job.sheet.stock.name}.",
+        how,
         "Let the ink dry. After printing change nothing in the job: print and cut must match.",
-    ]
-    if job.sheet.machine.prints_own_marks:
-        box = plan.usable
-        lines.append(f"Type this size in for every part of the hand-off pack: {box.width:.1f} × {box.height:.1f} mm.")
-    return tuple(lines)
+    )
 
 
 def _check_lines(job: Job, plan: Plan) -> list[str]:
@@ -119,7 +120,8 @@ def _cut_lines(job: Job, pages: Sequence[SheetPage], cut_names: Sequence[str]) -
         )
     if machine.overcut_mm:
         lines.append(f"Cuts run {machine.overcut_mm:g} mm past their start.")
-    lines.append("The sticker farthest from the marks is cut first: look at it before the rest is cut.")
+    if not machine.prints_own_marks:
+        lines.append("The sticker farthest from the marks is cut first: look at it before the rest is cut.")
     return lines
 
 

@@ -38,7 +38,7 @@ class SheetPage:
         width_mm, height_mm: the paper.
         arts: the printed copies.
         cuts: the lines by kind, in the order in which they are worked: kiss first, through last.
-        marks: the printed marks, filled with ink.
+        marks: the marks that are printed with it, filled with ink.
         marks_rgb: their colour.
         note: what is printed outside of the art: which sheet it is, and a ruler.
         is_printed: whether there is anything to print; pieces of coloured stock are only cut.
@@ -71,12 +71,13 @@ def sheet_page(plan: Plan, number: int, cuts: Sequence[CutLines], machine: Machi
 
 def _page(plan: Plan, number: int, lines: dict[LineKind, tuple[CurveRing, ...]], machine: Machine) -> SheetPage:
     placements, is_printed = plan.pages[number], plan.stocks[number] is None
+    is_marked = is_printed and not machine.prints_own_marks
     return SheetPage(
         width_mm=plan.width_mm,
         height_mm=plan.height_mm,
         arts=tuple(PlacedArt(design=p.design, matrix=p.matrix) for p in placements) if is_printed else (),
         cuts=lines,
-        marks=tuple(ring for mark in plan.marks for ring in mark.rings) if is_printed else (),
+        marks=tuple(ring for mark in plan.marks for ring in mark.rings) if is_marked else (),
         marks_rgb=machine.marks.rgb,
         is_printed=is_printed,
     )

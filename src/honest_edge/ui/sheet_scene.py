@@ -129,7 +129,7 @@ def draw_sheet(
     _keep_outs(scene, plan, sheet, with_marks=stock is None)
     if page == 0 and stock is None:
         _used(scene, sheet)
-    for mark in plan.marks if stock is None else ():
+    for mark in plan.marks if stock is None and not sheet.machine.prints_own_marks else ():
         printed = QGraphicsPathItem(painter_path(mark.rings))
         printed.setBrush(QBrush(QColor(*sheet.marks.rgb)))
         printed.setPen(QPen(Qt.PenStyle.NoPen))

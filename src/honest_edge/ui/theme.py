@@ -139,11 +139,15 @@ def prepare(application: QApplication, name: ThemeName) -> None:
     application.setPalette(palette)
 
 
+_TICK = Path(__file__).with_name("icons") / "tick.svg"
+
+
 def _dark_ticks(t: Tokens) -> str:
     """The style draws the frame of a tick box darker than its ground: on dark ground that cannot be seen."""
     return f"""
     QCheckBox::indicator {{ width: 12px; height: 12px; border: 1px solid {t.soft}; border-radius: 3px; }}
-    QCheckBox::indicator:checked {{ background: {t.accent}; border: 1px solid {t.accent}; }}
+    QCheckBox::indicator:checked {{ background: {t.accent}; border: 1px solid {t.accent};
+        image: url("{_TICK.as_posix()}"); }}
     """
 
 

@@ -18,7 +18,8 @@ def mark_warnings(sheet: SheetSpec) -> Iterator[str]:
     stock, marks = sheet.stock, sheet.marks
     ground = (255, 255, 255) if stock.is_clear else stock.rgb
     contrast = contrast_ratio(marks.rgb, ground)
-    if contrast < LEAST_CONTRAST:
+    are_ours = not sheet.machine.prints_own_marks
+    if are_ours and contrast < LEAST_CONTRAST:
         yield (
             f"The marks stand out from the stock by only {contrast:.1f} to 1 (3 to 1 is needed): make them darker, "
             "or stick white paper under them"
@@ -28,7 +29,7 @@ def mark_warnings(sheet: SheetSpec) -> Iterator[str]:
     if stock.gloss in ("glossy", "mirror"):
         yield f"The stock is {stock.gloss}: dull the marks with matt tape, or shade them from light"
     reach = reach_of(sheet)
-    for mark in marks_of(sheet):
+    for mark in marks_of(sheet) if are_ours else ():
         boxes = [*mark.bars] if mark.disc is None else []
         if any(
             b.left < reach.left or b.right > reach.right or b.top < reach.top or b.bottom > reach.bottom for b in boxes

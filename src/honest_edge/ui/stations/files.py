@@ -34,11 +34,11 @@ class FilesPanel(Panel):
         for widget in (self.progress, self.progress_words, self.cancel):
             self.column.addWidget(widget)
         self.set_progress(None, "")
-        frame, inside = card()
+        self.written, inside = card()
         inside.addWidget(label("What is written", "heading"))
         self.names = label("", "figures")
         inside.addWidget(self.names)
-        self.column.addWidget(frame)
+        self.column.addWidget(self.written)
         self.look, inside = card("look")
         inside.addWidget(label("Needs a look first", "look"))
         self.findings = label()
@@ -79,6 +79,7 @@ class FilesPanel(Panel):
         self.kind.setEnabled(not self.desk.job.sheet.machine.prints_own_marks)
         self.folder.set_whole(self.desk.out_folder or "no folder chosen yet")
         self.write.setEnabled(plan is not None)
+        self.written.setVisible(plan is not None)
         is_printed = plan is not None and None in plan.stocks
         self.print.setEnabled(is_printed and not self.desk.job.sheet.machine.prints_own_marks)
         findings = [
@@ -91,7 +92,6 @@ class FilesPanel(Panel):
         if plan is None:
             self.answer.setText("–")
             self.under.setText(seen.state("files")[1])
-            self.names.setText("")
             self.write.setText("Write files")
             return
         from honest_edge.app.prepare import output_names  # loaded by now: there is a plan
