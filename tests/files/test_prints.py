@@ -146,7 +146,8 @@ def test_the_ticket_is_one_page_that_says_what_is_made_and_what_to_measure():
         "The ruler below the art: 50 mm.",
         "191.9 mm across, 255.4 mm down",  # Letter less twice the inset of 12 mm
         "Files: cut-1.svg, cut-1.dxf",
-        "Kiss cut: through the stock, not through its liner; 1 pass.",
+        "Kiss cut: through the stock, not through its liner (0.1 mm); 1 pass.",
+        "At 100 mm/s all sheets take 5 s at least",  # three rings of 105 mm are 3.1 s, and the way between them
         "The sticker farthest from the marks is cut first",
     ):
         assert text in words

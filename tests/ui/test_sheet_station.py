@@ -219,11 +219,11 @@ def test_pale_marks_and_shiny_stock_are_warned_of(with_stars, settle, monkeypatc
     monkeypatch.setattr(QColorDialog, "getColor", lambda *_a, **_k: QColor(200, 200, 200))
     click(panel.marks.colour)
     settle(window)
-    assert "stand out from the stock by only 1.7 to 1" in panel.marks.warnings.text()
+    assert "stand out from the stock by only 1.7 to 1" in panel.warnings.text()
     assert window.desk.seen.state("sheet")[0] == "look"
     window.desk.edit_job("stock", sheet=replace(window.document.job.sheet, stock=Stock(gloss="mirror")))
     settle(window)
-    assert "The stock is mirror" in panel.marks.warnings.text()
+    assert "The stock is mirror" in panel.warnings.text()
 
 
 def test_what_limits_is_said_of_the_design_in_hand(with_stars, settle):
@@ -301,6 +301,18 @@ def test_profiles_are_chosen_edited_kept_and_passed_on(with_stars, settle, tmp_p
     assert "profile of a machine, not of a printer" in panel.bench.dialog.message.text()
 
 
+def test_stock_is_priced_and_what_it_cannot_do_is_said(with_stars, settle):
+    window, panel = with_stars, with_stars.panels["sheet"]
+    sheet = window.document.job.sheet
+    stock = Stock(name="Card", has_liner=False, price=0.6)
+    window.document.edit(replace(window.document.job, sheet=replace(sheet, stock=stock)), "stock")
+    settle(window)
+    pages = len(window.desk.seen.plan.pages)
+    assert panel.under.text() == f"12 stickers in all; stock for {0.6 * pages:.2f}, {0.05 * pages:.2f} each"
+    assert "“Card” has no liner, so a kiss cut goes through" in panel.warnings.text()
+    assert window.path_bar.buttons["sheet"].state == "look"
+
+
 def test_profiles_travel_in_the_job(with_stars, tmp_path):
     window = with_stars
     sheet = window.document.job.sheet
@@ -346,6 +358,7 @@ def test_the_blades_way_is_shown_as_the_cut_file_has_it(with_stars, settle):
     assert len(plain.cuts) == len(window.desk.seen.plan.pages[0])
     assert len(blade_items(window)) == 2 + len(plain.cuts)
     assert f"{len(plain.cuts)} cuts" in panel.blade.way.text()
+    assert " s at least" in panel.blade.way.text()
     type_into(panel.blade.overcut, "0.5 mm")
     settle(window)
     longer = window.desk.blade

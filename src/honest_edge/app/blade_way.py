@@ -8,6 +8,8 @@ import numpy as np
 
 from honest_edge.app.overview import Overview
 from honest_edge.core.geometry.paths import Floats
+from honest_edge.core.sheet.costs import cut_seconds, length_mm
+from honest_edge.core.sheet.cut_order import travel_mm
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.specs import LineKind
 from honest_edge.files.sheet_page import HOME_MM, sheet_page
@@ -24,12 +26,14 @@ class BladeWay:
         cuts: what it cuts, in this order: the kind of line, and (n, 2) points of the blade's axis.
         cut_mm: how long that is in all.
         lifted_mm: how far it travels lifted.
+        seconds: how long that takes at least, all passes counted.
     """
 
     page: int
     cuts: tuple[tuple[LineKind, Floats], ...]
     cut_mm: float
     lifted_mm: float
+    seconds: float
 
 
 def blade_way(seen: Overview, page: int) -> BladeWay:
@@ -41,21 +45,15 @@ def blade_way(seen: Overview, page: int) -> BladeWay:
     if seen.plan is None:
         raise BlockedError("There is no sheet to cut yet")
     sheet = sheet_page(seen.plan, page, [result.cut for result in seen.laid], seen.job.sheet.machine)
-    cuts = tuple(
-        (kind, _closed(ring.flattened(_FLAT_MM), ring.closed)) for kind, rings in sheet.cuts.items() for ring in rings
-    )
-    stops = np.array([HOME_MM, *(place for _, points in cuts for place in (points[0], points[-1]))])
+    lines = [(kind, ring) for kind, rings in sheet.cuts.items() for ring in rings]
     return BladeWay(
         page=page,
-        cuts=cuts,
-        cut_mm=sum(_length(points) for _, points in cuts),
-        lifted_mm=float(np.hypot(*(stops[1::2] - stops[:-1:2]).T).sum()),
+        cuts=tuple((kind, _closed(ring.flattened(_FLAT_MM), ring.closed)) for kind, ring in lines),
+        cut_mm=sum(length_mm(ring) for _, ring in lines),
+        lifted_mm=travel_mm([ring for _, ring in lines], HOME_MM),
+        seconds=cut_seconds(sheet.cuts, seen.job.sheet.machine, HOME_MM),
     )
 
 
 def _closed(points: Floats, is_closed: bool) -> Floats:
     return np.vstack([points, points[:1]]) if is_closed else points
-
-
-def _length(points: Floats) -> float:
-    return float(np.hypot(*np.diff(points, axis=0).T).sum())

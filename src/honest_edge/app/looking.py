@@ -5,8 +5,17 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from honest_edge.app.overview import Overview
-from honest_edge.app.pipeline import DesignResult, IsCancelled, Pipeline, Report, never, plan_of, unreported
-from honest_edge.core.sheet.mark_checks import mark_warnings
+from honest_edge.app.pipeline import (
+    DesignResult,
+    IsCancelled,
+    Pipeline,
+    Report,
+    never,
+    plan_of,
+    printed_kinds,
+    unreported,
+)
+from honest_edge.core.sheet.bench_checks import sheet_warnings
 from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.job import Job
 
@@ -54,9 +63,9 @@ def overview(
         report(0.95, "Laying out the sheets")
         try:
             plan = plan_of([result.footprint for result in laid], job, cancelled=cancelled)
-            warnings = tuple(mark_warnings(job.sheet))
+            warnings = tuple(sheet_warnings(job.sheet, printed_kinds(laid)))
         except HonestEdgeError as error:
             plan_error = str(error)
     return Overview(
-        job=job, results=results, errors=errors, plan=plan, plan_error=plan_error, laid=laid, mark_warnings=warnings
+        job=job, results=results, errors=errors, plan=plan, plan_error=plan_error, laid=laid, sheet_warnings=warnings
     )

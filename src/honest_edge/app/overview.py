@@ -54,7 +54,7 @@ class Overview:
         plan: the layout; None with ``plan_error`` set, or while a design has an error.
         plan_error: why there is no layout.
         laid: what the layout's numbers stand for.
-        mark_warnings: what speaks against the marks.
+        sheet_warnings: what speaks against marks, stock and printer.
     """
 
     job: Job
@@ -63,7 +63,7 @@ class Overview:
     plan: Plan | None
     plan_error: str | None
     laid: tuple[DesignResult, ...] = ()
-    mark_warnings: tuple[str, ...] = ()
+    sheet_warnings: tuple[str, ...] = ()
 
     def state(self, station: Station) -> tuple[State, str]:
         """Return a station's state and the sentence that explains it."""
@@ -83,8 +83,8 @@ class Overview:
     def _sheet_state(self, station: Station) -> tuple[State, str]:
         if self.plan is None:
             return "blocked", self.plan_error or "a design cannot be prepared yet"
-        if station == "sheet" and self.mark_warnings:
-            return "look", self.mark_warnings[0]
+        if station == "sheet" and self.sheet_warnings:
+            return "look", self.sheet_warnings[0]
         pages = len(self.plan.pages)
         return "done", f"{self.plan.copies} stickers on {pages} sheet{'s' if pages > 1 else ''}"
 

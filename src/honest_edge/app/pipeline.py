@@ -37,7 +37,7 @@ from honest_edge.core.values.bench import MARKS_MIDDLE, SheetPlace
 from honest_edge.core.values.errors import BlockedError, Cancelled, HonestEdgeError
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.sheets import Stock
-from honest_edge.core.values.specs import ArtSource, EdgeRecipe, OutlineRecipe
+from honest_edge.core.values.specs import ArtSource, EdgeRecipe, LineKind, OutlineRecipe
 from honest_edge.files.kinds import VECTOR_KINDS, drawn_kind
 from honest_edge.files.read_art import read_art
 from honest_edge.files.typefaces import FontLibrary, font_library
@@ -387,6 +387,11 @@ def plan_of(footprints: Sequence[Footprint], job: Job, *, cancelled: IsCancelled
     pins = pinned_of(job.pins, footprints)
     kept = plan_kept(job.layout, footprints, job.sheet, pins) if job.layout else None
     return kept or fit(footprints, job.sheet, pins, cancelled=cancelled)
+
+
+def printed_kinds(laid: Sequence[DesignResult]) -> set[LineKind]:
+    """Return the kinds of line that are cut on printed sheets."""
+    return {path.kind for result in laid if result.stock is None for path in result.cut.all_paths}
 
 
 def _shows(design: Design, job: Job) -> tuple[Hashable, ...]:

@@ -6,14 +6,16 @@ from collections.abc import Sequence
 from typing import get_args
 
 from honest_edge.app.pieces import assembly_order
-from honest_edge.app.pipeline import DesignResult
+from honest_edge.app.pipeline import DesignResult, printed_kinds
 from honest_edge.app.print_notes import RULER_MM
-from honest_edge.core.sheet.mark_checks import mark_warnings
+from honest_edge.core.sheet.bench_checks import sheet_warnings
+from honest_edge.core.sheet.costs import cut_seconds, stock_cost
 from honest_edge.core.sheet.plan import Plan
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.specs import LineKind
+from honest_edge.core.values.units import duration
 from honest_edge.files.job_ticket import MOST_PICTURES, TicketSection, sheet_picture, ticket_pdf
-from honest_edge.files.sheet_page import SheetPage
+from honest_edge.files.sheet_page import HOME_MM, SheetPage
 
 _MOST_CAUTIONS = 8
 _DONE: dict[LineKind, str] = {
@@ -90,10 +92,15 @@ def _print_lines(job: Job, plan: Plan) -> tuple[str, ...]:
     else:
         how = "At 100 %, no scaling, never “fit to page”, at best quality. The driver turns sRGB into its inks."
     return (
-        f"{job.sheet.printer.name}, {job.sheet.paper_title}, {job.sheet.stock.name}.",
+        f"{job.sheet.printer.name}, {job.sheet.paper_title}, {job.sheet.stock.name}{_priced(plan, job)}.",
         how,
         "Let the ink dry. After printing change nothing in the job: print and cut must match.",
     )
+
+
+def _priced(plan: Plan, job: Job) -> str:
+    cost = stock_cost(plan, job.sheet)
+    return f"; stock for {cost:.2f}" if cost else ""
 
 
 def _check_lines(job: Job, plan: Plan) -> list[str]:
@@ -110,10 +117,14 @@ def _check_lines(job: Job, plan: Plan) -> list[str]:
 def _cut_lines(job: Job, pages: Sequence[SheetPage], cut_names: Sequence[str]) -> list[str]:
     machine = job.sheet.machine
     lines = [f"{machine.name}; the {machine.feed_side} edge goes in first. Files: {', '.join(cut_names)}."]
+    seconds = {id(page.cuts): cut_seconds(page.cuts, machine, HOME_MM) for page in pages}  # alike sheets share them
+    total = sum(seconds[id(page.cuts)] for page in pages)
+    lines.append(f"At {machine.speed_mm_s:g} mm/s all sheets take {duration(total)} at least, all passes counted.")
     there = {kind for page in pages for kind, rings in page.cuts.items() if rings}
     for kind in (kind for kind in get_args(LineKind) if kind in there):
         passes = machine.lines[kind].passes
-        lines.append(f"{_DONE[kind]}; {passes} pass{'es' if passes > 1 else ''}.".capitalize())
+        depth = f" ({job.sheet.stock.thickness_mm:g} mm)" if kind in ("kiss", "through") else ""
+        lines.append(f"{_DONE[kind]}{depth}; {passes} pass{'es' if passes > 1 else ''}.".capitalize())
     if machine.compensates:
         lines.append(
             f"The files lead a tip that trails by {machine.blade_offset_mm:g} mm: switch that off in the machine."
@@ -134,7 +145,7 @@ def _glue_lines(job: Job) -> list[str]:
 
 
 def _cautions(job: Job, results: Sequence[DesignResult]) -> list[str]:
-    found = [f"{text}." for text in mark_warnings(job.sheet)]
+    found = [f"{text}." for text in sheet_warnings(job.sheet, printed_kinds(results))]
     found += [f"{r.design.name}: {finding.message}; {finding.remedy}." for r in results for finding in r.findings]
     more = len(found) - _MOST_CAUTIONS
     return found if more <= 0 else [*found[:_MOST_CAUTIONS], f"and {more} more, see report.json"]

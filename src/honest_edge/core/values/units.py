@@ -84,3 +84,11 @@ def check_range(name: str, value: float, lowest: float, highest: float, unit: st
     """
     if not (math.isfinite(value) and lowest <= value <= highest):
         raise UsageError(f"{name} must be {lowest:g} to {highest:g} {unit}".rstrip() + f", not {value:g}")
+
+
+def duration(seconds: float) -> str:
+    """Return a time as people say it: to 5 s below two minutes, to minutes below two hours."""
+    if seconds < 120:
+        return f"{max(5, 5 * round(seconds / 5))} s"
+    minutes = round(seconds / 60)
+    return f"{minutes} min" if minutes < 120 else f"{minutes // 60} h {minutes % 60} min"

@@ -13,7 +13,7 @@ from honest_edge.ui.stations.bench_card import BenchCard
 from honest_edge.ui.stations.naming import copies_field
 from honest_edge.ui.stations.panel import Panel
 from honest_edge.ui.stations.sheet_cards import BladeCard, ByHandCard, MarksCard
-from honest_edge.ui.stations.sheet_words import full_words, limit_words, usable_words
+from honest_edge.ui.stations.sheet_words import full_words, limit_words, made_words, usable_words
 from honest_edge.ui.stations.toolbox import Toolbox
 
 
@@ -50,7 +50,8 @@ class SheetPanel(Panel):
         self.stop = button("Stop and keep the best", lambda: self.desk.sheet_wanted.emit("stop"))
         self.waiting_words = label("", "soft")
         self.limits = label()
-        for widget in (self.wait, self.waiting_words, self.stop, self.limits):
+        self.warnings = label("", "look")
+        for widget in (self.wait, self.waiting_words, self.stop, self.limits, self.warnings):
             self.column.addWidget(widget)
 
     def _build_copies(self) -> None:
@@ -186,7 +187,7 @@ class SheetPanel(Panel):
             self.page_words.setText("")
             return
         self.answer.setText(counted(pages, "sheet"))
-        self.under.setText(f"{counted(plan.copies, 'sticker')} in all")
+        self.under.setText(made_words(plan, self.desk.seen.job.sheet))
         self.page_words.setText(full_words(plan, self.desk.page))
 
     def _show_limits(self) -> None:
@@ -194,5 +195,8 @@ class SheetPanel(Panel):
         words: list[str] = []
         if limits is not None and design is not None and plan is not None and limits.key == design.key:
             words = limit_words(limits, design.name, len(plan.pages), self.desk.length)
+        warnings = self.desk.seen.sheet_warnings
+        self.warnings.setText("\n".join(f"{text}." for text in warnings))
+        self.warnings.setVisible(bool(warnings))
         self.limits.setText("\n".join(words))
         self.limits.setVisible(bool(words))

@@ -52,10 +52,8 @@ class MarksCard(Card):
         self.colour.setAccessibleName("Colour of the marks")
         form.add("Colour", self.colour, "Press to choose it; readers want it dark and dull.")
         self.inside.addWidget(form)
-        self.warnings = label("", "look")
         self.costs = label("", "soft")
         self.costs.setAccessibleName("What each kind of mark costs")
-        self.inside.addWidget(self.warnings)
         self.inside.addWidget(self.costs)
 
     def _field(self, form: Form, name: str, field: str, tip: str = "") -> tuple[LengthField, object]:
@@ -104,9 +102,6 @@ class MarksCard(Card):
         self.costs.setVisible(known)
         if limits is not None:
             self.costs.setText(mark_words(limits.marks, sheet))
-        words = self.desk.seen.mark_warnings
-        self.warnings.setVisible(bool(words))
-        self.warnings.setText("\n".join(f"{text}." for text in words))
 
 
 class BladeCard(Card):

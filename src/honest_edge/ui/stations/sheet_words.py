@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from honest_edge.core.values.sheets import MarkKind, SheetSpec
+from honest_edge.core.values.units import duration
 from honest_edge.ui.fields import counted
 
 if TYPE_CHECKING:
@@ -66,4 +67,14 @@ def full_words(plan: Plan, page: int) -> str:
 def blade_words(way: BladeWay, length: Callable[[float], str]) -> str:
     """Return how far a blade goes over a sheet, cutting and lifted."""
     cuts = counted(len(way.cuts), "cut")
-    return f"{cuts}, numbered in their order: {length(way.cut_mm)} cut, {length(way.lifted_mm)} lifted."
+    ways = f"{length(way.cut_mm)} cut, {length(way.lifted_mm)} lifted"
+    return f"{cuts}, numbered in their order: {ways}; {duration(way.seconds)} at least."
+
+
+def made_words(plan: Plan, sheet: SheetSpec) -> str:
+    """Return how many stickers a layout holds, and what their stock costs where prices are known."""
+    from honest_edge.core.sheet.costs import stock_cost  # loaded by now: there is a layout
+
+    cost = stock_cost(plan, sheet)
+    stock = f"; stock for {cost:.2f}, {cost / plan.copies:.2f} each" if cost and plan.copies else ""
+    return f"{counted(plan.copies, 'sticker')} in all{stock}"
