@@ -19,6 +19,7 @@ from honest_edge.core.edge.forecast import Forecast, farthest_mm, forecast
 from honest_edge.core.edge.model import EdgeModel, edge_model
 from honest_edge.core.edge.profile import EdgeProfile, profile
 from honest_edge.core.edge.rim import Rim, rim_of
+from honest_edge.core.geometry.distance import reach_mm
 from honest_edge.core.geometry.paths import CurveRing, as_multipolygon
 from honest_edge.core.imaging.background import Subject, clear_background
 from honest_edge.core.imaging.matte import Matte, find_matte
@@ -72,6 +73,7 @@ class DesignResult:
         rim: what the art looks like at its edge.
         model: the edge, ready for forecasts.
         forecast: of a sticker at the middle of the marks.
+        reach_mm: how far ink reaches past the cut.
         stock: what a piece that is not printed is cut from; None for what is printed.
     """
 
@@ -93,6 +95,7 @@ class DesignResult:
     edge: EdgeProfile
     forecast: Forecast
     findings: tuple[Finding, ...]
+    reach_mm: float
     stock: Stock | None = None
 
     @property
@@ -115,13 +118,11 @@ class DesignResult:
     def footprint(self) -> Footprint:
         """The room that a copy takes on a sheet."""
         wanted = 0 if self.design.is_cut_only else self.design.label_count
-        ink = self.outline.area if self.art.ink_area is None else self.art.ink_area
-        beyond = shapely.distance(shapely.points(shapely.get_coordinates(ink)), self.cut.area)
         return Footprint(
             key=self.design.key,
             name=self.design.name,
             area=self.cut.area,
-            reach_mm=float(beyond.max(initial=0.0)),
+            reach_mm=self.reach_mm,
             copies=wanted,
             fills=self.design.fills and not self.design.is_cut_only,
             stock=self.stock,
@@ -261,6 +262,9 @@ class Pipeline:
             edge=edge,
             forecast=seen,
             findings=findings,
+            reach_mm=self._cache.get(
+                "reach", art_key, lambda: reach_mm(outline.area if art.ink_area is None else art.ink_area, cut.area)
+            ),
         )
 
     def stickers(self, design: Design, job: Job, *, cancelled: IsCancelled = never) -> dict[str, Content]:

@@ -6,7 +6,7 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from honest_edge.core.geometry.distance import distance_field
+from honest_edge.core.geometry.distance import distance_field, reach_mm
 from honest_edge.core.geometry.paths import as_multipolygon
 
 
@@ -42,3 +42,16 @@ def test_holes_are_outside():
     ring = shapely.Point(5, 5).buffer(4).difference(shapely.Point(5, 5).buffer(2))
     field = distance_field(as_multipolygon(ring), (0, 0, 10, 10), reach_mm=1.5, step_mm=0.1)
     assert field.at(np.array([5.0, 5.0]), np.array([5.0, 8.0])) == pytest.approx([1.5, -1.0], abs=0.02)
+
+
+@settings(max_examples=40)
+@given(
+    st.lists(st.tuples(st.floats(0, 20), st.floats(0, 20)), min_size=3, max_size=7),
+    st.lists(st.tuples(st.floats(0, 20), st.floats(0, 20)), min_size=3, max_size=7),
+)
+def test_how_far_one_area_reaches_out_of_another_is_what_shapely_measures(one, other):
+    ink = as_multipolygon(shapely.buffer(shapely.MultiPoint(one), 0.8))
+    cut = as_multipolygon(shapely.buffer(shapely.MultiPoint(other), 1.1))
+    expected = shapely.distance(shapely.points(shapely.get_coordinates(ink)), cut).max()
+    assert reach_mm(ink, cut) == pytest.approx(expected, abs=1e-9)
+    assert reach_mm(ink, as_multipolygon(ink.buffer(0.5))) == 0.0

@@ -132,3 +132,16 @@ def _segments(area: shapely.MultiPolygon, spacing: float) -> tuple[Floats, Float
         starts.append(even[:-1][keep])
         ends.append(even[1:][keep])
     return np.concatenate(starts), np.concatenate(ends)
+
+
+def reach_mm(one: shapely.Geometry, other: shapely.MultiPolygon) -> float:
+    """Return how far ``one`` reaches out of ``other`` at most, found exactly at its corners; 0 where it does not."""
+    points = shapely.get_coordinates(one)
+    shapely.prepare(other)
+    outside = points[~shapely.contains_xy(other, points)]
+    if not len(outside):
+        return 0.0
+    sides = np.concatenate([np.stack([ring, np.roll(ring, -1, axis=0)], axis=1) for ring in rings_of(other)])
+    tree = shapely.STRtree(np.asarray(shapely.linestrings(sides)))
+    _, apart = tree.query_nearest(shapely.points(outside), all_matches=False, return_distance=True)
+    return float(apart.max())
