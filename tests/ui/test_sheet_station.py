@@ -10,7 +10,7 @@ import svgelements
 from PyQt6.QtGui import QColor
 from PyQt6.QtWidgets import QColorDialog, QFileDialog
 
-from hands import click, draw_on_table, type_into, visit
+from hands import click, draw_on_table, drop, type_into, visit
 from honest_edge.app.prepare import prepare
 from honest_edge.core.sheet.pinning import placed
 from honest_edge.core.values.sheets import SheetSpec, Stock
@@ -337,6 +337,10 @@ def test_a_written_cut_file_is_held_against_its_sheet(with_stars, settle, tmp_pa
     assert "cut-2.svg lies over sheet 2" in window.bar.message.text()
     assert window.desk.held.distance_mm < 0.01
     assert [item for item in window.table.drawing().items() if item.data(0) == "held"]
+    (tmp_path / "cut-1.dxf").write_bytes(contents["cut-1.dxf"])
+    drop(window, [tmp_path / "cut-1.dxf"])  # no art is a DXF
+    settle(window)
+    assert "cut-1.dxf lies over sheet 1" in window.bar.message.text()
     place.write_bytes(b"<svg/>")
     window.actions_.hold_cut()
     settle(window)

@@ -27,6 +27,8 @@ if TYPE_CHECKING:
     from honest_edge.core.values.layers import Picture
     from honest_edge.ui.window import MainWindow
 
+_CUT_ONLY = (".dxf", ".plt")
+"""What holds cuts and never art; an SVG or a PDF may be either."""
 _PROJECTS = f"Honest Edge jobs (*{PROJECT_SUFFIX})"
 
 
@@ -288,10 +290,13 @@ class Actions:
             self.window.say("The clipboard holds no picture: copy one first, or press Ctrl+I")
 
     def take_files(self, paths: list[Path]) -> None:
-        """Open a dropped job, or add dropped pictures and all pictures of dropped folders."""
+        """Open a dropped job, hold a dropped cut file, or add dropped pictures and all pictures of dropped folders."""
         if len(paths) == 1 and paths[0].suffix == PROJECT_SUFFIX:
             if self.may_leave():
                 self.open_path(paths[0])
+            return
+        if len(paths) == 1 and paths[0].suffix.lower() in _CUT_ONLY:
+            self.window.sheet_work.hold(paths[0])
             return
         from honest_edge.files.read_art import pictures_in, read_bytes
 

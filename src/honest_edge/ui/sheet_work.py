@@ -115,6 +115,7 @@ class SheetWork(QObject):
         if self._start is None:
             return
         self._desk.better_found = (self._desk.better_found or 0) + 1
+        self._desk.blade = None
         self._desk.seen = replace(self._desk.seen, plan=plan)
         self.changed.emit()
 
@@ -128,6 +129,7 @@ class SheetWork(QObject):
 
             self._replace(with_layout(start, best), "better layout")
         else:
+            self._follow()
             self.changed.emit()
 
     def _on_failed(self, text: str) -> None:

@@ -230,6 +230,16 @@ def test_rectangles_are_never_laid_worse_than_in_rows_and_columns(width, height)
         assert plan.copies >= clear
 
 
+def test_a_long_strip_is_laid_aslant_when_it_may_be_turned_any_way():
+    """280 x 12 mm between frame marks on A4, 178 x 265 mm: it fits at 55 degrees, not at 45."""
+    sheet = SheetSpec(paper="a4", turning="free", machine=Machine(marks=MarkSpec(kind="frame")))
+    designs = [box(280, 12, 3)]
+    plan = fit(designs, sheet)
+    assert_valid(plan, designs, sheet)
+    with pytest.raises(BlockedError, match=r"280\.0 × 12\.0 mm"):
+        fit(designs, replace(sheet, turning="quarter"))
+
+
 def test_a_design_too_large_says_both_sizes():
     with pytest.raises(BlockedError, match=r"“Poster” needs 300\.0 × 40\.0 mm.*191\.9 × 255\.4 mm"):
         fit([box(300, 40, 1, name="Poster")], SheetSpec())

@@ -34,13 +34,13 @@ _BOXY = 0.93
 Sheets = list[list[Laid]]
 
 
-def piece_of(design: int, footprint: Footprint, turning: Turning) -> Piece:
+def piece_of(design: int, footprint: Footprint, turning: Turning, usable: Box) -> Piece:
     """Return a design as the search sees it; turns that give the same shape are tried once."""
     middle = footprint.cut.middle
     polygon = simple_outline(footprint.area, middle)
     made: list[shapely.Geometry] = []
     turns: list[float] = []
-    for turn in _FREE_TURNS if turning == "free" else (0.0,):
+    for turn in _free_turns(polygon, footprint.reach_mm, usable) if turning == "free" else (0.0,):
         if not _is_there(turned_polygon(polygon, turn), made):
             turns.append(turn)
             made.append(turned_polygon(polygon, turn))
@@ -58,6 +58,20 @@ def piece_of(design: int, footprint: Footprint, turning: Turning) -> Piece:
         turns_deg=tuple(turns),
         quarters=tuple(quarters),
     )
+
+
+def _free_turns(polygon: shapely.Geometry, reach_mm: float, usable: Box) -> tuple[float, ...]:
+    """Return the turns below a quarter that are tried: the usual ones, and where none of them fits, what fits best."""
+
+    def spare_mm(turn_deg: float) -> float:
+        left, top, right, bottom = bounds_of(turned_polygon(polygon, turn_deg))
+        width, height = right - left + 2 * reach_mm, bottom - top + 2 * reach_mm
+        upright = min(usable.width - width, usable.height - height)
+        return max(upright, min(usable.width - height, usable.height - width))
+
+    if max(map(spare_mm, _FREE_TURNS)) >= 0:
+        return _FREE_TURNS
+    return (*_FREE_TURNS, max(map(float, range(90)), key=spare_mm))
 
 
 def _is_there(shape: shapely.Geometry, others: Iterable[shapely.Geometry]) -> bool:
@@ -94,7 +108,7 @@ class Packing:
     ) -> None:
         """Take all designs, those among them that are laid here, the sheet, and copies pinned to sheets."""
         self.designs, self.members, self.sheet, self.room = designs, tuple(members), sheet, room
-        pieces = [piece_of(index, designs[index], sheet.turning) for index in self.members]
+        pieces = [piece_of(index, designs[index], sheet.turning, room.usable) for index in self.members]
         self.pinned: dict[int, list[Laid]] = {}
         for page, placement in pins:
             pieces.append(_pinned_piece(placement, designs[placement.design]))
