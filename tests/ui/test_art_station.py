@@ -175,7 +175,7 @@ def test_long_work_is_announced_and_can_be_called_off(with_disc, settle):
     window = with_disc
     window._asked_at -= 10
     window._on_progress(0.4, "Tracing Disc")
-    assert "Tracing Disc … 40%" in window.bar.message.text()
+    assert "Tracing Disc … 40 %" in window.bar.message.text()
     click(window.bar._actions[0])
     assert "Called off" in window.bar.message.text()
     click(window.bar._actions[0])

@@ -31,6 +31,12 @@ def take_pictures(window: MainWindow, folder: Path, theme: ThemeName, unit: Unit
         window.go_to(station)
         _settle(window)
         _grab(window, folder / f"{station}{mark}.png")
+    window.go_to("sheet")
+    window.desk.page = 1
+    window.panels.sheet.blade.follows.click()
+    _settle(window)
+    window.panels.sheet.ensureWidgetVisible(window.panels.sheet.blade)
+    _grab(window, folder / f"sheet-blade{mark}.png")
     window.take(names["Teapot"])
     window.go_to("edge")
     _settle(window)

@@ -139,15 +139,16 @@ def prepare(application: QApplication, name: ThemeName) -> None:
     application.setPalette(palette)
 
 
-_TICK = Path(__file__).with_name("icons") / "tick.svg"
+_ICONS = Path(__file__).with_name("icons")
 
 
-def _dark_ticks(t: Tokens) -> str:
-    """The style draws the frame of a tick box darker than its ground: on dark ground that cannot be seen."""
+def _ticks(t: Tokens) -> str:
+    """The style's own frame of a tick box hardly stands out from its ground, whether light or dark."""
+    tick = f"tick-{'light' if t is LIGHT else 'dark'}.svg"
     return f"""
     QCheckBox::indicator {{ width: 12px; height: 12px; border: 1px solid {t.soft}; border-radius: 3px; }}
     QCheckBox::indicator:checked {{ background: {t.accent}; border: 1px solid {t.accent};
-        image: url("{_TICK.as_posix()}"); }}
+        image: url("{(_ICONS / tick).as_posix()}"); }}
     """
 
 
@@ -201,7 +202,7 @@ def _style_sheet(t: Tokens) -> str:
     QSlider:focus {{ border: 1px solid {t.accent}; border-radius: 4px; }}
     QPushButton[choice="true"] {{ border-radius: 8px; min-height: 40px; }}
     QPushButton[choice="true"]:checked {{ background: {t.tint}; border: 2px solid {t.accent}; }}
-    {"" if t is LIGHT else _dark_ticks(t)}
+    {_ticks(t)}
     QScrollArea {{ border: 0; background: transparent; }}
     QListWidget {{ background: {t.panel}; border: 0; outline: 0; }}
     QListWidget::item {{ border: 1px solid {t.hairline}; border-radius: 8px; margin: 3px 4px; color: {t.ink}; }}

@@ -30,6 +30,7 @@ from honest_edge.ui.strip import EdgeStrip, Unrolled
 from honest_edge.ui.table import LightTable
 from honest_edge.ui.theme import THEMES
 from honest_edge.ui.tray import Tray
+from honest_edge.ui.words import whole_percent
 
 if TYPE_CHECKING:
     from honest_edge.app.edge_preview import EdgePreview
@@ -294,7 +295,7 @@ class MainWindow(QMainWindow):
     def _on_progress(self, share: float, words: str) -> None:
         """Say what takes long; what is done at once is not announced."""
         if time.monotonic() - self._asked_at >= _PATIENCE_S and not self.bar.is_urgent:
-            self.say(f"{words} … {share:.0%}", actions=[("Cancel", self._call_off)])
+            self.say(f"{words} … {whole_percent(share)}", actions=[("Cancel", self._call_off)])
             self._announced = True
 
     def _call_off(self) -> None:

@@ -13,8 +13,13 @@ def percent(share: float) -> str:
     return f"{value:.0f} %" if value in (0.0, 100.0) else f"{min(max(value, 0.0), 100.0):.1f} %"
 
 
+def whole_percent(share: float) -> str:
+    """Return a share as a whole percentage, where no more is known."""
+    return f"{100 * share:.0f} %"
+
+
 def one_in(chance: float) -> str:
     """Return a small chance as "1 in 40", a large one as a percentage."""
     if chance > 0.2:
-        return f"{100 * chance:.0f} %"
+        return whole_percent(chance)
     return f"1 in {round(1 / chance)}" if chance > 0 else "none"

@@ -8,7 +8,7 @@ from honest_edge.app.overview import Change
 from honest_edge.core.values.specs import EdgeRecipe
 from honest_edge.ui.desk import Desk
 from honest_edge.ui.fields import button, card, label, row
-from honest_edge.ui.words import percent
+from honest_edge.ui.words import percent, whole_percent
 
 
 class ChangeList(QWidget):
@@ -46,7 +46,7 @@ class ChangeList(QWidget):
 
     def _add(self, change: Change, before: EdgeRecipe) -> None:
         frame, inside = card("look")
-        inside.addWidget(label(f"Smallest change for {change.target:.0%}".replace("%", " %"), "heading"))
+        inside.addWidget(label(f"Smallest change for {whole_percent(change.target)}", "heading"))
         steps = label(self._words(change.edge, before))
         inside.addWidget(steps)
         inside.addWidget(label(f"{percent(change.share)} of the stickers clean with it", "soft"))

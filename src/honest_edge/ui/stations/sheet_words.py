@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from honest_edge.core.values.sheets import MarkKind, SheetSpec
 from honest_edge.core.values.units import duration
 from honest_edge.ui.fields import counted
+from honest_edge.ui.words import whole_percent
 
 if TYPE_CHECKING:
     from honest_edge.app.blade_way import BladeWay
@@ -34,7 +35,8 @@ def limit_words(found: SheetLimits, name: str, page: int, length: Callable[[floa
     words += [f"With {_TURNING[turning]}: {more} more." for turning, more in limits.turned.items()]
     if limits.thin is not None:
         share, copies = limits.thin
-        words.append(f"Sheet {page} is only {share:.0%} full: drop {counted(copies, 'sticker')}, or fill what is left.")
+        full, stickers = whole_percent(share), counted(copies, "sticker")
+        words.append(f"Sheet {page} is only {full} full: drop {stickers}, or fill what is left.")
     return words or [f"No more of “{name}” fit at once; a longer look may find room."]
 
 
@@ -61,7 +63,7 @@ def full_words(plan: Plan, page: int) -> str:
     if not plan.pages[page]:
         return f"Sheet {page + 1} of {len(plan.pages)}: used up. Start with a fresh sheet."
     stickers = counted(len(plan.pages[page]), "sticker")
-    return f"Sheet {page + 1} of {len(plan.pages)}: {stickers}, {plan.filled[page]:.0%} full"
+    return f"Sheet {page + 1} of {len(plan.pages)}: {stickers}, {whole_percent(plan.filled[page])} full"
 
 
 def blade_words(way: BladeWay, length: Callable[[float], str]) -> str:
