@@ -95,7 +95,7 @@ def test_pictures_of_every_view_are_taken(tmp_path):
     done = run_module(["--demo", "--pictures", str(tmp_path / "pictures"), "--theme", "dark"])
     assert done.returncode == 0, done.stderr
     taken = sorted((tmp_path / "pictures").iterdir())
-    views = ("art", "edge-border", "edge", "edge-schools", "files", "outline", "sheet")
+    views = ("art", "edge-border", "edge", "edge-schools", "files", "outline", "sheet", "sheet-blade")
     layers = ("layers-card", "layers-sheet", "layers-tag", "layers-wrap")
     assert {p.name for p in taken} == {f"{name}-dark.png" for name in (*views, *layers)}
     for path in taken:

@@ -472,9 +472,9 @@ def test_long_names_are_shortened_in_the_middle(with_disc):
     long_name = "A very long name of a design that never ends " * 3
     type_into(window.panels["art"].name, long_name)
     assert window.document.job.designs[0].name == long_name.strip()
-    window.title.set_whole(long_name)
-    assert "…" in window.title.text()
-    assert window.title.toolTip() == long_name
+    window.top_bar.title.set_whole(long_name)
+    assert "…" in window.top_bar.title.text()
+    assert window.top_bar.title.toolTip() == long_name
 
 
 def test_every_control_has_a_name_for_screen_readers(with_demo):

@@ -11,6 +11,7 @@ import shapely
 from honest_edge.app.cache import ResultCache
 from honest_edge.app.layering import Composed, LayerReader, quiet_zones
 from honest_edge.app.pieces import PRINTED_PART, assembly_order, piece_designs
+from honest_edge.app.recipe_keys import of_background, of_cut, shown_by
 from honest_edge.app.rows import with_row
 from honest_edge.app.stickers import in_layers_frame, sticker_content
 from honest_edge.core.edge.bleed import PrintArt, carry_colour, printed_area
@@ -38,7 +39,7 @@ from honest_edge.core.values.bench import MARKS_MIDDLE, SheetPlace
 from honest_edge.core.values.errors import BlockedError, Cancelled, HonestEdgeError
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.sheets import Stock
-from honest_edge.core.values.specs import ArtSource, EdgeRecipe, LineKind, OutlineRecipe
+from honest_edge.core.values.specs import ArtSource, LineKind
 from honest_edge.files.kinds import VECTOR_KINDS, drawn_kind
 from honest_edge.files.read_art import read_art
 from honest_edge.files.typefaces import FontLibrary, font_library
@@ -180,7 +181,7 @@ class Pipeline:
         composed, artwork = self._artwork(design, job, cancelled)
         width_mm = composed.flat.width_mm if composed else design.width_mm
         step(0.2, "Clearing the background of")
-        shows = _shows(design, job)
+        shows = shown_by(design, job)
         subject = self._subject(design, artwork, (*shows, artwork.width_px))
         step(0.45, "Tracing")
         outline_key = (*shows, design.outline, width_mm)
@@ -188,7 +189,7 @@ class Pipeline:
             "outline", outline_key, lambda: self._outline(design, composed, artwork, subject, shows)
         )
         step(0.6, "Drawing the cut of")
-        cut_key = (*outline_key, _of_cut(design.edge))
+        cut_key = (*outline_key, of_cut(design.edge))
         cut = self._cache.get("cut", cut_key, lambda: _with_lines(contour(outline, design.edge), composed))
         narrow = self._cache.get(
             "narrow", (*cut_key, job.narrowest_mm), lambda: narrow_places(cut.area, job.narrowest_mm)
@@ -292,7 +293,7 @@ class Pipeline:
             composed = self.layers.composed(shown, self.stickers(design, job, cancelled=cancelled))
             return composed, composed.artwork
 
-        return self._cache.get("composed", _shows(design, job), make)
+        return self._cache.get("composed", shown_by(design, job), make)
 
     def _layer_findings(self, design: Design, composed: Composed, cut: CutLines, job: Job) -> tuple[LayerFinding, ...]:
         notes = (*composed.notes, *self.layers.table_notes(design))
@@ -304,7 +305,7 @@ class Pipeline:
     def _subject(self, design: Design, artwork: Artwork, shows: tuple[Hashable, ...]) -> Subject:
         if design.is_layered:
             return Subject(pixels=artwork.pixels, method="alpha")
-        key = (*shows, _of_background(design.outline))
+        key = (*shows, of_background(design.outline))
         return self._cache.get("subject", key, lambda: clear_background(artwork, design.outline))
 
     def _outline(
@@ -320,7 +321,7 @@ class Pipeline:
             flat = composed.flat
             area = as_multipolygon(shapely.transform(flat.area, lambda points: points / flat.pixel_mm))
             return outline_of(area, width_px=artwork.width_px, width_mm=flat.width_mm, recipe=recipe)
-        key = (*shows, artwork.width_px, _of_background(recipe), recipe.threshold, recipe.corner_deg)
+        key = (*shows, artwork.width_px, of_background(recipe), recipe.threshold, recipe.corner_deg)
         area = self._cache.get(
             "trace", key, lambda: trace_pixels(subject.coverage, recipe.threshold, corner_deg=recipe.corner_deg)
         )
@@ -398,35 +399,8 @@ def printed_kinds(laid: Sequence[DesignResult]) -> set[LineKind]:
     return {path.kind for result in laid if result.stock is None for path in result.cut.all_paths}
 
 
-def _shows(design: Design, job: Job) -> tuple[Hashable, ...]:
-    """Return what a design's picture depends on."""
-    if not design.is_layered:
-        return design.asset, design.source
-    stickers = tuple(other for other in job.designs if other.key in design.stickers)
-    return design.layers, design.backing, design.form, design.table, design.is_flattened, stickers
-
-
 def _with_lines(cut: CutLines, composed: Composed | None) -> CutLines:
     return cut if composed is None else replace(cut, lines=composed.flat.lines)
-
-
-def _of_background(recipe: OutlineRecipe) -> OutlineRecipe:
-    """Return the recipe without what does not touch the background, so that its results are kept."""
-    strokes = tuple(c for c in recipe.corrections if c.kind in ("dam", "open", "keep", "clear"))
-    usual = OutlineRecipe()
-    return replace(
-        recipe,
-        speck_mm2=usual.speck_mm2,
-        hole_mm2=usual.hole_mm2,
-        smoothness_mm=None,
-        corner_deg=usual.corner_deg,
-        corrections=strokes,
-    )
-
-
-def _of_cut(recipe: EdgeRecipe) -> EdgeRecipe:
-    """Return the recipe without what does not move the cut."""
-    return replace(recipe, bleed_mm=0.0, fill="nearest", fill_rgb=None, detail=())
 
 
 def _rung(distance_mm: float) -> float:

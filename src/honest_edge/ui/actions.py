@@ -96,7 +96,7 @@ class Actions:
         opener.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         opener.setToolTip("Everything else (F10)")
         opener.setShortcut("F10")
-        window.top_tools.addWidget(opener)
+        window.top_bar.tools.addWidget(opener)
         self.menu = menu
 
     def _action(self, menu: QMenu, name: str, key: str, act: Callable[[], object]) -> QAction:
@@ -111,7 +111,7 @@ class Actions:
     def _tool(self, action: QAction) -> None:
         made = QToolButton()
         made.setDefaultAction(action)
-        self.window.top_tools.addWidget(made)
+        self.window.top_bar.tools.addWidget(made)
         if action.text().split(" ")[0] in ("Undo", "Redo"):
             self._keep_short(made, action, action.text().split(" ")[0])
 

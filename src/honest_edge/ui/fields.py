@@ -261,7 +261,7 @@ class Choice(QComboBox):
         painter = QPainter(self)  # a style sheet that draws the frame drops the arrow
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(QPen(self.palette().color(self.foregroundRole()), 1.4))
-        x, y = self.width() - 14.0, self.height() / 2
+        x, y = 14.0 if self.isRightToLeft() else self.width() - 14.0, self.height() / 2
         painter.drawPolyline(QPolygonF([QPointF(x - 4, y - 2), QPointF(x, y + 2), QPointF(x + 4, y - 2)]))
 
     def show_value(self, value: str) -> None:

@@ -63,6 +63,7 @@ class EdgeStrip(QWidget):
     def __init__(self, tokens: Tokens) -> None:
         super().__init__()
         self.setObjectName("strip")
+        self.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # along the cut is to the right in every language
         self.setFixedHeight(HEIGHT_PX)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)

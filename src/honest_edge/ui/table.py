@@ -41,6 +41,7 @@ class Ruler(QWidget):
         painter.fillRect(self.rect(), QColor(tokens.table))
         painter.setPen(QPen(QColor(tokens.soft), 1))
         painter.setFont(figures(11))
+        painter.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # or "-50" is written "50-"
         unit_mm = 1.0 if self._table.unit == "mm" else MM_PER_INCH
         per_unit = self._table.pixels_per_mm * unit_mm
         step, parts = _ruler_step(per_unit, self._table.unit)
@@ -106,6 +107,7 @@ class LightTable(QGraphicsView):
         super().__init__()
         self.tokens = tokens
         self.unit: Unit = "mm"
+        self.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # x grows to the right in every language
         self._scene = QGraphicsScene(self)
         self._scene.setItemIndexMethod(QGraphicsScene.ItemIndexMethod.NoIndex)
         self.setScene(self._scene)
@@ -328,6 +330,7 @@ class LightTable(QGraphicsView):
         if painter is None:
             return
         painter.save()
+        painter.setLayoutDirection(Qt.LayoutDirection.LeftToRight)
         painter.resetTransform()
         height, width = self.viewport().height(), self.viewport().width()  # type: ignore[union-attr]
         if self.scene() is not None and not self.drawing().items():

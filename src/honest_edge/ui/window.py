@@ -20,7 +20,6 @@ from honest_edge.ui.calm_bar import CalmBar
 from honest_edge.ui.desk import Desk
 from honest_edge.ui.document import Document
 from honest_edge.ui.easel import Easel
-from honest_edge.ui.fields import ElidedLabel, label
 from honest_edge.ui.layer_work import LayerWork
 from honest_edge.ui.path_bar import PathBar
 from honest_edge.ui.prefs import Prefs, PrefsFile
@@ -29,6 +28,7 @@ from honest_edge.ui.stations.panels import Panels
 from honest_edge.ui.strip import EdgeStrip, Unrolled
 from honest_edge.ui.table import LightTable
 from honest_edge.ui.theme import THEMES
+from honest_edge.ui.top_bar import TopBar
 from honest_edge.ui.tray import Tray
 from honest_edge.ui.words import whole_percent
 
@@ -105,39 +105,12 @@ class MainWindow(QMainWindow):
         whole = QVBoxLayout()
         whole.setSpacing(0)
         whole.setContentsMargins(0, 0, 0, 0)
-        self.top_bar = self._top_bar()
+        self.top_bar = TopBar(self.path_bar)
         whole.addWidget(self.top_bar)
         whole.addLayout(work, 1)
         body = QWidget()
         body.setLayout(whole)
         self.setCentralWidget(body)
-
-    def _top_bar(self) -> QWidget:
-        bar = QWidget()
-        bar.setObjectName("topBar")
-        bar.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        bar.setFixedHeight(72)
-        layout = QHBoxLayout(bar)
-        layout.setContentsMargins(18, 8, 14, 8)
-        titles = QVBoxLayout()
-        titles.setSpacing(2)
-        self.title = ElidedLabel()
-        self.title.setObjectName("jobTitle")
-        self.subtitle = label("", "soft")
-        self.subtitle.setWordWrap(False)
-        titles.addStretch(1)
-        titles.addWidget(self.title)
-        titles.addWidget(self.subtitle)
-        titles.addStretch(1)
-        holder = QWidget()
-        holder.setLayout(titles)
-        holder.setFixedWidth(200)
-        layout.addWidget(holder)
-        layout.addWidget(self.path_bar, 1)
-        self.top_tools = QHBoxLayout()
-        self.top_tools.setSpacing(6)
-        layout.addLayout(self.top_tools)
-        return bar
 
     def _connect(self) -> None:
         self.document.changed.connect(self._on_job)
@@ -366,13 +339,9 @@ class MainWindow(QMainWindow):
     # -- showing -------------------------------------------------------------------------------------
 
     def _show_title(self) -> None:
-        title = self.document.job.title
-        star = "" if self.document.is_saved else "*"
-        self.setWindowTitle(f"{star}{title} – Honest Edge")
-        self.title.set_whole(title + star)
-        path = self.document.path
-        self.subtitle.setText(("unsaved changes" if star else "saved") if path else "not saved yet")
-        self.subtitle.setToolTip(str(path or ""))
+        title, is_saved = self.document.job.title, self.document.is_saved
+        self.setWindowTitle(f"{'' if is_saved else '*'}{title} – Honest Edge")
+        self.top_bar.show_job(title, self.document.path, is_saved=is_saved)
 
     def _refresh(self, *, refit: bool = False) -> None:
         self.tray.show_job(self.document.job, self.desk.current)

@@ -1,0 +1,36 @@
+"""What each step of the pipeline depends on: results are kept by it, so that an edit redoes only what it touches."""
+
+from __future__ import annotations
+
+from collections.abc import Hashable
+from dataclasses import replace
+
+from honest_edge.core.values.job import Design, Job
+from honest_edge.core.values.specs import EdgeRecipe, OutlineRecipe
+
+
+def shown_by(design: Design, job: Job) -> tuple[Hashable, ...]:
+    """Return what a design's picture depends on."""
+    if not design.is_layered:
+        return design.asset, design.source
+    stickers = tuple(other for other in job.designs if other.key in design.stickers)
+    return design.layers, design.backing, design.form, design.table, design.is_flattened, stickers
+
+
+def of_background(recipe: OutlineRecipe) -> OutlineRecipe:
+    """Return the recipe without what does not touch the background, so that its results are kept."""
+    strokes = tuple(c for c in recipe.corrections if c.kind in ("dam", "open", "keep", "clear"))
+    usual = OutlineRecipe()
+    return replace(
+        recipe,
+        speck_mm2=usual.speck_mm2,
+        hole_mm2=usual.hole_mm2,
+        smoothness_mm=None,
+        corner_deg=usual.corner_deg,
+        corrections=strokes,
+    )
+
+
+def of_cut(recipe: EdgeRecipe) -> EdgeRecipe:
+    """Return the recipe without what does not move the cut."""
+    return replace(recipe, bleed_mm=0.0, fill="nearest", fill_rgb=None, detail=())
