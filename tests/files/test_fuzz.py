@@ -11,10 +11,17 @@ import pytest
 from PIL import Image
 
 from drawings import flat_psd, pdf, psd, svg
+from honest_edge.core.geometry.paths import CurveRing
+from honest_edge.core.sheet.blade import polyline
 from honest_edge.core.values.errors import ArtError, FileError
 from honest_edge.core.values.job import Job
+from honest_edge.core.values.sheets import MACHINES, Machine
+from honest_edge.files.cut_files import cut_files
+from honest_edge.files.profiles import parse_profile, profile_bytes
 from honest_edge.files.project import parse_project, project_bytes
 from honest_edge.files.read_art import read_art
+from honest_edge.files.read_cut import read_cut
+from honest_edge.files.sheet_page import SheetPage
 
 CASES = int(os.environ.get("HONEST_EDGE_FUZZ", "40"))
 
@@ -87,3 +94,47 @@ def test_a_mutated_project_is_refused_or_read():
         else:
             assert isinstance(job, Job)
         assert "\n" not in message
+
+
+def small_sheet():
+    square = np.array([(10, 10), (30, 10), (30, 30), (10, 30), (10, 10)], float)
+    bow = CurveRing(np.array([[(40, 40), (50, 30), (60, 50), (70, 40)]], float), np.zeros(1, bool), closed=False)
+    cuts = {"kiss": (polyline(square),), "crease": (bow,), "through": ()}
+    page = SheetPage(width_mm=100, height_mm=80, arts=(), cuts=cuts, marks=())
+    return dict(next(cut_files([page], Machine(formats=("svg", "dxf", "dxf-spline", "dxf-r12", "plt", "pdf")))))
+
+
+CUTS = small_sheet()
+
+
+@pytest.mark.parametrize("name", CUTS)
+def test_a_mutated_cut_file_ends_in_lines_or_one_line(name, tmp_path):
+    random = np.random.default_rng(len(name))
+    for case in range(CASES):
+        path, message = tmp_path / name, "lines"
+        path.write_bytes(mutated(CUTS[name], random))
+        try:
+            found = read_cut(path, 80.0)
+        except FileError as error:
+            message = str(error)
+        else:
+            assert found.lines, case
+            assert all(np.isfinite(line).all() for line in found.lines), case
+        assert message, case
+        assert "\n" not in message, case
+
+
+@pytest.mark.parametrize("suffix", [".toml", ".json"])
+def test_a_mutated_profile_ends_in_a_profile_or_one_line(suffix):
+    random = np.random.default_rng(5)
+    good = profile_bytes(MACHINES[2], suffix)
+    for case in range(CASES):
+        message = "a profile"
+        try:
+            found = parse_profile(mutated(good, random), f"a{suffix}")
+        except FileError as error:
+            message = str(error)
+        else:
+            assert found.name, case
+        assert message, case
+        assert "\n" not in message, case

@@ -52,6 +52,7 @@ class Printing(QObject):
         self.dialog.setOption(QAbstractPrintDialog.PrintDialogOption.PrintPageRange)
         self.dialog.setMinMax(1, count)
         self.dialog.accepted.connect(self._send)
+        self.dialog.finished.connect(self.dialog.deleteLater)
         self.dialog.open()
 
     def _send(self) -> None:

@@ -19,6 +19,8 @@ Spectrum = NDArray[np.complex64]
 _MANY_MAPS = 3
 """From so many unknown maps on, one correlation with the whole sheet is quicker."""
 _RIM = 4
+_NOTHING_MM = 1e-6
+"""A buffer by less is lost in rounding, and everything with it."""
 _SLACK = 0.3
 """How many steps of the grid a piece may stick out of the usable area: the exact push brings it back."""
 
@@ -86,7 +88,7 @@ class Grid:
         if found is None:
             raster = np.zeros(self.raster_shape, np.float32)
             for area in self.blocked:
-                room = shapely.buffer(area, reach, quad_segs=6) if reach else area
+                room = shapely.buffer(area, reach, quad_segs=6) if reach > _NOTHING_MM else area
                 fill_onto(raster, room, self.nofit.cell_mm, self._corner)
             found = self._blocked_spectra[reach] = self.spectrum(raster)
         return ~self.misses(found, turned)

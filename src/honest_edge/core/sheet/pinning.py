@@ -7,6 +7,7 @@ from collections.abc import Sequence
 import shapely
 
 from honest_edge.core.sheet.fit import Pinned
+from honest_edge.core.sheet.media import Box
 from honest_edge.core.sheet.plan import Footprint, Placement
 from honest_edge.core.sheet.room import room_of
 from honest_edge.core.values.sheets import SheetSpec
@@ -25,8 +26,8 @@ def pin_problem(
     room = room_of(sheet)
     design = designs[placement.design]
     cut = placed(placement, designs)
-    ink = shapely.box(*cut.bounds).buffer(design.reach_mm, join_style="mitre")
-    if not shapely.box(*room.usable).buffer(_ROUNDING_MM).covers(ink):
+    ink = Box(*cut.bounds).grown(design.reach_mm)
+    if not shapely.box(*room.usable.grown(_ROUNDING_MM)).covers(shapely.box(*ink)):
         return f"“{design.name}” would lie outside of the usable area"
     for box in (*room.keep_outs, *(room.used if page == 0 else ())):
         if cut.distance(shapely.box(*box)) < design.reach_mm or cut.intersects(shapely.box(*box).buffer(-_ROUNDING_MM)):
