@@ -324,6 +324,10 @@ class Form(QWidget):
         self._grid.addWidget(control, row, 1)
         return FormRow(caption, control)
 
+    def push_up(self) -> None:
+        """Let what room is left over stay below the last row."""
+        self._grid.setRowStretch(self._grid.rowCount(), 1)
+
     def add_wide(self, control: QWidget) -> None:
         """Add a control without a name, as wide as the form."""
         self._grid.addWidget(control, self._grid.rowCount(), 0, 1, 2)

@@ -92,7 +92,7 @@ class ProfileDialog(QDialog):
         form = Form()
         self.controls = {}
         hints = get_type_hints(type(self.profile))
-        for field in fields(self.profile):
+        for field in sorted(fields(self.profile), key=lambda field: field.name != "name"):
             value = getattr(self.profile, field.name)
             if isinstance(value, MarkSpec):
                 form.add_wide(label("Its marks are set at the Sheet station and travel with it.", "soft"))
@@ -102,6 +102,7 @@ class ProfileDialog(QDialog):
                     self._add_line(form, kind, use)
             else:
                 self._add(form, field.name, hints[field.name], value)
+        form.push_up()
         self._area.setWidget(form)
         self._area.setMinimumWidth(form.sizeHint().width() + 40)
 
@@ -168,9 +169,12 @@ class ProfileDialog(QDialog):
 
     def _colour(self, rgb: tuple[int, int, int], act: Callable[[tuple[int, int, int]], object]) -> QWidget:
         def ask() -> None:
+            nonlocal rgb
             chosen = asking.ask_colour(self, rgb)
             if chosen is not None:
-                act(chosen)
+                rgb = chosen
+                act(rgb)
+                paint_button(made, rgb)
 
         made = button("", ask)
         paint_button(made, rgb)
@@ -196,11 +200,8 @@ class ProfileDialog(QDialog):
             self._refuse(str(error))
             self._show()
             return
-        is_shown = any(isinstance(value, tuple) and len(value) == 3 for value in changes.values()) or "lines" in changes
         self.profile = made
         self.message.hide()
-        if is_shown:
-            self._show()  # colours are part of their buttons
 
     def _refuse(self, text: str) -> None:
         self.message.setText(text)

@@ -49,8 +49,9 @@ class FilesPanel(Panel):
         inside.addWidget(
             label(
                 "“Print…” does it unscaled; another program has to print at 100 %, never “fit to page”. Take the "
-                "paper chosen here and the best quality; then measure the printed ruler: it must be 50 mm long. Colours are sRGB; the printer's driver turns them into its "
-                "inks. After printing, change nothing: print and cut must match.",
+                "paper chosen here and the best quality; then measure the printed ruler: it must be 50 mm long. "
+                "Colours are sRGB; the printer's driver turns them into its inks. After printing, change nothing: "
+                "print and cut must match.",
                 "soft",
             )
         )
