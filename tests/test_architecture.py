@@ -13,7 +13,7 @@ PLANTS = {
     "core may not import files": ("core/sheet/fit.py", "from honest_edge.files import whole", "Layers"),
     "files may not import app": ("files/whole.py", "from honest_edge.app import holder", "Layers"),
     "app may not import ui": ("app/holder.py", "from honest_edge.ui import fields", "Layers"),
-    "cli may not import ui": ("cli.py", "from honest_edge.ui import fields", "Layers"),
+    "cli may not import ui": ("cli/__init__.py", "from honest_edge.ui import fields", "Layers"),
     "a package that no rule lists": ("extras/__init__.py", "", "Layers"),
     "geometry may not import edge": ("core/geometry/arcs.py", "import honest_edge.core.edge.bleed", "Inside core"),
     "no Qt in app": ("app/holder.py", "from PyQt6 import QtCore", "Qt only in ui"),

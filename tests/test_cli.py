@@ -7,8 +7,10 @@ import math
 import os
 import subprocess
 import sys
+from dataclasses import replace
 
 import numpy as np
+import pypdfium2
 import pytest
 import svgelements
 from PIL import Image
@@ -16,9 +18,11 @@ from PIL import Image
 from bad_art import kinds_of_bad_art
 from honest_edge import cli
 from honest_edge.core.outline import trace
+from honest_edge.core.values.sheets import Machine, MarkSpec, Stock
 from honest_edge.files import whole
+from honest_edge.files.profiles import save_profile
 from honest_edge.files.report import leftovers
-from pictures import coverage, disc, disc_png, on_background
+from pictures import coverage, disc, disc_png, on_background, png, rgba, star
 
 
 @pytest.fixture
@@ -149,6 +153,56 @@ def test_a_full_disk_leaves_nothing_half_written(art, tmp_path, capsys, monkeypa
     assert run("prepare", art, "--width", "40mm", "--out", tmp_path / "out") == 2
     assert "the disk is full" in capsys.readouterr().err
     assert not list((tmp_path / "out").iterdir())
+
+
+def report_of(folder):
+    return json.loads((folder / "report.json").read_text())
+
+
+def test_profiles_papers_and_marks_are_chosen_by_options(art, tmp_path):
+    plotter = replace(Machine(), name="Plotter", formats=("plt",), marks=MarkSpec(kind="four discs", length_mm=6))
+    save_profile(tmp_path / "plotter.toml", plotter)
+    save_profile(tmp_path / "foil.json", Stock(name="Foil", rgb=(190, 190, 200), price=2.5))
+    out = tmp_path / "out"
+    used = ("--use", tmp_path / "plotter.toml", "--use", tmp_path / "foil.json", "--mark-length", "8mm")
+    assert run("prepare", art, "--width", "40mm", "--paper", "a5", "--landscape", *used, "--out", out) == 0
+    report = report_of(out)
+    assert (report["paper_width_mm"], report["paper_height_mm"]) == (210, 148)
+    assert report["sheets"][0]["cut_files"] == ["cut-1.plt"]
+    # four discs of 8 mm, 12 mm from the edges: their outer sides bound what is usable
+    assert report["usable_mm"] == [12, 12, 198, 136]
+    print_file = pypdfium2.PdfDocument((out / "print.pdf").read_bytes())[0]
+    page = np.asarray(print_file.render(scale=300 / 72).to_pil().convert("L"))
+    px = 300 / 25.4
+    assert page[round(16 * px), round(16 * px)] < 60  # the middle of the first disc
+    assert page[round(16 * px), round(20.5 * px)] > 200  # past its rim
+    squares = tmp_path / "squares"
+    assert run("prepare", art, "--width", "40mm", "--marks", "four-squares", "--out", squares) == 0
+    assert report_of(squares)["sheets"][0]["cut_files"] == ["cut-1.svg", "cut-1.dxf"]
+
+
+def test_a_profile_that_cannot_be_read_is_said_in_one_line(art, tmp_path, capsys):
+    (tmp_path / "bad.toml").write_text('kind = "machine"\nspeed = 3\n')
+    assert run("prepare", art, "--width", "40mm", "--use", tmp_path / "bad.toml", "--out", tmp_path / "out") == 2
+    said = capsys.readouterr().err
+    assert "bad.toml: “speed” is unknown" in said
+    assert said.count("\n") == 1
+    assert not (tmp_path / "out").exists()
+
+
+def test_a_longer_look_never_needs_more_sheets(tmp_path):
+    star_file = tmp_path / "star.png"
+    star_file.write_bytes(png(rgba(coverage(star(190, 40) + 200, 400, 400)), dpi=(170, 170)))
+    sheets = []
+    for name, more in (("quick", ()), ("long", ("--better", "4"))):
+        out = tmp_path / name
+        asked = ("--width", "60mm", "--paper", "a5", "--copies", "9", "--turning", "free", *more)
+        assert run("prepare", star_file, *asked, "--out", out) == 0
+        report = report_of(out)
+        assert sum(len(sheet["placements"]) for sheet in report["sheets"]) == 9
+        sheets.append((len(report["sheets"]), -report["sheets"][0]["filled"]))
+    assert sheets[1] <= sheets[0]
+    assert run("prepare", star_file, "--width", "60mm", "--better", "0", "--out", tmp_path / "none") == 2
 
 
 def test_files_of_an_earlier_writing_go_with_it_unless_they_were_changed(art, tmp_path, capsys):

@@ -339,6 +339,16 @@ class SheetSpec:
         title = PAPER_TITLE[self.paper]
         return f"{title}, landscape" if self.is_landscape else title
 
+    def with_profile(self, profile: Machine | Printer | Stock) -> SheetSpec:
+        """Return the sheet with another machine, printer or stock."""
+        match profile:
+            case Machine():
+                return replace(self, machine=profile)
+            case Printer():
+                return replace(self, printer=profile)
+            case Stock():
+                return replace(self, stock=profile)
+
     def with_marks(self, marks: MarkSpec) -> SheetSpec:
         """Return the sheet with other marks."""
         return replace(self, machine=replace(self.machine, marks=marks))

@@ -2,29 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from functools import partial
 
 from PyQt6.QtWidgets import QDialog
 
-from honest_edge.core.values.sheets import Machine, Printer, SheetSpec, Stock
 from honest_edge.files.profiles import Kind, Profile
 from honest_edge.ui.desk import Desk
 from honest_edge.ui.fields import Choice, button, label, row
 from honest_edge.ui.stations.sheet_cards import Card
 
 _KINDS: tuple[tuple[Kind, str], ...] = (("machine", "Cutting machine"), ("printer", "Printer"), ("stock", "Stock"))
-
-
-def with_profile(sheet: SheetSpec, profile: Profile) -> SheetSpec:
-    """Return the sheet with another machine, printer or stock."""
-    match profile:
-        case Machine():
-            return replace(sheet, machine=profile)
-        case Printer():
-            return replace(sheet, printer=profile)
-        case Stock():
-            return replace(sheet, stock=profile)
 
 
 class BenchCard(Card):
@@ -57,7 +44,7 @@ class BenchCard(Card):
             self._use(found)
 
     def _use(self, profile: Profile) -> None:
-        self.desk.edit_job(f"take {profile.name}", sheet=with_profile(self.desk.job.sheet, profile))
+        self.desk.edit_job(f"take {profile.name}", sheet=self.desk.job.sheet.with_profile(profile))
 
     def edit(self, kind: Kind) -> None:
         """Show a profile value by value."""

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import argparse
-import re
 import sys
+import time
 from collections.abc import Sequence
 from dataclasses import replace
 from functools import partial
@@ -13,9 +13,11 @@ from typing import TYPE_CHECKING, Any, NoReturn
 
 import msgspec
 
+from honest_edge.cli.sheet_options import add_sheet_options, sheet_of, stock_of
+from honest_edge.cli.typed import length, number, pair
 from honest_edge.core.values.bench import BenchError, Scatter
-from honest_edge.core.values.errors import BlockedError, HonestEdgeError, UsageError
-from honest_edge.core.values.sheets import PAPER_MM, MarkSpec, Printer, SheetSpec, Stock
+from honest_edge.core.values.errors import BlockedError, HonestEdgeError
+from honest_edge.core.values.sheets import SheetSpec, Stock
 from honest_edge.core.values.specs import (
     SCHOOL_DEFAULTS,
     ArtSource,
@@ -24,10 +26,12 @@ from honest_edge.core.values.specs import (
     check_copies,
     check_width,
 )
-from honest_edge.core.values.units import Unit, format_length, parse_length
+from honest_edge.core.values.units import Unit, format_length
 
 if TYPE_CHECKING:
+    from honest_edge.app.pipeline import Pipeline
     from honest_edge.core.imaging.leaks import Leak
+    from honest_edge.core.values.job import Job
 
 DONE, BLOCKED, WRONG = 0, 1, 2
 
@@ -89,7 +93,9 @@ def _about_prepare() -> dict[str, Any]:
         "epilog": "examples:\n"
         "  honest-edge prepare teapot.png --width 60mm --copies 12 --out teapots\n"
         "  honest-edge prepare lid.png tag.png --width 2in --school bleed --bleed 1/16in \\\n"
-        "              --paper a4 --out labels --force\n\n"
+        "              --paper a4 --out labels --force\n"
+        "  honest-edge prepare bee.png --width 50mm --copies 60 --use plotter.toml --turning free \\\n"
+        "              --better 30 --out bees\n\n"
         "Print at 100 %, never “fit to page”. Print and cut files share one origin, the sheet's top left\n"
         f"(DXF: bottom left, y upward).\n\n{_EXITS}",
     }
@@ -139,7 +145,7 @@ def _add_edge_options(command: argparse.ArgumentParser) -> None:
     command.add_argument("--ease", help="radius that eases concave notches (default: border 0.5mm, else 0)")
     command.add_argument("--fatten", help="how much thicker thin strokes become (default 0)")
     command.add_argument("--cut", choices=("kiss", "through"), default="kiss", help="line kind (default kiss)")
-    command.add_argument("--stock", metavar="COLOUR", default="white", help="white, clear or a colour such as #d2b48c")
+    command.add_argument("--stock", metavar="COLOUR", help="white (the default), clear or a colour such as #d2b48c")
 
 
 def _add_profile(command: argparse.ArgumentParser) -> None:
@@ -167,12 +173,7 @@ def _add_prepare(command: argparse.ArgumentParser) -> None:
     _add_edge_options(command)
     _add_art_options(command)
     command.add_argument("--copies", type=int, default=1, help="copies of each picture (default 1)")
-    command.add_argument("--paper", choices=tuple(PAPER_MM), default="letter", help="paper size (default letter)")
-    command.add_argument("--rim", help="what the printer cannot print at the paper's edges (default 5mm)")
-    command.add_argument("--gap", help="least gap between neighbouring cut lines (default 2.5mm)")
-    command.add_argument("--mark-length", help="length of a mark's arms (default 18mm)")
-    command.add_argument("--mark-thickness", help="thickness of the marks (default 1mm)")
-    command.add_argument("--mark-inset", help="marks' distance from the paper's edges (default 12mm)")
+    add_sheet_options(command)
     command.add_argument("--drift", help="assumed disagreement of print and cut, for the report (default 0.5mm)")
     command.add_argument("--out", required=True, type=Path, metavar="DIR", help="folder for the files")
     command.add_argument("--force", action="store_true", help="replace existing files")
@@ -203,17 +204,8 @@ def _fail(message: str, code: int) -> int:
     return code
 
 
-def _length(option: str, text: str | None, default_mm: float) -> float:
-    if text is None:
-        return default_mm
-    try:
-        return 0.0 if text.strip() == "0" else parse_length(text)
-    except UsageError as error:
-        raise UsageError(f"{option}: {error}") from None
-
-
 def _width(text: str) -> float:
-    width_mm = _length("--width", text, 0.0)
+    width_mm = length("--width", text, 0.0)
     check_width(width_mm)
     return width_mm
 
@@ -299,12 +291,12 @@ def _prepare(options: argparse.Namespace) -> None:
 
     width_mm = _width(options.width)
     check_copies(options.copies)
-    edge, sheet, recipe = _edge(options), _sheet(options), _recipe(options)
+    edge, sheet, recipe = _edge(options), sheet_of(options), _recipe(options)
     holder = JobHolder()
     job = Job(
         title=options.out.resolve().name or "Honest Edge",
         sheet=sheet,
-        drift_mm=_length("--drift", options.drift, ASSUMED_DRIFT_MM),
+        drift_mm=length("--drift", options.drift, ASSUMED_DRIFT_MM),
     )
     for path in options.art:
         design = replace(
@@ -316,12 +308,27 @@ def _prepare(options: argparse.Namespace) -> None:
             outline=recipe,
         )
         job = with_designs(job, [design])
-    contents = prepare(job, Pipeline(holder.assets))
+    pipeline = Pipeline(holder.assets)
+    if options.better is not None:
+        job = _bettered(job, pipeline, options.better)
+    contents = prepare(job, pipeline)
     stale = leftovers(options.out, contents) if options.force else ()
     write_set(options.out, contents, replace=options.force, stale=stale)
     if stale:
         print(f"taken away, no part of it any more: {', '.join(stale)}")
     _say_prepared(options, contents)
+
+
+def _bettered(job: Job, pipeline: Pipeline, seconds: float) -> Job:
+    """Return the job with the best layout that is found in so many seconds."""
+    from honest_edge.app.looking import overview
+    from honest_edge.app.sheet_edits import improved, with_layout
+
+    seen = overview(job, pipeline)
+    if seen.plan is None:
+        return job  # preparing says why
+    end = time.monotonic() + seconds
+    return with_layout(seen, improved(seen, found=lambda _plan: None, cancelled=lambda: time.monotonic() > end))
 
 
 def _recipe(options: argparse.Namespace) -> OutlineRecipe:
@@ -334,57 +341,30 @@ def _edge(options: argparse.Namespace) -> EdgeRecipe:
     usual = SCHOOL_DEFAULTS[options.school]
     return EdgeRecipe(
         school=options.school,
-        offset_mm=_length("--offset", options.offset, usual.offset_mm),
-        bleed_mm=_length("--bleed", options.bleed, usual.bleed_mm),
+        offset_mm=length("--offset", options.offset, usual.offset_mm),
+        bleed_mm=length("--bleed", options.bleed, usual.bleed_mm),
         corners=options.corners,
         line_kind=options.cut,
         fill=options.fill,
-        ease_mm=_length("--ease", options.ease, usual.ease_mm),
-        fatten_mm=_length("--fatten", options.fatten, usual.fatten_mm),
+        ease_mm=length("--ease", options.ease, usual.ease_mm),
+        fatten_mm=length("--fatten", options.fatten, usual.fatten_mm),
     )
-
-
-def _stock(text: str) -> Stock:
-    if text in ("white", "clear"):
-        return Stock(is_clear=text == "clear")
-    if not re.fullmatch(r"#[0-9a-fA-F]{6}", text):
-        raise UsageError(f"--stock: “{text}” is no colour: write white, clear or a colour such as #d2b48c")
-    return Stock(rgb=(int(text[1:3], 16), int(text[3:5], 16), int(text[5:7], 16)))
-
-
-def _number(option: str, text: str | None, unit: str) -> float:
-    """Read a number that carries one of the two units which are no lengths."""
-    if text is None:
-        return 0.0
-    match = re.fullmatch(rf"\s*(-?[0-9]*\.?[0-9]+)\s*(?:{unit})?\s*", text)
-    if match is None:
-        raise UsageError(f"{option}: “{text}” is no number: write one such as 0.1{unit}")
-    return float(match[1])
-
-
-def _pair(option: str, text: str | None) -> tuple[float, float]:
-    if text is None:
-        return 0.0, 0.0
-    parts = text.split(",")
-    if len(parts) != 2:
-        raise UsageError(f"{option}: “{text}” is no pair of lengths: write x,y such as 120mm,80mm")
-    return _length(option, parts[0], 0.0), _length(option, parts[1], 0.0)
 
 
 def _error(options: argparse.Namespace) -> BenchError | None:
     """Return the error that was typed; None where nothing was."""
     if all(v is None for v in (options.shift, options.bias, options.rotate, options.scale, options.repeat)):
         return None
-    shift_mm = _length("--shift", options.shift, 0.0)
-    bias_x, bias_y = _pair("--bias", options.bias)
-    scale = Scatter(spread=_number("--scale", options.scale, "%"))
+    shift_mm = length("--shift", options.shift, 0.0)
+    bias_x, bias_y = pair("--bias", options.bias)
+    scale = Scatter(spread=number("--scale", options.scale, "%"))
     return BenchError(
         shift_x_mm=Scatter(bias=bias_x, spread=shift_mm),
         shift_y_mm=Scatter(bias=bias_y, spread=shift_mm),
-        rotation_deg=Scatter(spread=_number("--rotate", options.rotate, "deg")),
+        rotation_deg=Scatter(spread=number("--rotate", options.rotate, "deg")),
         scale_x_percent=scale,
         scale_y_percent=scale,
-        repeat_mm=_length("--repeat", options.repeat, 0.0),
+        repeat_mm=length("--repeat", options.repeat, 0.0),
     )
 
 
@@ -398,11 +378,11 @@ def _profile(options: argparse.Namespace) -> None:
     from honest_edge.files.read_art import read_bytes
     from honest_edge.files.whole import write_set
 
-    width_mm, (x_mm, y_mm), holder = _width(options.width), _pair("--at", options.at), JobHolder()
+    width_mm, (x_mm, y_mm), holder = _width(options.width), pair("--at", options.at), JobHolder()
     job = Job(
-        sheet=SheetSpec(stock=_stock(options.stock)),
+        sheet=SheetSpec(stock=stock_of(options.stock, Stock())),
         error=_error(options),
-        visible_mm=_length("--visible", options.visible, VISIBLE_MM),
+        visible_mm=length("--visible", options.visible, VISIBLE_MM),
     )
     design = replace(
         design_from(holder, job, read_bytes(options.art), options.art.name),
@@ -437,21 +417,6 @@ def _say_profile(options: argparse.Namespace, found: dict[str, Any]) -> None:
             print(f"for {target}: offset {offset}, bleed {bleed} ({100 * change['share_clean']:.1f} % clean)")
     for finding in found["findings"]:
         print(f"{options.art.name}: {finding['message']}; {finding['remedy']}")
-
-
-def _sheet(options: argparse.Namespace) -> SheetSpec:
-    usual = SheetSpec()
-    marks = MarkSpec(
-        length_mm=_length("--mark-length", options.mark_length, usual.marks.length_mm),
-        thickness_mm=_length("--mark-thickness", options.mark_thickness, usual.marks.thickness_mm),
-        inset_mm=_length("--mark-inset", options.mark_inset, usual.marks.inset_mm),
-    )
-    return SheetSpec(
-        paper=options.paper,
-        stock=_stock(options.stock),
-        printer=Printer(rim_mm=_length("--rim", options.rim, usual.rim_mm)),
-        gap_mm=_length("--gap", options.gap, usual.gap_mm),
-    ).with_marks(marks)
 
 
 def _say_prepared(options: argparse.Namespace, contents: dict[str, bytes]) -> None:
