@@ -20,6 +20,7 @@ from honest_edge.ui.calm_bar import CalmBar
 from honest_edge.ui.desk import Desk
 from honest_edge.ui.document import Document
 from honest_edge.ui.easel import Easel
+from honest_edge.ui.hand_tools import HandTools
 from honest_edge.ui.layer_work import LayerWork
 from honest_edge.ui.path_bar import PathBar
 from honest_edge.ui.prefs import Prefs, PrefsFile
@@ -70,6 +71,7 @@ class MainWindow(QMainWindow):
         self.layer_work = LayerWork(self.desk, self.background, self.table, lambda: self.panels.layers, self)
         self.sheet_work = SheetWork(self.desk, self.background, self)
         self.easel = Easel(self.desk, self.table, self.strip, self.layer_work, self.sheet_work, self)
+        self.tools = HandTools(self)
         self.actions_ = Actions(self)
         self._connect()
         self.setAcceptDrops(True)
@@ -120,9 +122,6 @@ class MainWindow(QMainWindow):
         self.background.looking.progress.connect(self._on_progress)
         self.background.previewing.done.connect(lambda preview: self._on_preview(cast("Preview", preview)))
         self.background.dragging.done.connect(lambda preview: self._on_edge_preview(cast("EdgePreview", preview)))
-        self.table.clicked.connect(self._on_click)
-        self.table.stroke_drawn.connect(self._on_stroke)
-        self.desk.tool_wanted.connect(self._take_tool)
         self.desk.place_wanted.connect(self.table.go_to)
         self.desk.split_wanted.connect(self._split)
         self.background.looking.failed.connect(lambda text: self.say(text, tone="danger"))
@@ -146,7 +145,7 @@ class MainWindow(QMainWindow):
     def go_to(self, station: Station) -> None:
         """Visit a station."""
         if station != self.station and self.table.tool:
-            self._lay_tool_down()
+            self.tools.lay_down()
         self.station = station
         self.path_bar.buttons[station].setChecked(True)
         self._refresh(refit=True)
@@ -167,32 +166,6 @@ class MainWindow(QMainWindow):
     def say(self, text: str, *, tone: str = "", actions: Sequence[tuple[str, object]] = ()) -> None:
         """Show one calm line."""
         self.bar.say(text, tone=tone, actions=actions)  # type: ignore[arg-type]
-
-    def _take_tool(self, tool: str) -> None:
-        self.table.brush_mm = self.desk.brush_mm
-        self.table.set_tool(tool)
-
-    def _lay_tool_down(self) -> None:
-        for panel in (self.panels.outline, self.panels.edge, self.panels.sheet):
-            panel.toolbox.take("")
-
-    def _on_stroke(self, tool: str, points: list[tuple[float, float]]) -> None:
-        if self.station == "sheet":
-            self.panels.sheet.toolbox.take("")
-            self.sheet_work.take_stroke(points)
-            return
-        panel = self.panels.edge if self.station == "edge" else self.panels.outline
-        panel.take_stroke(tool, points)
-
-    def _on_click(self, x_mm: float, y_mm: float) -> None:
-        result = self.desk.result
-        if self.station != "outline" or result is None:
-            return
-        from honest_edge.app.picking import picked_at
-
-        picked = picked_at(result.outline, x_mm, y_mm)
-        if picked is not None:
-            self.panels.outline.turn_round(picked)
 
     def _split(self) -> None:
         result = self.desk.result
@@ -412,7 +385,7 @@ class MainWindow(QMainWindow):
             if event.key() == Qt.Key.Key_B:
                 self.table.show_before(True)
             elif event.key() == Qt.Key.Key_Escape and self.table.tool:
-                self._lay_tool_down()
+                self.tools.lay_down()
             elif event.key() == Qt.Key.Key_0:
                 self.table.show_all()
             elif event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right) and self.station == "edge":

@@ -28,6 +28,7 @@ _SAME_SHARE = 0.002
 """Two turns of a shape that differ by less of its area are one."""
 _MOST_CELLS = 90_000
 _EMPTIEST = 24
+"""So many sheets, the emptiest, are tried for a piece that found no room on its own after all."""
 _BOXY = 0.93
 """From this share of its box on, a shape is worth laying as a box."""
 
