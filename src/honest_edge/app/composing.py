@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from honest_edge.app.pipeline import DesignResult, IsCancelled, Pipeline, Report, never, plan_of, unreported
+from honest_edge.app.pipeline import DesignResult, IsCancelled, Pipeline, Report, never, unreported
 from honest_edge.app.print_notes import print_notes
 from honest_edge.core.edge.bleed import PrintArt
 from honest_edge.core.geometry.offset import offset_area
@@ -59,14 +59,14 @@ def composed_sheets(
     """Return the sheets of a job.
 
     Raises:
-        ArtError, BlockedError: as for ``Pipeline.result`` and ``plan_of``.
+        ArtError, BlockedError: as for ``Pipeline.result`` and ``Pipeline.plan``.
         Cancelled: ``cancelled`` said so.
     """
     if not job.designs:
         raise BlockedError("The job has no art yet: add a picture first")
     labels = pipeline.labels(job, report=lambda share, what: report(0.8 * share, what), cancelled=cancelled)
     report(0.8, "Laying out the sheets")
-    laid = plan_of([_all_rows(rows) for rows in labels], job, cancelled=cancelled)
+    laid = pipeline.plan([_all_rows(rows) for rows in labels], job, cancelled=cancelled)
     plan, results = _row_by_row(laid, labels), tuple(result for rows in labels for result in rows)
     notes = print_notes(plan, job.sheet.rim_mm, job.title, pipeline.fonts)
     pages = []

@@ -11,7 +11,6 @@ from honest_edge.app.pipeline import (
     Pipeline,
     Report,
     never,
-    plan_of,
     printed_kinds,
     unreported,
 )
@@ -62,7 +61,7 @@ def overview(
     if job.designs and not errors:
         report(0.95, "Laying out the sheets")
         try:
-            plan = plan_of([result.footprint for result in laid], job, cancelled=cancelled)
+            plan = pipeline.plan([result.footprint for result in laid], job, cancelled=cancelled)
             warnings = tuple(sheet_warnings(job.sheet, printed_kinds(laid)))
         except HonestEdgeError as error:
             plan_error = str(error)

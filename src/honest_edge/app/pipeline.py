@@ -11,7 +11,7 @@ import shapely
 from honest_edge.app.cache import ResultCache
 from honest_edge.app.layering import Composed, LayerReader, quiet_zones
 from honest_edge.app.pieces import PRINTED_PART, assembly_order, piece_designs
-from honest_edge.app.recipe_keys import of_background, of_cut, shown_by
+from honest_edge.app.recipe_keys import footprint_key, of_background, of_cut, shown_by
 from honest_edge.app.rows import with_row
 from honest_edge.app.stickers import in_layers_frame, sticker_content
 from honest_edge.core.edge.bleed import PrintArt, carry_colour, printed_area
@@ -327,6 +327,16 @@ class Pipeline:
         )
         return outline_of(area, width_px=artwork.width_px, width_mm=design.width_mm, recipe=recipe)
 
+    def plan(self, footprints: Sequence[Footprint], job: Job, *, cancelled: IsCancelled = never) -> Plan:
+        """Return the layout of all copies, laid anew only where something of it changed.
+
+        Raises:
+            BlockedError: a design does not fit, or the marks cannot be placed.
+            Cancelled: ``cancelled`` said so.
+        """
+        key = (tuple(map(footprint_key, footprints)), job.sheet, job.pins, job.layout)
+        return self._cache.get("plan", key, lambda: _plan_of(footprints, job, cancelled=cancelled))
+
     def labels(
         self, job: Job, *, report: Report = unreported, cancelled: IsCancelled = never
     ) -> list[tuple[DesignResult, ...]]:
@@ -382,13 +392,8 @@ class Pipeline:
         return replace(shown, design=label, art=art, findings=())  # one picture each is enough to hold
 
 
-def plan_of(footprints: Sequence[Footprint], job: Job, *, cancelled: IsCancelled = never) -> Plan:
-    """Return the layout of all copies: the one that the job keeps where it still holds, else a new one.
-
-    Raises:
-        BlockedError: a design does not fit, or the marks cannot be placed.
-        Cancelled: ``cancelled`` said so.
-    """
+def _plan_of(footprints: Sequence[Footprint], job: Job, *, cancelled: IsCancelled = never) -> Plan:
+    """Return the layout of all copies: the one that the job keeps where it still holds, else a new one."""
     pins = pinned_of(job.pins, footprints)
     kept = plan_kept(job.layout, footprints, job.sheet, pins) if job.layout else None
     return kept or fit(footprints, job.sheet, pins, cancelled=cancelled)

@@ -5,6 +5,9 @@ from __future__ import annotations
 from collections.abc import Hashable
 from dataclasses import replace
 
+import shapely
+
+from honest_edge.core.sheet.plan import Footprint
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.specs import EdgeRecipe, OutlineRecipe
 
@@ -34,3 +37,9 @@ def of_background(recipe: OutlineRecipe) -> OutlineRecipe:
 def of_cut(recipe: EdgeRecipe) -> EdgeRecipe:
     """Return the recipe without what does not move the cut."""
     return replace(recipe, bleed_mm=0.0, fill="nearest", fill_rgb=None, detail=())
+
+
+def footprint_key(footprint: Footprint) -> tuple[Hashable, ...]:
+    """Return what a layout depends on of one design; shapes are the same where all their points are."""
+    area = shapely.to_wkb(footprint.area)
+    return (footprint.key, footprint.name, area, footprint.reach_mm, footprint.copies, footprint.fills, footprint.stock)
