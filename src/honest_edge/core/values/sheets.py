@@ -260,8 +260,8 @@ MACHINES: tuple[Machine, ...] = (
     ),
     Machine(
         name="Cutter with a program of its own",
-        width_mm=235.0,
-        length_mm=171.0,
+        width_mm=240.0,
+        length_mm=180.0,
         marks=MarkSpec(kind="frame", inset_mm=8.0),
         prints_own_marks=True,
         formats=("svg",),
