@@ -50,16 +50,16 @@ def parser() -> argparse.ArgumentParser:
     """Return the parser of the commands."""
     top = _Parser(prog="honest-edge", description="Print-then-cut stickers with an honest edge.")
     commands = top.add_subparsers(dest="command", required=True)
-    _add_outline(commands.add_parser("outline", **_about_outline()))
-    _add_prepare(commands.add_parser("prepare", **_about_prepare()))
-    _add_profile(commands.add_parser("profile", **_about_profile()))
+    as_written = argparse.RawDescriptionHelpFormatter
+    _add_outline(commands.add_parser("outline", formatter_class=as_written, **_about_outline()))
+    _add_prepare(commands.add_parser("prepare", formatter_class=as_written, **_about_prepare()))
+    _add_profile(commands.add_parser("profile", formatter_class=as_written, **_about_profile()))
     return top
 
 
 def _about_outline() -> dict[str, Any]:
     return {
         "help": "trace the outline of one picture",
-        "formatter_class": argparse.RawDescriptionHelpFormatter,
         "description": "Trace the outline of one picture at its finished width, to a fraction of a pixel, and say\n"
         f"what was found. {_LENGTH_HELP}",
         "epilog": "example:\n  honest-edge outline teapot.png --width 60mm --svg teapot-outline.svg\n\n"
@@ -71,7 +71,6 @@ def _about_outline() -> dict[str, Any]:
 def _about_profile() -> dict[str, Any]:
     return {
         "help": "forecast how the cut edge of one picture comes out",
-        "formatter_class": argparse.RawDescriptionHelpFormatter,
         "description": "Say what share of stickers comes out clean: without white wider, and without detail cut\n"
         f"deeper, than what is seen. {_LENGTH_HELP}",
         "epilog": "example:\n"
@@ -86,7 +85,6 @@ def _about_profile() -> dict[str, Any]:
 def _about_prepare() -> dict[str, Any]:
     return {
         "help": "write the print file and the cut files",
-        "formatter_class": argparse.RawDescriptionHelpFormatter,
         "description": "Trace pictures, set the cut line, carry colour past it, lay copies out on sheets with\n"
         "registration marks, and write print.pdf, cut-1.svg, cut-1.dxf ..., ticket.pdf and report.json.\n"
         f"{_LENGTH_HELP}",

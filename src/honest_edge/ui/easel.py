@@ -62,7 +62,7 @@ class Easel(QObject):
         self.layers.forget_drawing()
         scene = self.table.drawing()
         if station in ("sheet", "files"):
-            self._draw_sheet(page, refit, can_move=station == "sheet")
+            self._draw_sheet(station, page, refit)
             return
         if layered and self.layers.draw(tokens, refit=refit):
             return
@@ -125,8 +125,8 @@ class Easel(QObject):
 
         edge_scene.draw_preview(self.table.drawing(), preview, tokens)
 
-    def _draw_sheet(self, page: int, refit: bool, *, can_move: bool) -> None:
-        seen, scene = self.desk.seen, self.table.drawing()
+    def _draw_sheet(self, station: Station, page: int, refit: bool) -> None:
+        seen, scene, can_move = self.desk.seen, self.table.drawing(), station == "sheet"
         if seen.plan is None or not seen.plan.pages:
             scene.clear()
             self.table.caption = seen.state("sheet")[1] if seen.job.designs else self._empty_words()
@@ -139,7 +139,7 @@ class Easel(QObject):
         held = self.desk.held
         if held is not None and held.page == page:
             draw_held(scene, held)
-        way = self._blade_shown("sheet" if can_move else "files")
+        way = self._blade_shown(station)
         if way is not None:
             draw_blade_way(scene, way)
         hint = "drag a copy to place it by hand    " if can_move else ""

@@ -27,7 +27,6 @@ class Printing(QObject):
         super().__init__(window)
         self._window, self._output = window, output
         self.dialog: QPrintDialog | None = None
-        self._printer: QPrinter | None = None  # a dialog does not keep its own
         self.sending = LatestOnly(window.pool, self)
         self.sending.progress.connect(window.panels.files.set_progress)
         self.sending.done.connect(lambda found: self._on_sent(*cast("tuple[str, int]", found)))
@@ -47,19 +46,16 @@ class Printing(QObject):
 
     def _ask(self, count: int) -> None:
         job = self._window.document.job
-        self._printer = printer_for(job.sheet, job.title, Path(self._window.prefs.out_folder or Path.home()))
-        self.dialog = QPrintDialog(self._printer, self._window)
+        printer = printer_for(job.sheet, job.title, Path(self._window.prefs.out_folder or Path.home()))
+        self.dialog = QPrintDialog(printer, self._window)
         self.dialog.setOption(QAbstractPrintDialog.PrintDialogOption.PrintPageRange)
         self.dialog.setMinMax(1, count)
-        self.dialog.accepted.connect(self._send)
+        self.dialog.accepted.connect(lambda: self._send(printer))  # which keeps the printer: a dialog does not
         self.dialog.finished.connect(self.dialog.deleteLater)
         self.dialog.open()
 
-    def _send(self) -> None:
+    def _send(self, printer: QPrinter) -> None:
         window, job = self._window, self._window.document.job
-        printer = self._printer
-        if printer is None:
-            return
         problem = obstacle(printer, job.sheet, window.prefs.unit)
         if problem is not None:
             window.say(problem, tone="danger")
