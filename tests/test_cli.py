@@ -210,11 +210,13 @@ def test_files_of_an_earlier_writing_go_with_it_unless_they_were_changed(art, tm
     assert run("prepare", art, "--width", "60mm", "--copies", "40", "--out", out) == 0
     before = {path.name for path in out.iterdir()}
     assert {"cut-3.svg", "cut-4.svg"} <= before
-    (out / "cut-4.svg").write_text("<svg/>")
+    kept = (out / "cut-4.svg").read_bytes()[:-2] + b"\n\n"  # of the size that was written
+    (out / "cut-4.svg").write_bytes(kept)
     (out / "notes.txt").write_text("mine")
     assert run("prepare", art, "--width", "40mm", "--copies", "4", "--out", out, "--force") == 0
     left = {path.name for path in out.iterdir()}
     assert left == {"print.pdf", "cut-1.svg", "cut-1.dxf", "ticket.pdf", "report.json", "cut-4.svg", "notes.txt"}
+    assert (out / "cut-4.svg").read_bytes() == kept
     assert "taken away, no part of it any more: cut-2.svg" in capsys.readouterr().out
 
 

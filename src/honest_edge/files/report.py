@@ -136,12 +136,24 @@ class _Listing(msgspec.Struct):
 
 def leftovers(folder: Path, names: Collection[str]) -> list[str]:
     """Return the files of an earlier writing that still are as they were written, other than ``names``."""
+    return [file.name for file in listed_before(folder, names) if _sha256(folder / file.name) == file.sha256]
+
+
+def listed_before(folder: Path, names: Collection[str]) -> list[ReportFile]:
+    """Return the same without reading them: those that have the size that was written."""
     try:
         listed = msgspec.json.decode((folder / REPORT_NAME).read_bytes(), type=_Listing).files
     except (OSError, msgspec.MsgspecError):
         return []
     plain = (file for file in listed if file.name not in names and Path(file.name).name == file.name)
-    return [file.name for file in plain if _sha256(folder / file.name) == file.sha256]
+    return [file for file in plain if _size(folder / file.name) == file.bytes]
+
+
+def _size(path: Path) -> int | None:
+    try:
+        return path.stat().st_size
+    except OSError:
+        return None
 
 
 def _sha256(path: Path) -> str | None:

@@ -72,12 +72,12 @@ class Output(QObject):
         if not chosen:
             return
         from honest_edge.app.prepare import output_names, prepare  # loaded by now: there is a plan
-        from honest_edge.files.report import leftovers
+        from honest_edge.files.report import leftovers, listed_before
         from honest_edge.files.whole import existing, write_set
 
         folder, job, pipeline = Path(chosen), window.document.job, window.background.pipeline()
         names = output_names(window.desk.seen.plan, job, window.desk.seen.laid)
-        taken, stale = existing(folder, names), leftovers(folder, names)
+        taken, stale = existing(folder, names), [file.name for file in listed_before(folder, names)]
         if taken and not self.ask_to_replace(folder, taken, stale):
             return
 
@@ -89,7 +89,7 @@ class Output(QObject):
                 raise BlockedError(
                     "The job changed meanwhile and needs other files now: nothing was written, try again"
                 )
-            write_set(folder, contents, replace=True, stale=stale)
+            write_set(folder, contents, replace=True, stale=leftovers(folder, names))
             return folder, len(contents)
 
         window.panels.files.set_progress(0.0, "Preparing")
