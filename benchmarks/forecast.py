@@ -28,19 +28,20 @@ from PIL import Image, ImageDraw
 from scipy import ndimage
 from scipy.stats import norm, qmc
 
-from honest_edge.app.holder import JobHolder
-from honest_edge.app.judging import proposed_change
-from honest_edge.app.pipeline import DesignResult, Pipeline
-from honest_edge.app.starting import design_from
+from honest_edge.app.edits.job_holder import JobHolder
+from honest_edge.app.edits.open_art import design_from
+from honest_edge.app.results.assess_edge import proposed_change
+from honest_edge.app.results.design_result import DesignResult
+from honest_edge.app.results.pipeline import Pipeline
+from honest_edge.core.edge.art_edge import art_edge_of
 from honest_edge.core.edge.bleed import printed_area
 from honest_edge.core.edge.forecast import LIVE, forecast
 from honest_edge.core.edge.model import edge_model
 from honest_edge.core.edge.profile import profile
-from honest_edge.core.edge.rim import rim_of
 from honest_edge.core.outline.outline import fit_area, outline_of
 from honest_edge.core.outline.trace import trace_pixels
-from honest_edge.core.values.bench import BenchError, Scatter, SheetPlace
 from honest_edge.core.values.job import Job
+from honest_edge.core.values.misregistration import Misregistration, Scatter, SheetPlace
 from honest_edge.core.values.specs import SCHOOL_DEFAULTS
 
 VISIBLE_MM, SEEN_LEVELS = 0.1, 40.0
@@ -49,9 +50,9 @@ SAMPLES, TARGET = 2048, 0.95
 MARGIN_MM, NEAR_MM = 2.2, 1.7  # no error here moves a cut farther
 
 
-def even(spread: float, bias: tuple[float, float] = (0.0, 0.0), **more: object) -> BenchError:
+def even(spread: float, bias: tuple[float, float] = (0.0, 0.0), **more: object) -> Misregistration:
     x, y = (Scatter(bias=b, spread=spread) for b in bias)
-    return BenchError(shift_x_mm=x, shift_y_mm=y, **more)  # type: ignore[arg-type]
+    return Misregistration(shift_x_mm=x, shift_y_mm=y, **more)  # type: ignore[arg-type]
 
 
 ERRORS = (
@@ -144,7 +145,7 @@ class Count:
         holes = ndimage.binary_fill_holes(ink)  # what is see-through inside was planned so
         return holes, np.asarray(whole).astype(float)
 
-    def share_clean(self, error: BenchError, place: SheetPlace) -> float:
+    def share_clean(self, error: Misregistration, place: SheetPlace) -> float:
         whites, details = self.edge_pixels(self.white), self.edge_pixels(self.detail)
         seed = zlib.crc32(f"{len(whites)} {len(details)} {error}".encode())
         normal = norm.ppf(qmc.Sobol(7, seed=seed).random(SAMPLES))
@@ -173,7 +174,7 @@ class Count:
         return bool(where[row[kept], column[kept]].any()) or bool((~kept).any() and where is self.lost_at)
 
 
-def drawn(error: BenchError, place: SheetPlace, normal: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+def drawn(error: Misregistration, place: SheetPlace, normal: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """Return one error as shift and matrix about the sticker's middle, in the art's frame."""
 
     def value(scatter: Scatter, number: int) -> float:
@@ -223,18 +224,18 @@ def timed(art: Artwork) -> tuple[float, float]:
     design = replace(design_from(holder, job, out.getvalue(), "a.png"), edge=SCHOOL_DEFAULTS["bleed"])
     result = Pipeline(holder.assets).result(design, job)
     start = time.perf_counter()
-    rim = rim_of(result.subject, result.outline, job.sheet.stock)
+    art_edge = art_edge_of(result.subject, result.outline, job.sheet.stock)
     model = edge_model(
         result.outline,
         result.cut,
         printed_area(result.art, result.outline, 0.5),
-        rim,
+        art_edge,
         design.edge,
         width_mm=design.width_mm,
         largest_mm=1.5,
     )
-    profile(result.cut, result.art, model, rim)
-    _ = forecast(model, job.bench_error, SheetPlace(), visible_mm=VISIBLE_MM).share_clean
+    profile(result.cut, result.art, model, art_edge)
+    _ = forecast(model, job.misregistration, SheetPlace(), visible_mm=VISIBLE_MM).share_clean
     middle = time.perf_counter()
     traced = trace_pixels(result.subject.coverage)
     outline = outline_of(traced, width_px=result.artwork.width_px, width_mm=design.width_mm, recipe=design.outline)

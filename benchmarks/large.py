@@ -43,8 +43,8 @@ def in_the_window(art: Path) -> None:
     from PyQt6.QtCore import QEventLoop, QTimer
     from PyQt6.QtWidgets import QApplication
 
-    from honest_edge.ui.prefs import PrefsFile
-    from honest_edge.ui.window import MainWindow
+    from honest_edge.files.prefs import PrefsFile
+    from honest_edge.ui.shell.main_window import MainWindow
 
     application = QApplication([])  # kept as long as the window
     window = MainWindow(PrefsFile(art.parent / "prefs.json"), art.parent / "recovery.hedge")
@@ -56,17 +56,15 @@ def in_the_window(art: Path) -> None:
         poll.start(5)
         loop.exec()
 
-    window.actions_.take_files([art])
+    window.take_files([art])
     until(lambda: window.document.job.designs)
-    until(
-        lambda: "…" in window.bar.message.text() and window.background.looking.busy and window.bar.isVisibleTo(window)
-    )
+    until(lambda: "…" in window.bar.message.text() and window.overviews.is_busy and window.bar.isVisibleTo(window))
     start = time.perf_counter()
     window.bar._actions[0].click()
     until(lambda: "Called off" in window.bar.message.text())
     answered = time.perf_counter() - start
     window.bar._actions[0].click()
-    until(lambda: window.desk.result is not None and not window.busy)
+    until(lambda: window.workspace.result is not None and not window.busy)
     print(answered, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024, flush=True)
     application.quit()
     os._exit(0)

@@ -89,10 +89,10 @@ def dragging() -> bool:
     from PyQt6.QtTest import QTest
     from PyQt6.QtWidgets import QApplication
 
-    from honest_edge.ui import theme
-    from honest_edge.ui.layer_scene import LayerItem
-    from honest_edge.ui.prefs import PrefsFile
-    from honest_edge.ui.window import MainWindow
+    from honest_edge.files.prefs import PrefsFile
+    from honest_edge.ui.shell.main_window import MainWindow
+    from honest_edge.ui.stations.art.layers_on_table import LayerItem
+    from honest_edge.ui.widgets import theme
 
     application = QApplication(sys.argv[:1])
     folder = Path(tempfile.mkdtemp())
@@ -121,10 +121,10 @@ def dragging() -> bool:
     window.document.start(Job(designs=(design,)), assets, None)
     loop = QEventLoop()
     poll = QTimer()
-    poll.timeout.connect(lambda: loop.quit() if window.desk.layer_view is not None else None)
+    poll.timeout.connect(lambda: loop.quit() if window.stations["art"].state.layer_view is not None else None)
     poll.start(20)
     loop.exec()
-    window.background.cancel()  # what is computed meanwhile is another matter
+    window.stop()  # what is computed meanwhile is another matter
     window.pool.wait(60)
     application.processEvents()
     table = window.table
@@ -141,7 +141,7 @@ def dragging() -> bool:
         times.append(1000 * (time.perf_counter() - start))
     moved = item.pos()
     QTest.mouseRelease(table.viewport(), Qt.MouseButton.LeftButton)
-    window.background.cancel()
+    window.stop()
     window.pool.wait(30)
     slow = sorted(times)[int(0.95 * len(times))]
     print(f"drag among 230 layers: median {statistics.median(times):.0f} ms, p95 {slow:.0f} ms   bound {BOUND_MS:.0f}")

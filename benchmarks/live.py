@@ -21,9 +21,9 @@ from PyQt6.QtCore import QEventLoop, QTimer
 from PyQt6.QtWidgets import QApplication
 
 from honest_edge.core.values.specs import OutlineRecipe
-from honest_edge.ui import theme
-from honest_edge.ui.prefs import PrefsFile
-from honest_edge.ui.window import MainWindow
+from honest_edge.files.prefs import PrefsFile
+from honest_edge.ui.shell.main_window import MainWindow
+from honest_edge.ui.widgets import theme
 
 SIDE_PX, STEPS, BOUND_MS = 2400, 12, 100.0
 
@@ -69,11 +69,11 @@ def measured(folder: Path, path: Path) -> bool:
     window = MainWindow(PrefsFile(folder / "prefs.json"), folder / "recovery.hedge")
     window.resize(1280, 800)
     window.show()
-    window.actions_.take_files([path])
+    window.take_files([path])
     wait(window.settled)
     window.go_to("outline")
     until_idle(window)
-    panel, field = window.panels.outline, "tolerance" if path.stem == "white" else "threshold"
+    panel, field = window.stations["outline"].panel, "tolerance" if path.stem == "white" else "threshold"
     dial = panel.tolerance if field == "tolerance" else panel.threshold
     first, exact = [], []
     for step in range(STEPS):

@@ -20,7 +20,9 @@ from corpus import sample
 from honest_edge.core.sheet.fit import fit, improve
 from honest_edge.core.sheet.plan import Footprint
 from honest_edge.core.sheet.room import room_of
-from honest_edge.core.values.sheets import Machine, MarkSpec, SheetSpec
+from honest_edge.core.values.machine import Machine
+from honest_edge.core.values.marks import MarkSpec
+from honest_edge.core.values.sheet import SheetSpec
 
 MM = 25.4
 LETTER = SheetSpec(machine=Machine(marks=MarkSpec(inset_mm=8.0)))

@@ -40,8 +40,8 @@ OURS = (
     QUIT_ON_PAINT
     + """
 from PyQt6.QtWidgets import QMainWindow
-from honest_edge.ui import frame
-show, fill, watch = QMainWindow.show, frame.Frame.fill, Watch()
+from honest_edge.ui.shell import first_frame
+show, fill, watch = QMainWindow.show, first_frame.Frame.fill, Watch()
 def shown(self):
     self.installEventFilter(watch)
     show(self)
@@ -52,9 +52,9 @@ def filled(self, make, then):
         return content
     fill(self, watched, then)
 if WHAT == 'frame':
-    frame.Frame.show = shown
+    first_frame.Frame.show = shown
 else:
-    frame.Frame.fill = filled
+    first_frame.Frame.fill = filled
 import runpy
 sys.argv = ['honest-edge']
 runpy.run_module('honest_edge', run_name='__main__')

@@ -16,8 +16,8 @@ import resvg_py
 from made import with_made_designs
 from PIL import Image, ImageFilter
 
-from honest_edge.app.holder import JobHolder, with_designs
-from honest_edge.app.starting import design_from
+from honest_edge.app.edits.job_holder import JobHolder, with_designs
+from honest_edge.app.edits.open_art import design_from
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.specs import EdgeRecipe, OutlineRecipe, with_school
 from honest_edge.files.project import save_project

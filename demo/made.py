@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from honest_edge.app.holder import formed_design, with_designs
-from honest_edge.app.layering import ring_mm
+from honest_edge.app.edits.job_holder import formed_design, with_designs
+from honest_edge.app.edits.layer_edits import ring_mm
 from honest_edge.core.layers.sticker_rows import in_rows
 from honest_edge.core.values.forms import PRESETS, Preset
 from honest_edge.core.values.job import Design, Job

@@ -6,21 +6,21 @@ from functools import cached_property
 import numpy as np
 import shapely
 
+from honest_edge.core.edge.art_edge import art_edge_of
 from honest_edge.core.edge.bleed import carry_colour, printed_area
 from honest_edge.core.edge.contour import contour
 from honest_edge.core.edge.forecast import forecast
 from honest_edge.core.edge.model import EdgeModel, edge_model
 from honest_edge.core.edge.profile import profile
-from honest_edge.core.edge.rim import rim_of
 from honest_edge.core.geometry.distance import distance_field
 from honest_edge.core.geometry.paths import as_multipolygon
 from honest_edge.core.imaging.background import clear_background
 from honest_edge.core.outline.outline import outline_of
 from honest_edge.core.outline.trace import trace_pixels
 from honest_edge.core.values.artwork import Artwork
-from honest_edge.core.values.bench import MARKS_MIDDLE
-from honest_edge.core.values.sheets import Stock
+from honest_edge.core.values.misregistration import MARKS_MIDDLE
 from honest_edge.core.values.specs import OutlineRecipe
+from honest_edge.core.values.stock import Stock
 
 PIXEL_MM = 25.4 / 300
 REACH_MM, STEP_MM = 4.0, 0.1
@@ -58,8 +58,8 @@ class MadeEdge:
         return carry_colour(self.subject, self.outline, self.cut, self.recipe)
 
     @cached_property
-    def rim(self):
-        return rim_of(self.subject, self.outline, self.stock)
+    def art_edge(self):
+        return art_edge_of(self.subject, self.outline, self.stock)
 
     @cached_property
     def model(self):
@@ -67,7 +67,7 @@ class MadeEdge:
             self.outline,
             self.cut,
             printed_area(self.art, self.outline, 0.5),
-            self.rim,
+            self.art_edge,
             self.recipe,
             width_mm=self.width_mm,
             largest_mm=3.0,
@@ -75,7 +75,7 @@ class MadeEdge:
 
     @cached_property
     def profile(self):
-        return profile(self.cut, self.art, self.model, self.rim)
+        return profile(self.cut, self.art, self.model, self.art_edge)
 
     def seen(self, error, place=MARKS_MIDDLE, visible_mm=0.1):
         return forecast(self.model, error, place, visible_mm=visible_mm)

@@ -18,8 +18,10 @@ from PIL import Image
 from bad_art import kinds_of_bad_art
 from honest_edge import cli
 from honest_edge.core.outline import trace
-from honest_edge.core.values.sheets import Machine, MarkSpec, Stock
-from honest_edge.files import whole
+from honest_edge.core.values.machine import Machine
+from honest_edge.core.values.marks import MarkSpec
+from honest_edge.core.values.stock import Stock
+from honest_edge.files import atomic_write
 from honest_edge.files.profiles import save_profile
 from honest_edge.files.report import leftovers
 from pictures import coverage, disc, disc_png, on_background, png, rgba, star
@@ -149,7 +151,7 @@ def test_a_full_disk_leaves_nothing_half_written(art, tmp_path, capsys, monkeypa
     def full(_handle):
         raise OSError(28, "No space left on device")
 
-    monkeypatch.setattr(whole.os, "fsync", full)
+    monkeypatch.setattr(atomic_write.os, "fsync", full)
     assert run("prepare", art, "--width", "40mm", "--out", tmp_path / "out") == 2
     assert "the disk is full" in capsys.readouterr().err
     assert not list((tmp_path / "out").iterdir())
@@ -258,7 +260,7 @@ def test_a_folder_that_may_not_be_written_is_said(art, tmp_path):
     # everything is imported before the rights go: the interpreter itself may lie in root's home
     script = (
         "import os\n"
-        "import honest_edge.app.starting, honest_edge.app.prepare, ezdxf, PIL.PngImagePlugin\n"
+        "import honest_edge.app.edits.open_art, honest_edge.app.output.prepare_files, ezdxf, PIL.PngImagePlugin\n"
         "from honest_edge import cli\n"
         f"cli.main(['prepare', {str(art)!r}, '--width', '40mm', '--out', {str(tmp_path / 'open')!r}])\n"
         f"os.chmod({str(tmp_path)!r}, 0o777)\n"

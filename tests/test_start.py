@@ -8,7 +8,7 @@ import sys
 import pytest
 from PIL import Image
 
-from honest_edge.ui.display import DEBIAN_PACKAGE, missing_library, obstacle
+from honest_edge.ui.shell.display_check import DEBIAN_PACKAGE, missing_library, obstacle
 
 
 def launcher(tmp_path, root, environment):

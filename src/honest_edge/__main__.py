@@ -15,7 +15,7 @@ def main() -> int:
         from honest_edge import cli
 
         return cli.main(arguments)
-    from honest_edge.ui.start import main as window_main
+    from honest_edge.ui.shell.start import main as window_main
 
     return window_main(arguments)
 

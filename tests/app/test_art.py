@@ -9,13 +9,13 @@ import pypdfium2
 import pytest
 
 from drawings import pdf, svg
-from honest_edge.app.holder import JobHolder, with_designs
-from honest_edge.app.picking import dammed_leak, opened_leak, picked_at, turned_round, without_step
-from honest_edge.app.pipeline import Pipeline
-from honest_edge.app.prepare import prepare
-from honest_edge.app.preview import Previewer
-from honest_edge.app.splitting import split
-from honest_edge.app.starting import demo_project, design_from
+from honest_edge.app.edits.job_holder import JobHolder, with_designs
+from honest_edge.app.edits.open_art import demo_project, design_from
+from honest_edge.app.edits.outline_edits import dammed_leak, opened_leak, picked_at, turned_round, without_step
+from honest_edge.app.edits.split_design import split
+from honest_edge.app.output.prepare_files import prepare
+from honest_edge.app.results.outline_preview import Previewer
+from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.specs import Correction, EdgeRecipe, OutlineRecipe
@@ -69,8 +69,8 @@ def test_one_drawing_is_not_split():
 
 @pytest.mark.parametrize("name", ["Bee", "Teapot"])
 def test_the_first_look_is_the_exact_outline_to_a_pixel_of_the_screen(name):
-    job, assets = demo_project()
-    pipeline = Pipeline(assets)
+    demo = demo_project()
+    job, pipeline = demo.job, Pipeline(demo.assets)
     design = next(design for design in job.designs if design.name == name)
     last = pipeline.result(design, job)
     changed = replace(design, outline=replace(design.outline, threshold=0.4, tolerance=30.0))
@@ -104,8 +104,8 @@ def test_picking_turns_parts_and_holes_round_and_steps_are_taken_back_singly():
 
 
 def test_the_demos_gaps_are_dammed_by_one_step_each():
-    job, assets = demo_project()
-    pipeline = Pipeline(assets)
+    demo = demo_project()
+    job, pipeline = demo.job, Pipeline(demo.assets)
     bee = next(design for design in job.designs if design.name == "Bee")
     before = pipeline.result(bee, job)
     widest = max(before.subject.leaks, key=lambda leak: leak.width)
@@ -120,9 +120,9 @@ def test_originals_and_steps_survive_the_project_file():
     data = svg()
     stroke = Correction(kind="clear", points=((0.1, 0.2), (0.3, 0.2)), brush=0.05)
     job, holder = job_of(data, "a.svg", outline=OutlineRecipe(corrections=(stroke,), threshold=0.4))
-    again, assets = parse_project(project_bytes(job, holder.assets), "a.hedge")
-    assert again == job
-    assert list(assets.values()) == [data]
+    again = parse_project(project_bytes(job, holder.assets), "a.hedge")
+    assert again.job == job
+    assert list(again.assets.values()) == [data]
 
 
 def test_a_pdf_page_is_printed_as_vectors_over_its_carried_colour():

@@ -10,18 +10,19 @@ import numpy as np
 import pytest
 import svgelements
 
-from honest_edge.app.holder import JobHolder
-from honest_edge.app.letters import letter_designs
-from honest_edge.app.looking import overview
-from honest_edge.app.pipeline import Pipeline
-from honest_edge.app.prepare import prepare
+from honest_edge.app.edits.job_holder import JobHolder
+from honest_edge.app.edits.letter_designs import letter_designs
+from honest_edge.app.output.prepare_files import prepare
+from honest_edge.app.results.compute_overview import compute_overview
+from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.forms import Form
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.layers import AS_DRAWN, Code, Layer, Lettering, Paint, Picture, Shape
 from honest_edge.core.values.specs import SCHOOL_DEFAULTS
 from honest_edge.core.values.tables import Table
-from honest_edge.files.typefaces import FontLibrary, shipped_folders
+from honest_edge.files.font_folder import FONT_FOLDER
+from honest_edge.files.typefaces import FontLibrary
 from pictures import disc_png
 
 BOX = Shape(kind="box", width_mm=40, height_mm=30)
@@ -34,7 +35,7 @@ def job_of(*layers, form=None, **more):
 
 @pytest.fixture
 def pipeline():
-    return Pipeline(JobHolder().assets, FontLibrary(shipped_folders()))
+    return Pipeline(JobHolder().assets, FontLibrary((FONT_FOLDER,)))
 
 
 def checks(job, pipeline):
@@ -99,8 +100,8 @@ def test_an_original_that_is_gone_is_said_with_its_layer(pipeline):
     job = job_of(Layer(key="a", shape=BOX), Layer(key="p", picture=picture))
     with pytest.raises(BlockedError, match=r"Layer “gone\.png”: “gone\.png” is not in this job any more"):
         pipeline.result(job.designs[0], job)
-    seen = overview(job, pipeline)
-    assert "not in this job any more" in seen.errors["d1"]
+    seen = compute_overview(job, pipeline)
+    assert "not in this job any more" in seen.blocked["d1"].message
 
 
 def test_a_row_that_cannot_be_made_is_said_before_anything_is_written(pipeline):
@@ -134,19 +135,19 @@ def test_letters_become_designs_as_large_as_the_sheet_allows(pipeline):
     words = Lettering(text="TEA!", family="Playfair Display", style="Bold")
     layer = Layer(key="w", lettering=words, paint=Paint(asset=asset, file_name="disc.png"), turn_deg=30)
     job = job_of(layer, edge=SCHOOL_DEFAULTS["border"])
-    pipeline = Pipeline(fill.assets, FontLibrary(shipped_folders()))
+    pipeline = Pipeline(fill.assets, FontLibrary((FONT_FOLDER,)))
     grown = letter_designs(job, job.designs[0], "w")
     made = grown.designs[1:]
     assert [design.name for design in made] == ["Letter T", "Letter E", "Letter A", "Letter !"]
     assert len({design.layers[0].lettering.size_mm for design in made}) == 1
     assert all(design.layers[0].paint.asset == asset for design in made)
     alone = replace(grown, designs=made)
-    seen = overview(alone, pipeline)
-    assert seen.plan_error is None
+    seen = compute_overview(alone, pipeline)
+    assert seen.plan is not None
     largest = max(made, key=lambda design: seen.results[design.key].footprint.cut.width)
     bigger = replace(
         largest, layers=(replace(largest.layers[0], lettering=replace(largest.layers[0].lettering, size_mm=400)),)
     )
-    assert overview(replace(alone, designs=(bigger,)), pipeline).plan_error is not None
+    assert compute_overview(replace(alone, designs=(bigger,)), pipeline).plan is None
     with pytest.raises(BlockedError, match="Only words fall into letters"):
         letter_designs(job_of(Layer(key="b", shape=BOX)), job_of(Layer(key="b", shape=BOX)).designs[0], "b")

@@ -4,15 +4,15 @@ from dataclasses import replace
 
 import pytest
 
-from honest_edge.app import pipeline as pipelines
-from honest_edge.app.holder import JobHolder, with_designs
-from honest_edge.app.looking import overview
-from honest_edge.app.pipeline import Pipeline
-from honest_edge.app.prepare import prepare
-from honest_edge.app.starting import design_from
-from honest_edge.core.values.bench import BenchError, Scatter
+from honest_edge.app.edits.job_holder import JobHolder, with_designs
+from honest_edge.app.edits.open_art import design_from
+from honest_edge.app.output.prepare_files import prepare
+from honest_edge.app.results import pipeline as pipelines
+from honest_edge.app.results.compute_overview import compute_overview
+from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.layouts import Pin, PlacedCopy
+from honest_edge.core.values.misregistration import Misregistration, Scatter
 from honest_edge.core.values.specs import SCHOOL_DEFAULTS
 from pictures import disc_png
 
@@ -35,21 +35,21 @@ def fits(monkeypatch):
 
 def test_what_does_not_touch_the_layout_keeps_it(job_and_pipeline, fits):
     job, pipeline = job_and_pipeline
-    first = overview(job, pipeline).plan
+    first = compute_overview(job, pipeline).plan
     for changed in (
         replace(job, title="Another title"),
-        replace(job, error=BenchError(shift_x_mm=Scatter(spread=0.4))),
+        replace(job, error=Misregistration(shift_x_mm=Scatter(spread=0.4))),
         replace(job, visible_mm=0.2),
         replace(job, png_ppi=600.0),
     ):
-        assert overview(changed, pipeline).plan is first
+        assert compute_overview(changed, pipeline).plan is first
     prepare(job, pipeline)
     assert len(fits) == 1
 
 
 def test_what_touches_the_layout_makes_it_anew(job_and_pipeline, fits):
     job, pipeline = job_and_pipeline
-    overview(job, pipeline)
+    compute_overview(job, pipeline)
     (design,) = job.designs
     pin = Pin(page=0, copy=PlacedCopy(design=design.key, turn_deg=0.0, x_mm=90.0, y_mm=120.0))
     changes = (
@@ -61,9 +61,9 @@ def test_what_touches_the_layout_makes_it_anew(job_and_pipeline, fits):
         replace(job, pins=(pin,)),
     )
     for number, changed in enumerate(changes, 2):
-        overview(changed, pipeline)
+        compute_overview(changed, pipeline)
         assert len(fits) == number
-    overview(job, pipeline)
+    compute_overview(job, pipeline)
     assert len(fits) == len(changes) + 1  # the first is still known
 
 
@@ -73,6 +73,6 @@ def test_a_bleed_that_reaches_farther_moves_the_copies_apart(job_and_pipeline):
     reaches = []
     for bleed_mm in (1.0, 2.0):
         edge = replace(SCHOOL_DEFAULTS["bleed"], bleed_mm=bleed_mm)
-        seen = overview(job.with_design(replace(design, edge=edge)), pipeline)
+        seen = compute_overview(job.with_design(replace(design, edge=edge)), pipeline)
         reaches.append(seen.laid[0].footprint.reach_mm)
     assert reaches == pytest.approx([1.0, 2.0], abs=0.15)

@@ -10,14 +10,14 @@ import pypdfium2
 import pytest
 import svgelements
 
-from honest_edge.app.holder import JobHolder
-from honest_edge.app.looking import overview
-from honest_edge.app.pieces import assembly_order
-from honest_edge.app.pipeline import Pipeline
-from honest_edge.app.prepare import output_names, prepare
+from honest_edge.app.edits.job_holder import JobHolder
+from honest_edge.app.output.prepare_files import output_names, prepare
+from honest_edge.app.results.compute_overview import compute_overview
+from honest_edge.app.results.pipeline import Pipeline
+from honest_edge.app.results.stock_pieces import assembly_order
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.layers import AS_DRAWN, Layer, Paint, Shape
-from honest_edge.core.values.sheets import Stock
+from honest_edge.core.values.stock import Stock
 from honest_edge.files.report import Report
 
 GREEN, KRAFT = Stock(rgb=(60, 120, 80)), Stock(rgb=(201, 172, 132))
@@ -44,8 +44,8 @@ def pipeline():
 
 def test_every_stock_has_sheets_of_its_own_and_only_prints_are_printed(pipeline):
     job = job_of(BACK, PRINT, LEAF)
-    seen = overview(job, pipeline)
-    assert seen.plan_error is None
+    seen = compute_overview(job, pipeline)
+    assert seen.plan is not None
     assert seen.plan.stocks == (None, KRAFT, GREEN)
     assert [len(page) for page in seen.plan.pages] == [2, 2, 2]
     contents = prepare(job, pipeline)
@@ -60,7 +60,7 @@ def test_every_stock_has_sheets_of_its_own_and_only_prints_are_printed(pipeline)
 
 def test_a_design_of_stock_alone_prints_nothing_and_is_shown_glued(pipeline):
     job = job_of(BACK, LEAF)
-    seen = overview(job, pipeline)
+    seen = compute_overview(job, pipeline)
     assert seen.plan.stocks == (KRAFT, GREEN)
     assert "print.pdf" not in prepare(job, pipeline)
     pixels = seen.results["d1"].artwork.pixels

@@ -20,9 +20,9 @@ from scipy.interpolate import BSpline
 from honest_edge.core.geometry.fitting import fit_ring
 from honest_edge.core.geometry.paths import CurveRing, affine
 from honest_edge.core.sheet.blade import polyline
-from honest_edge.core.sheet.comparing import greatest_distance_mm
+from honest_edge.core.sheet.line_distance import greatest_distance_mm
 from honest_edge.core.values.errors import FileError
-from honest_edge.core.values.sheets import LineUse, Machine
+from honest_edge.core.values.machine import LineUse, Machine
 from honest_edge.files.cut_files import cut_files, cut_names
 from honest_edge.files.read_cut import read_cut
 from honest_edge.files.sheet_page import SheetPage
@@ -221,7 +221,7 @@ def test_processing_steps_say_what_each_layer_is(written):
 
 
 def test_a_machine_that_wants_kinds_apart_gets_a_file_for_each():
-    machine = replace(ALL, formats=("svg",), lines={**ALL.lines, "through": LineUse(colour=(0, 0, 0), alone=True)})
+    machine = replace(ALL, formats=("svg",), lines=ALL.lines.with_use("through", LineUse(colour=(0, 0, 0), alone=True)))
     files = dict(list(cut_files([PAGE] * 3, machine))[2])
     assert list(files) == ["cut-3.svg", "cut-3-through.svg"] == cut_names(3, PAGE.cuts, machine)
     kinds = {name: {layer for layer, _ in lines_in_svg(data)} for name, data in files.items()}
@@ -238,7 +238,9 @@ def test_sheets_that_are_cut_alike_have_files_of_their_own_with_the_same_in_them
 
 
 def test_plot_text_goes_over_a_line_as_often_as_the_machine_has_passes():
-    machine = replace(ALL, formats=("plt",), lines={**ALL.lines, "through": LineUse(colour=(0, 0, 0), pen=4, passes=3)})
+    machine = replace(
+        ALL, formats=("plt",), lines=ALL.lines.with_use("through", LineUse(colour=(0, 0, 0), pen=4, passes=3))
+    )
     (text,) = dict(next(cut_files([PAGE], machine))).values()
     assert text.split(b"SP4;")[1].count(b"PD") == 3
 

@@ -15,7 +15,7 @@ from honest_edge.core.geometry.paths import CurveRing
 from honest_edge.core.sheet.blade import polyline
 from honest_edge.core.values.errors import ArtError, FileError
 from honest_edge.core.values.job import Job
-from honest_edge.core.values.sheets import MACHINES, Machine
+from honest_edge.core.values.machine import MACHINES, Machine
 from honest_edge.files.cut_files import cut_files
 from honest_edge.files.profiles import parse_profile, profile_bytes
 from honest_edge.files.project import parse_project, project_bytes
@@ -88,7 +88,7 @@ def test_a_mutated_project_is_refused_or_read():
     for _ in range(CASES):
         message = ""
         try:
-            job, _assets = parse_project(mutated(good, random), "a.hedge")
+            job = parse_project(mutated(good, random), "a.hedge").job
         except FileError as error:
             message = str(error)
         else:

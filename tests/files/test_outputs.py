@@ -16,12 +16,12 @@ import svgelements
 from jsonschema import Draft202012Validator
 from skimage.measure import label, regionprops
 
-from honest_edge.app.holder import JobHolder, with_designs
-from honest_edge.app.pipeline import Pipeline
-from honest_edge.app.prepare import prepare
-from honest_edge.app.starting import design_from
+from honest_edge.app.edits.job_holder import JobHolder, with_designs
+from honest_edge.app.edits.open_art import design_from
+from honest_edge.app.output.prepare_files import prepare
+from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.core.values.job import Job
-from honest_edge.core.values.sheets import SheetSpec
+from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.core.values.specs import SCHOOL_DEFAULTS, EdgeRecipe
 from honest_edge.files.report import report_schema
 from pictures import disc_png

@@ -10,14 +10,18 @@ import svgelements
 from PIL import Image
 
 from drawings import pdf_with_discs
-from honest_edge.app.holder import JobHolder, with_designs
-from honest_edge.app.looking import overview
-from honest_edge.app.pipeline import Pipeline
-from honest_edge.app.prepare import output_names, prepare
-from honest_edge.app.starting import design_from
+from honest_edge.app.edits.job_holder import JobHolder, with_designs
+from honest_edge.app.edits.open_art import design_from
+from honest_edge.app.output.prepare_files import output_names, prepare
+from honest_edge.app.results.compute_overview import compute_overview
+from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.core.values.job import Job
-from honest_edge.core.values.sheets import MACHINES, Machine, MarkSpec, Printer, SheetSpec, Stock
+from honest_edge.core.values.machine import MACHINES, Machine
+from honest_edge.core.values.marks import MarkSpec
+from honest_edge.core.values.printer import Printer
+from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.core.values.specs import SCHOOL_DEFAULTS
+from honest_edge.core.values.stock import Stock
 from honest_edge.files.print_png import page_pixels
 from pictures import disc_png
 
@@ -76,7 +80,7 @@ def test_a_print_as_picture_states_its_ppi_and_equals_the_print_file():
     job, assets = job_of(png_ppi=300.0)
     pipeline = Pipeline(assets)
     contents = prepare(job, pipeline)
-    seen = overview(job, pipeline)
+    seen = compute_overview(job, pipeline)
     assert set(contents) == set(output_names(seen.plan, job, seen.laid))
     assert "print.pdf" not in contents
     picture = Image.open(io.BytesIO(contents["print-1.png"]))
@@ -101,7 +105,7 @@ def test_the_hand_off_pack_has_one_extent_and_no_marks():
     job, assets = job_of(SheetSpec(machine=machine))
     pipeline = Pipeline(assets)
     contents = prepare(job, pipeline)
-    seen = overview(job, pipeline)
+    seen = compute_overview(job, pipeline)
     assert set(contents) == set(output_names(seen.plan, job, seen.laid))
     usable = seen.plan.usable
     size = f"{usable.width:.1f}x{usable.height:.1f}mm"

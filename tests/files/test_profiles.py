@@ -5,7 +5,10 @@ from dataclasses import replace
 import pytest
 
 from honest_edge.core.values.errors import FileError, UsageError
-from honest_edge.core.values.sheets import MACHINES, PRINTERS, STOCKS, Machine, MarkSpec
+from honest_edge.core.values.machine import MACHINES, Machine
+from honest_edge.core.values.marks import MarkSpec
+from honest_edge.core.values.printer import PRINTERS
+from honest_edge.core.values.stock import STOCKS
 from honest_edge.files.profiles import ProfileFolder, kind_of, load_profile, parse_profile, profile_bytes, save_profile
 
 ALL = (*MACHINES, *PRINTERS, *STOCKS)

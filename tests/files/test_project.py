@@ -8,14 +8,14 @@ from dataclasses import replace
 import pytest
 from jsonschema import Draft202012Validator
 
-from honest_edge.app.holder import JobHolder, with_designs
-from honest_edge.app.starting import demo_project, design_from
+from honest_edge.app.edits.job_holder import JobHolder, with_designs
+from honest_edge.app.edits.open_art import demo_project, design_from
 from honest_edge.core.values.errors import FileError
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.specs import EdgeRecipe
-from honest_edge.files import whole
+from honest_edge.files import atomic_write
+from honest_edge.files.atomic_write import write_set
 from honest_edge.files.project import VERSION, load_project, parse_project, project_bytes, project_schema, save_project
-from honest_edge.files.whole import write_set
 from pictures import disc_png
 
 
@@ -29,7 +29,8 @@ def job_and_assets():
 
 def test_a_job_comes_back_as_it_was(job_and_assets, tmp_path):
     save_project(tmp_path / "a.hedge", *job_and_assets)
-    assert load_project(tmp_path / "a.hedge") == job_and_assets
+    found = load_project(tmp_path / "a.hedge")
+    assert (found.job, found.assets, found.notes) == (*job_and_assets, ())
 
 
 def test_the_original_bytes_are_kept_untouched(job_and_assets):
@@ -108,7 +109,7 @@ def test_files_appear_whole_or_not_at_all(tmp_path, monkeypatch):
         if len(wrote) == 2:
             raise OSError(28, "No space left on device")
 
-    monkeypatch.setattr(whole.os, "fsync", full)
+    monkeypatch.setattr(atomic_write.os, "fsync", full)
     with pytest.raises(FileError, match="disk is full"):
         write_set(tmp_path, {"a.txt": b"new", "b.txt": b"new"}, replace=True)
     assert [p.name for p in tmp_path.iterdir()] == ["a.txt"]
@@ -141,6 +142,6 @@ def test_a_file_where_a_folder_should_be_is_said(tmp_path):
 
 
 def test_the_demo_holds_the_art_that_its_scripts_drew(root):
-    _, assets = demo_project()
+    assets = demo_project().assets
     drawn = {path.read_bytes() for path in (root / "demo" / "art").iterdir()}
     assert set(assets.values()) == drawn

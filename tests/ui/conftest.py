@@ -1,11 +1,15 @@
 import pytest
 from PyQt6.QtWidgets import QApplication
 
-from honest_edge.app.pipeline import Pipeline
-from honest_edge.ui import theme
-from honest_edge.ui.prefs import PrefsFile
-from honest_edge.ui.window import MainWindow
+from honest_edge.app.results.pipeline import Pipeline
+from honest_edge.files.prefs import PrefsFile
+from honest_edge.ui.shell.main_window import MainWindow
+from honest_edge.ui.shell.pipeline_keeper import PipelineKeeper
+from honest_edge.ui.widgets import theme
 from pictures import disc_png
+
+PATIENCE_MS = 600_000
+"""Generous: the checks must pass on a machine that is busy with other work."""
 
 
 @pytest.fixture
@@ -13,13 +17,13 @@ def make_window(qtbot, tmp_path):
     """Make real windows that share one settings folder; each is closed and its threads are waited for."""
     windows = []
 
-    def make():
+    def make(**options):
         application = QApplication.instance()
         file = PrefsFile(tmp_path / "settings" / "settings.json")
         theme.load_fonts()
         theme.apply(application, file.read().theme)
-        window = MainWindow(file, tmp_path / "state" / "recovery.hedge")
-        qtbot.addWidget(window, before_close_func=lambda w: setattr(w.actions_, "may_leave", lambda: True))
+        window = MainWindow(file, tmp_path / "state" / "recovery.hedge", **options)
+        qtbot.addWidget(window, before_close_func=lambda w: setattr(w.jobs, "may_leave", lambda: True))
         windows.append(window)
         window.resize(1280, 800)
         window.show()
@@ -28,8 +32,7 @@ def make_window(qtbot, tmp_path):
 
     yield make
     for window in windows:
-        window.background.cancel()
-        window.actions_.stop()
+        window.stop()
         assert window.pool.wait(20)
 
 
@@ -41,12 +44,7 @@ def window(make_window):
 @pytest.fixture
 def settle(qtbot):
     def wait(window):
-        def idle():
-            assert not window.busy
-            actions = window.actions_
-            assert not any(task.busy for task in (actions.adding, actions.reading, actions.output))
-
-        qtbot.waitUntil(idle, timeout=60_000)
+        qtbot.waitUntil(lambda: not window.busy, timeout=PATIENCE_MS)
 
     return wait
 
@@ -61,7 +59,7 @@ def disc_file(tmp_path):
 @pytest.fixture
 def with_disc(window, settle, disc_file):
     """A window with one disc of 240 px at 300 ppi, its radius 100 px."""
-    window.actions_.take_files([disc_file])
+    window.take_files([disc_file])
     settle(window)
     return window
 
@@ -77,7 +75,7 @@ def shared_pipeline():
 def with_demo(window, settle, shared_pipeline):
     assets, pipeline = shared_pipeline
     window.document.holder.assets = assets
-    window.background._pipeline = pipeline
-    window.actions_.open_demo()
+    window.pipelines = PipelineKeeper(assets, pipeline)
+    window.jobs.open_demo()
     settle(window)
     return window

@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QApplication, QGraphicsSimpleTextItem
 
 from drawings import pdf, psd, svg
 from hands import click, drop, type_into, visit
-from honest_edge.ui.outline_scene import RulerItem
+from honest_edge.ui.stations.art.drawing import RulerItem
 from pictures import coverage, disc, disc_png, png, rgba
 
 
@@ -20,7 +20,7 @@ def add(window, settle, folder, name, data):
     (folder / name).write_bytes(data)
     drop(window, [folder / name])
     settle(window)
-    return window.panels.art
+    return window.stations["art"].picture
 
 
 def test_a_drawing_stays_crisp_at_every_size(window, settle, tmp_path):
@@ -29,7 +29,7 @@ def test_a_drawing_stays_crisp_at_every_size(window, settle, tmp_path):
     assert "SVG units: 60.0 mm wide" in panel.stated.text()
     type_into(panel.width_field, "100 mm")
     settle(window)
-    assert window.desk.result.artwork.ppi_at(100) == pytest.approx(600, abs=1)
+    assert window.workspace.result.artwork.ppi_at(100) == pytest.approx(600, abs=1)
     assert window.path_bar.buttons["art"].state == "done"
 
 
@@ -38,7 +38,7 @@ def test_a_page_of_a_pdf_is_chosen(window, settle, tmp_path):
     assert panel.page.isVisibleTo(panel)
     panel.page.setValue(3)
     settle(window)
-    assert window.desk.design.source.page == 3
+    assert window.workspace.design.source.page == 3
     assert "PDF page" in panel.stated.text()
 
 
@@ -47,8 +47,8 @@ def test_layers_are_ticked_off(window, settle, tmp_path):
     assert [tick.text() for tick in panel.layer_ticks] == ["Dot", "Back"]
     panel.layer_ticks[1].click()
     settle(window)
-    assert window.desk.design.source.hidden_layers == (0,)
-    assert window.desk.result.artwork.pixels[20, 20, 3] == 0
+    assert window.workspace.design.source.hidden_layers == (0,)
+    assert window.workspace.result.artwork.pixels[20, 20, 3] == 0
     window.document.undo_stack.undo()
     settle(window)
     assert panel.layer_ticks[1].isChecked()
@@ -66,7 +66,7 @@ def test_sizes_that_differ_are_both_shown(window, settle, tmp_path):
     assert "EXIF: 240 ppi" in panel.stated.text()
     assert "They differ; JFIF was taken" in panel.stated.text()
     assert window.path_bar.buttons["art"].state == "look"
-    assert any(finding.check == "size" for finding in window.desk.result.findings)
+    assert any(finding.check == "size" for finding in window.workspace.result.findings)
 
 
 def texts(window):
@@ -74,7 +74,7 @@ def texts(window):
 
 
 def test_art_is_held_against_things_of_known_size(with_disc, settle):
-    window, panel = with_disc, with_disc.panels.art
+    window, panel = with_disc, with_disc.stations["art"].picture
     visit(window, "art")
     panel.compare.setCurrentIndex(1)
     panel.compare.activated.emit(1)
@@ -82,22 +82,22 @@ def test_art_is_held_against_things_of_known_size(with_disc, settle):
     panel.compare.setCurrentIndex(panel.compare.count() - 1)
     panel.compare.activated.emit(panel.compare.count() - 1)
     type_into(panel.compare_size, "2 x 3 in")
-    assert window.desk.compare.width_mm == pytest.approx(50.8)
+    assert window.stations["art"].picture.comparison.width_mm == pytest.approx(50.8)
     type_into(panel.compare_size, "wide")
     assert "is no length" in window.bar.message.text()
     panel.compare.setCurrentIndex(0)
     panel.compare.activated.emit(0)
-    assert window.desk.compare is None
+    assert window.stations["art"].picture.comparison is None
 
 
 def test_a_ruler_lies_on_the_table(with_disc):
     window = with_disc
     visit(window, "art")
-    window.panels.art.ruler.click()
+    window.stations["art"].picture.ruler.click()
     (ruler,) = [item for item in window.table.drawing().items() if isinstance(item, RulerItem)]
     assert ruler.boundingRect().width() == pytest.approx(20)  # whole centimetres under a disc of 16.9 mm
     assert ruler.flags() & ruler.GraphicsItemFlag.ItemIsMovable
-    window.actions_.units.trigger()
+    window.menu.units.trigger()
     (ruler,) = [item for item in window.table.drawing().items() if isinstance(item, RulerItem)]
     assert ruler.boundingRect().width() == pytest.approx(25.4)
 
@@ -128,11 +128,11 @@ def test_pictures_and_drawings_are_pasted(window, settle):
     mime = QMimeData()
     mime.setData("image/svg+xml", svg())
     clipboard.setMimeData(mime)
-    window.actions_.paste()
+    window.intake.paste()
     settle(window)
     assert [design.file_name for design in window.document.job.designs] == ["Clipboard.png", "Clipboard.svg"]
     clipboard.setText("words")
-    window.actions_.paste()
+    window.intake.paste()
     assert "holds no picture" in window.bar.message.text()
 
 
@@ -155,29 +155,29 @@ def test_adding_many_files_can_be_called_off(window, settle, tmp_path):
     for number in range(30):
         (tmp_path / f"{number}.svg").write_bytes(svg())
     drop(window, [tmp_path / f"{number}.svg" for number in range(30)])
-    window.actions_.adding.cancel()
+    window.intake._adding.cancel()
     settle(window)
     assert not window.document.job.designs
 
 
 def test_a_picture_that_changes_on_disk_stays_what_it_was(window, settle, tmp_path):
     add(window, settle, tmp_path, "disc.png", disc_png())
-    area = window.desk.result.outline.area.area
+    area = window.workspace.result.outline.area.area
     (tmp_path / "disc.png").write_bytes(b"something else")
-    type_into(window.panels.art.copies.lineEdit(), "9")
+    type_into(window.stations["art"].picture.copies.lineEdit(), "9")
     visit(window, "outline")
-    type_into(window.panels.outline.speck, "2")
+    type_into(window.stations["outline"].panel.speck, "2")
     settle(window)
-    assert window.desk.result.outline.area.area == pytest.approx(area)
+    assert window.workspace.result.outline.area.area == pytest.approx(area)
 
 
 def test_long_work_is_announced_and_can_be_called_off(with_disc, settle):
     window = with_disc
-    window._asked_at -= 10
-    window._on_progress(0.4, "Tracing Disc")
+    window.overviews._asked_at -= 10
+    window.overviews._on_progress(0.4, "Tracing Disc")
     assert "Tracing Disc … 40 %" in window.bar.message.text()
     click(window.bar._actions[0])
     assert "Called off" in window.bar.message.text()
     click(window.bar._actions[0])
     settle(window)
-    assert window.desk.result is not None
+    assert window.workspace.result is not None

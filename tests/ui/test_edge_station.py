@@ -9,10 +9,10 @@ from PyQt6.QtWidgets import QGraphicsSimpleTextItem
 from scipy.stats import rayleigh
 
 from hands import click, draw_on_table, type_into, visit
-from honest_edge.app.judging import places_of
-from honest_edge.ui.edge_scene import OffsetHandle
-from honest_edge.ui.outline_scene import PlaceMark
-from honest_edge.ui.words import one_in, percent
+from honest_edge.app.results.assess_edge import places_of
+from honest_edge.ui.stations.edge.drawing import OffsetHandle
+from honest_edge.ui.stations.outline.drawing import PlaceMark
+from honest_edge.ui.widgets.words import one_in, percent
 from pictures import coverage, disc, png, rgba
 
 
@@ -21,9 +21,9 @@ def edge(with_disc, settle):
     """A disc at the Edge station, with full bleed."""
     window = with_disc
     visit(window, "edge")
-    click(window.panels.edge.schools["bleed"])
+    click(window.stations["edge"].panel.schools["bleed"])
     settle(window)
-    return window, window.panels.edge
+    return window, window.stations["edge"].panel
 
 
 def recipe(window):
@@ -39,12 +39,12 @@ def test_the_share_of_clean_stickers_is_the_answer(edge, settle):
     shown = float(panel.answer.text().split()[0])
     assert shown == pytest.approx(100 * expected, abs=1.5)
     assert "of the stickers are expected clean" in panel.under.text()
-    assert f"{panel.answer.text()} clean" in window.strip.sentence()
+    assert f"{panel.answer.text()} clean" in window.stations["edge"].edge_strip.sentence()
 
 
 def test_every_school_has_its_share_and_one_is_advised(edge):
     window, panel = edge
-    shares = {view.school: view.result.forecast.share_clean for view in window.desk.judgement.views}
+    shares = {view.school: view.result.forecast.share_clean for view in window.stations["edge"].state.assessment.views}
     assert shares["bare"] < 0.2 < 0.9 < shares["bleed"]
     for school, card in panel.schools.items():
         assert percent(shares[school]) in card.accessibleDescription()
@@ -58,19 +58,19 @@ def test_the_smallest_change_is_looked_at_and_then_used(edge, settle):
     type_into(panel.bleed, "0.1 mm")
     settle(window)
     assert window.path_bar.buttons["edge"].state == "look"
-    now = window.strip.sentence()
-    (first, *_) = window.desk.judgement.changes
+    now = window.stations["edge"].edge_strip.sentence()
+    (first, *_) = window.stations["edge"].state.assessment.changes
     assert first.target == 0.95
     click(panel.changes.looks[0])
-    assert window.strip.sentence() != now
-    assert window.strip._what.proposed
+    assert window.stations["edge"].edge_strip.sentence() != now
+    assert window.stations["edge"].edge_strip._what.proposed
     assert recipe(window).bleed_mm == 0.1
     click(panel.changes.looks[0])
-    assert window.strip.sentence() == now
+    assert window.stations["edge"].edge_strip.sentence() == now
     click(panel.changes.uses[0])
     settle(window)
     assert recipe(window).bleed_mm == first.edge.bleed_mm
-    assert window.desk.result.forecast.share_clean >= 0.95
+    assert window.workspace.result.forecast.share_clean >= 0.95
     window.document.undo_stack.undo()
     assert recipe(window).bleed_mm == 0.1
 
@@ -81,7 +81,7 @@ def test_the_assumption_is_labelled_typed_and_opened(edge, settle):
     assert "Assumed, not measured" in words
     type_into(panel.error.drift, "2 mm")
     settle(window)
-    worse = window.desk.result.forecast.share_clean
+    worse = window.workspace.result.forecast.share_clean
     assert worse < 0.9
     click(panel.error.more.opener)
     type_into(panel.error.rotation, "0.2")
@@ -91,7 +91,7 @@ def test_the_assumption_is_labelled_typed_and_opened(edge, settle):
     type_into(panel.error.bias_x, "0.4 mm")
     settle(window)
     assert window.document.job.error.shift_x_mm.bias == pytest.approx(0.4)
-    assert window.desk.result.forecast.share_clean < worse
+    assert window.workspace.result.forecast.share_clean < worse
     click(panel.error.forget)
     settle(window)
     assert window.document.job.error is None
@@ -105,12 +105,12 @@ def test_the_place_on_the_sheet_counts(edge, settle):
     type_into(panel.bleed, "0.4 mm")
     type_into(panel.error.rotation, "0.2")
     settle(window)
-    on_sheet = window.desk.judgement.on_sheet
+    on_sheet = window.stations["edge"].state.assessment.on_sheet
     assert on_sheet.farthest < on_sheet.nearest
     assert "farthest place" in panel.sheet_words.text()
-    places = places_of(window.desk.current, window.desk.seen)
+    places = places_of(window.workspace.current, window.workspace.overview)
     assert len(places) == window.document.job.designs[0].copies
-    assert 0 <= window.desk.judgement.whole_sheet <= on_sheet.mean + 0.05
+    assert 0 <= window.stations["edge"].state.assessment.whole_sheet <= on_sheet.mean + 0.05
 
 
 def test_all_schools_lie_side_by_side(edge):
@@ -147,17 +147,17 @@ def test_the_cut_is_dragged_seen_live_and_is_one_step_of_undo(edge, settle, qtbo
 
 def test_detail_is_guarded_and_spared_by_hand(edge, settle):
     window, panel = edge
-    assert window.desk.result.model.detail.is_empty
+    assert window.workspace.result.model.detail.is_empty
     click(panel.toolbox.buttons["guard"])
     draw_on_table(window.table, (3.0, 10.0), (3.0, 11.0))
     settle(window)
     assert recipe(window).detail[0].kind == "guard"
-    assert window.desk.result.model.detail.area > 1
-    assert window.desk.result.forecast.share_without_loss < 1
+    assert window.workspace.result.model.detail.area > 1
+    assert window.workspace.result.forecast.share_without_loss < 1
     click(panel.toolbox.buttons["spare"])
     draw_on_table(window.table, (3.0, 9.0), (3.0, 12.0))
     settle(window)
-    assert window.desk.result.model.detail.area < 1
+    assert window.workspace.result.model.detail.area < 1
     click(panel.forget)
     settle(window)
     assert recipe(window).detail == ()
@@ -193,7 +193,7 @@ def test_the_strip_is_zoomed_walked_and_read(edge, settle):
     window, panel = edge
     click(panel.schools["bare"])
     settle(window)
-    strip = window.strip
+    strip = window.stations["edge"].edge_strip
     plot = strip._plot()
     wheel = QWheelEvent(
         plot.center(),
@@ -216,15 +216,15 @@ def test_the_strip_is_zoomed_walked_and_read(edge, settle):
         strip.zoom_by(2)
     assert strip._zoom == 60
     QTest.keyClick(strip, Qt.Key.Key_Right)
-    spot = strip.spots[strip.current]
-    assert strip._from_mm <= spot.along_mm <= strip._from_mm + strip._span_mm
+    weak_place = strip.weak_places[strip.current]
+    assert strip._from_mm <= weak_place.along_mm <= strip._from_mm + strip._span_mm
     assert "ink" in strip.readout(3)
 
 
 def test_coloured_and_clear_stock_are_chosen_and_named(edge, settle):
     window, panel = edge
     visit(window, "sheet")
-    stock = window.panels.sheet.bench.choices["stock"]
+    stock = window.stations["sheet"].panel.profiles.choices["stock"]
     stock.setCurrentIndex(stock.findData("Clear film"))
     stock.activated.emit(stock.currentIndex())
     settle(window)
@@ -232,7 +232,7 @@ def test_coloured_and_clear_stock_are_chosen_and_named(edge, settle):
     visit(window, "edge")
     click(panel.schools["bare"])
     settle(window)
-    assert "clear film shows" in window.strip.sentence()
+    assert "clear film shows" in window.stations["edge"].edge_strip.sentence()
 
 
 @pytest.mark.parametrize(
@@ -249,12 +249,12 @@ def test_small_chances_are_told_as_one_in_so_many():
 def test_what_an_inward_offset_loses_is_said_and_marked(window, settle, tmp_path):
     cover = coverage(disc(60, 80, 80), 400, 160) + coverage(disc(8, 250, 80), 400, 160)
     (tmp_path / "two.png").write_bytes(png(rgba(cover), dpi=(300, 300)))
-    window.actions_.take_files([tmp_path / "two.png"])
+    window.take_files([tmp_path / "two.png"])
     settle(window)
     visit(window, "edge")
-    click(window.panels.edge.schools["inside"])
+    click(window.stations["edge"].panel.schools["inside"])
     settle(window)
-    assert "1 swallowed" in window.panels.edge.findings.text()
+    assert "1 swallowed" in window.stations["edge"].panel.findings.text()
     marks = [item.text for item in window.table.drawing().items() if isinstance(item, PlaceMark)]
     assert marks == ["nothing is left of this part"]
 
@@ -264,8 +264,8 @@ def test_a_matte_is_said_with_its_remedy(window, settle, tmp_path):
     pixels = rgba(cover, (180, 60, 40))
     pixels[..., :3] = np.rint(cover[..., None] * np.array((180, 60, 40)) + (1 - cover[..., None]) * 255)
     (tmp_path / "matted.png").write_bytes(png(pixels, dpi=(300, 300)))
-    window.actions_.take_files([tmp_path / "matted.png"])
+    window.take_files([tmp_path / "matted.png"])
     settle(window)
     visit(window, "edge")
-    assert "light rim of an earlier background" in window.panels.edge.findings.text()
+    assert "light rim of an earlier background" in window.stations["edge"].panel.findings.text()
     assert window.path_bar.buttons["edge"].state == "look"

@@ -10,10 +10,10 @@ import shapely
 from PyQt6.QtTest import QTest
 
 from hands import click, type_into, visit
-from honest_edge.app.prepare import prepare
+from honest_edge.app.output.prepare_files import prepare
 from honest_edge.core.values.forms import PRESETS
 from honest_edge.files.report import Report
-from honest_edge.ui import asking
+from honest_edge.ui.widgets import dialogs
 
 FORMS = {preset.name: preset for preset in PRESETS}
 
@@ -26,24 +26,24 @@ def made(window, settle):
         (action,) = [a for a in window.tray.make.menu().actions() if a.text() == name]
         action.trigger()
         settle(window)
-        return window.panels.layers
+        return window.stations["art"].layers
 
     return make
 
 
 def design(window):
-    return window.desk.design
+    return window.workspace.design
 
 
 @pytest.mark.parametrize("name", ["Lid label", "Planner boxes", "Folded card", "Box sleeve"])
 def test_forms_are_made_cut_and_judged(window, settle, made, name):
     made(name)
-    result = window.desk.result
+    result = window.workspace.result
     assert result.cut.line_kind == "through"
     assert len(result.cut.area.geoms) == 1
     visit(window, "edge")
     settle(window)
-    assert window.desk.judgement is not None
+    assert window.stations["edge"].state.assessment is not None
 
 
 def test_a_wrap_label_is_measured_from_the_jar(window, settle, made):
@@ -52,7 +52,7 @@ def test_a_wrap_label_is_measured_from_the_jar(window, settle, made):
     type_into(fields.table.controls["jar_mm"], "80 mm")
     settle(window)
     assert f"{math.pi * 80:.1f} mm round" in fields.facts.text()
-    left, _, right, _ = window.desk.result.cut.area.bounds
+    left, _, right, _ = window.workspace.result.cut.area.bounds
     assert right - left == pytest.approx(math.pi * 80 + 6, abs=0.02)
     type_into(fields.table.controls["jar_mm"], "5 mm")
     assert "jar’s diameter must be 10 to 1000 mm, not 5" in window.bar.message.text()
@@ -68,24 +68,26 @@ def test_a_wrap_label_is_measured_from_the_jar(window, settle, made):
 
 def test_a_sheet_of_stickers_is_spread_and_cut_in_two_kinds(with_demo, settle):
     window = with_demo
-    window.actions_.start_with_form(FORMS["Sticker sheet"])
+    window.intake.start_with_form(FORMS["Sticker sheet"])
     settle(window)
-    panel = window.panels.layers
+    panel = window.stations["art"].layers
     panel.add.menu().aboutToShow.emit()
     offered = {action.text(): action for action in panel.stickers_menu.actions()}
     for name in ("Lavender", "Badge", "Bee"):
         offered[name].trigger()
         settle(window)
-    placed = [shapely.box(*window.desk.layer_view.boxes[a.key]) for a in design(window).layers if a.sticker]
+    placed = [
+        shapely.box(*window.stations["art"].state.layer_view.boxes[a.key]) for a in design(window).layers if a.sticker
+    ]
     assert not any(a.intersects(b) for n, a in enumerate(placed) for b in placed[:n])  # each finds a free place
     click(panel.form.spread)
     settle(window)
-    result = window.desk.result
+    result = window.workspace.result
     kinds = [path.kind for path in result.cut.all_paths]
     assert kinds.count("through") == 1
     assert kinds.count("kiss") >= 3
     stickers = [layer for layer in design(window).layers if layer.sticker]
-    boxes = [shapely.box(*window.desk.layer_view.boxes[layer.key]) for layer in stickers]
+    boxes = [shapely.box(*window.stations["art"].state.layer_view.boxes[layer.key]) for layer in stickers]
     assert all(a.distance(b) > 1 for n, a in enumerate(boxes) for b in boxes[:n])
     # the sheet's colour keeps off every kiss cut by the drift that is expected
     assert all(layer.gap_mm >= window.document.job.drift_mm for layer in stickers)
@@ -98,12 +100,12 @@ def test_a_sheet_of_stickers_is_spread_and_cut_in_two_kinds(with_demo, settle):
     assert "kiss cut that may drift" in panel.remarks.text()
     assert window.path_bar.buttons["edge"].state == "look"
     visit(window, "edge")
-    assert "kiss cut that may drift" in window.panels.edge.findings.text()
+    assert "kiss cut that may drift" in window.stations["edge"].panel.findings.text()
     visit(window, "art")
     # gone from the job, gone from the sheet: said, not silently dropped
     window.document.edit(window.document.job.without(stickers[1].sticker.design), "remove")
     settle(window)
-    assert "not in the job any more" in window.desk.error
+    assert "not in the job any more" in window.workspace.error
 
 
 def test_a_pop_up_is_shown_folded_and_refused_when_it_looks_out(window, settle, made):
@@ -119,20 +121,20 @@ def test_a_pop_up_is_shown_folded_and_refused_when_it_looks_out(window, settle, 
     assert "together 120 mm, and the panel has 105" in fields.problem.text()
     window.document.undo_stack.undo()
     settle(window)
-    kinds = {path.kind for path in window.desk.result.cut.all_paths}
+    kinds = {path.kind for path in window.workspace.result.cut.all_paths}
     assert kinds == {"through", "crease"}
     fold = fields.table.controls["fold_kind"]
     fold.setCurrentIndex(fold.findData("perforate"))
     fold.activated.emit(fold.currentIndex())
     settle(window)
-    assert "perforate" in {path.kind for path in window.desk.result.cut.all_paths}
+    assert "perforate" in {path.kind for path in window.workspace.result.cut.all_paths}
 
 
 def test_a_table_makes_one_label_a_row(window, settle, made, tmp_path, monkeypatch):
     panel = made("Square label")
     path = tmp_path / "teas.csv"
     path.write_text("name,price\nMint,4.50\nLemon balm and verbena,5\nSage,3.90\n", encoding="utf-8")
-    monkeypatch.setattr(asking, "ask_table", lambda parent: path)
+    monkeypatch.setattr(dialogs, "ask_table", lambda parent: path)
     (words,) = [action for action in panel.add.menu().actions() if action.text() == "Words"]
     words.trigger()
     settle(window)
@@ -143,16 +145,16 @@ def test_a_table_makes_one_label_a_row(window, settle, made, tmp_path, monkeypat
     click(panel.form.choose_table)
     settle(window)
     assert "3 rows of teas.csv" in panel.form.table_words.text()
-    shown = window.desk.layer_view.stack.entries[-1].layer.lettering.text
+    shown = window.stations["art"].state.layer_view.stack.entries[-1].layer.lettering.text
     assert shown.startswith("Lemon balm")
     type_into(panel.fields.controls["lettering.room_mm"], "45 mm")
     settle(window)
     assert "1 of 3 rows is too long for its room: 2" in panel.remarks.text()
     assert [i for i in window.table.drawing().items() if i.toolTip() == "Too long for its room"]
     job = window.document.job
-    assert window.desk.seen.plan is not None
-    assert sum(len(page) for page in window.desk.seen.plan.pages) == 18
-    contents = prepare(job, window.background.pipeline())
+    assert window.workspace.overview.plan is not None
+    assert sum(len(page) for page in window.workspace.overview.plan.pages) == 18
+    contents = prepare(job, window.pipeline())
 
     report = msgspec.json.decode(contents["report.json"], type=Report)
     assert [found.name for found in report.designs] == [

@@ -12,15 +12,15 @@ from PyQt6.QtWidgets import QApplication
 
 from hands import click, draw_on_table, press_on_table, type_into, visit
 from honest_edge.core.values.layers import Layer, Lettering, Shape
-from honest_edge.ui import asking
+from honest_edge.ui.widgets import dialogs
 
 
 @pytest.fixture
 def words(window, settle):
     """A window with a design of one lettering, and its panel."""
-    window.actions_.start_with_words()
+    window.intake.start_with_words()
     settle(window)
-    return window, window.panels.layers
+    return window, window.stations["art"].layers
 
 
 def layers(window):
@@ -50,7 +50,7 @@ def test_words_are_typed_and_stay_words(words, settle):
     settle(window)
     assert layers(window)[0].lettering.text == "Mint tea"
     assert rows(panel) == ["Mint tea"]
-    assert window.desk.result.outline.part_count == 8  # seven letters, and the dot of the i
+    assert window.workspace.result.outline.part_count == 8  # seven letters, and the dot of the i
     steps = window.document.undo_stack.count()
     QTest.keyClicks(panel.fields.text, "s")
     QTest.qWait(450)
@@ -64,11 +64,11 @@ def test_shapes_are_added_ordered_and_removed(words, settle):
     add(panel, "Disc")
     settle(window)
     assert rows(panel) == ["Disc", "Words"]
-    assert window.desk.result.outline.part_count == 1
+    assert window.workspace.result.outline.part_count == 1
     click(panel.down)
     settle(window)
     assert rows(panel) == ["Words", "Disc"]
-    assert window.desk.result.composed.stack.entries[-1].layer.lettering is not None
+    assert window.workspace.result.composed.stack.entries[-1].layer.lettering is not None
     click(panel.copy)
     settle(window)
     assert rows(panel) == ["Disc", "Words", "Disc"]
@@ -90,7 +90,7 @@ def test_a_layer_is_dragged_snapped_nudged_and_scaled_on_the_table(words, settle
     assert moved.x_mm - box.x_mm == pytest.approx(31.3, abs=1.5)
     assert moved.y_mm - box.y_mm == pytest.approx(17.2, abs=1.5)
     # nearly back in line with the words: its middle snaps to theirs exactly
-    words_box = window.desk.layer_view.boxes["l1"]
+    words_box = window.stations["art"].state.layer_view.boxes["l1"]
     middle = (words_box[1] + words_box[3]) / 2
     grab = (moved.x_mm - 15, moved.y_mm - 9)
     draw_on_table(window.table, grab, (grab[0], grab[1] - 5), (grab[0], grab[1] - (moved.y_mm - middle) + 0.3))
@@ -134,7 +134,7 @@ def test_groups_locks_and_hiding(words, settle):
     panel.list.item(0).setCheckState(Qt.CheckState.Unchecked)
     settle(window)
     assert layers(window)[2].is_hidden
-    assert len(window.desk.result.composed.stack.entries) == 2
+    assert len(window.workspace.result.composed.stack.entries) == 2
     assert "locked" in rows(panel)[1]
 
 
@@ -170,12 +170,12 @@ def test_flattening_is_a_property_and_says_what_would_be_cut_apart(words, settle
     apart = int(panel.pieces.text().split()[2])
     click(panel.flat)
     settle(window)
-    result = window.desk.result
+    result = window.workspace.result
     assert result.outline.part_count == apart
     assert "each layer is cut by itself" in window.path_bar.buttons["art"].toolTip()
     click(panel.flat)
     settle(window)
-    assert window.desk.result.outline.part_count == 1
+    assert window.workspace.result.outline.part_count == 1
     assert len(layers(window)) == 2
 
 
@@ -189,7 +189,7 @@ def test_a_see_through_gap_is_marked_and_a_backing_closes_it(words, settle):
     panel.backing.activated.emit(index)
     settle(window)
     assert "see-through" not in panel.remarks.text()
-    assert window.desk.result.outline.part_count == 1
+    assert window.workspace.result.outline.part_count == 1
     type_into(panel.reach, "4 mm")
     settle(window)
     assert window.document.job.designs[0].backing.grow_mm == 4
@@ -199,21 +199,21 @@ def test_a_see_through_gap_is_marked_and_a_backing_closes_it(words, settle):
 
 def test_a_picture_becomes_the_first_of_several_layers(with_disc, settle, monkeypatch, disc_file):
     window = with_disc
-    before = window.desk.result
-    click(window.panels.art.to_layers)
+    before = window.workspace.result
+    click(window.stations["art"].picture.to_layers)
     settle(window)
-    panel = window.panels.layers
+    panel = window.stations["art"].layers
     assert window.cards.currentWidget() is panel
-    after = window.desk.result
+    after = window.workspace.result
     assert after.outline.area.area == pytest.approx(before.outline.area.area, rel=1e-3)
     assert after.ppi == pytest.approx(before.ppi)
-    monkeypatch.setattr(asking, "ask_picture", lambda parent: disc_file)
+    monkeypatch.setattr(dialogs, "ask_picture", lambda parent: disc_file)
     add(panel, "Picture…")
     settle(window)
     assert len(layers(window)) == 2
     type_into(panel.fields.controls["picture.width_mm"], "10 mm")
     settle(window)
-    assert window.desk.result.composed.lowest_ppi == pytest.approx(before.ppi)
+    assert window.workspace.result.composed.lowest_ppi == pytest.approx(before.ppi)
     window.document.undo_stack.undo()
     window.document.undo_stack.undo()
     window.document.undo_stack.undo()
@@ -222,7 +222,7 @@ def test_a_picture_becomes_the_first_of_several_layers(with_disc, settle, monkey
 
 def test_letters_are_filled_with_a_picture_or_a_pattern(words, settle, monkeypatch, disc_file):
     window, panel = words
-    monkeypatch.setattr(asking, "ask_picture", lambda parent: disc_file)
+    monkeypatch.setattr(dialogs, "ask_picture", lambda parent: disc_file)
     fill = panel.fields.fill
     for kind in ("pattern", "picture", "plain"):
         index = fill.findData(kind)
@@ -231,7 +231,7 @@ def test_letters_are_filled_with_a_picture_or_a_pattern(words, settle, monkeypat
         settle(window)
         paint = layers(window)[0].paint
         assert (bool(paint.asset), paint.repeat_mm > 0) == (kind != "plain", kind == "pattern")
-    monkeypatch.setattr(asking, "ask_colour", lambda parent, present, title="": (200, 30, 10))
+    monkeypatch.setattr(dialogs, "ask_colour", lambda parent, present, title="": (200, 30, 10))
     click(panel.fields.colour)
     assert layers(window)[0].paint.rgb == (200, 30, 10)
 
@@ -259,7 +259,7 @@ def test_what_cannot_be_drawn_is_said_and_the_rest_stays(words, settle):
     settle(window)
     assert "12 or 13 digits" in panel.fields.problem.text()
     assert window.path_bar.buttons["art"].state == "blocked"
-    assert "l1" in window.desk.layer_view.boxes
+    assert "l1" in window.stations["art"].state.layer_view.boxes
     panel.fields.code_text.setText("400638133393")
     panel.fields.code_text.editingFinished.emit()
     settle(window)
@@ -278,7 +278,7 @@ def test_the_whole_grows_together_and_is_saved_and_written(words, settle, tmp_pa
     settle(window)
     type_into(panel.width_field, "70 mm")
     settle(window)
-    left, _, right, _ = window.desk.result.outline.area.bounds
+    left, _, right, _ = window.workspace.result.outline.area.bounds
     assert right - left == pytest.approx(70, abs=0.01)
     path = tmp_path / "label.hedge"
     window.document.save(path)
@@ -287,8 +287,8 @@ def test_the_whole_grows_together_and_is_saved_and_written(words, settle, tmp_pa
     settle(window)
     assert window.document.job == saved
     visit(window, "outline")
-    assert not window.panels.outline.toolbox.isVisible()  # nothing is told from a background
-    assert "Known exactly" in window.panels.outline.method.text()
+    assert not window.stations["outline"].panel.toolbox.isVisible()  # nothing is told from a background
+    assert "Known exactly" in window.stations["outline"].panel.method.text()
     visit(window, "edge")
     settle(window)
     visit(window, "art")
@@ -304,7 +304,7 @@ def test_gaps_are_hatched_and_one_press_closes_them(words, settle):
     window, panel = words
     type_into(panel.fields.controls["lettering.size_mm"], "20 mm")
     settle(window)
-    assert len(marks(window, "See-through")) == len(window.desk.layer_view.stack.gaps) > 0
+    assert len(marks(window, "See-through")) == len(window.stations["art"].state.layer_view.stack.gaps) > 0
     click(panel.offer)
     settle(window)
     assert not marks(window, "See-through")
@@ -328,12 +328,12 @@ def test_a_line_of_cut_is_laid_on_and_its_kind_chosen(words, settle):
     window, panel = words
     add(panel, "Line to cut or fold")
     settle(window)
-    assert [path.kind for path in window.desk.result.cut.lines] == ["crease"]
+    assert [path.kind for path in window.workspace.result.cut.lines] == ["crease"]
     kind = panel.fields.controls["line"]
     kind.setCurrentIndex(kind.findData("perforate"))
     kind.activated.emit(kind.currentIndex())
     settle(window)
-    assert {path.kind for path in window.desk.result.cut.lines} == {"perforate"}
+    assert {path.kind for path in window.workspace.result.cut.lines} == {"perforate"}
     assert rows(panel)[0].endswith("(line of cut)")
 
 
@@ -345,14 +345,14 @@ def test_pieces_of_stock_are_chosen_and_glued_in_order(words, settle, monkeypatc
     role = panel.fields.controls["role"]
     role.setCurrentIndex(role.findData("stock"))
     role.activated.emit(role.currentIndex())
-    monkeypatch.setattr(asking, "ask_colour", lambda parent, present, title="": (60, 120, 80))
+    monkeypatch.setattr(dialogs, "ask_colour", lambda parent, present, title="": (60, 120, 80))
     click(panel.fields.stock)
     settle(window)
     assert panel.order.text() == "Glue back to front: 1 Disc, 2 the printed part."
-    assert [stock.rgb if stock else None for stock in window.desk.seen.plan.stocks] == [None, (60, 120, 80)]
+    assert [stock.rgb if stock else None for stock in window.workspace.overview.plan.stocks] == [None, (60, 120, 80)]
     visit(window, "sheet")
-    window.desk.page = 1
-    window.desk.redraw_wanted.emit()
+    window.workspace.page = 1
+    window.redraw()
     middle = window.table.mapFromScene(QPointF(108, 200))
     assert window.table.viewport().grab().toImage().pixelColor(middle).getRgb()[:3] == (60, 120, 80)
 
@@ -364,7 +364,7 @@ def test_a_word_becomes_a_design_for_each_letter(words, settle):
     arrange(panel, "One design for each letter, as large as the sheet allows")
     settle(window)
     assert [d.name for d in window.document.job.designs[1:]] == [f"Letter {c}" for c in "To"]
-    assert window.desk.seen.plan_error is None
+    assert window.workspace.overview.plan is not None
 
 
 def test_the_menu_of_a_layer_opens_where_it_lies(words, settle, qtbot):
@@ -387,7 +387,9 @@ def test_a_dropped_layer_stays_where_it_was_dropped_while_the_rest_is_computed(w
     panel.move_taken(("l2",), 30, 0)
     item = next(i for i in window.table.drawing().items() if getattr(getattr(i, "layer", None), "key", "") == "l2")
     (printed,) = item.childItems()
-    assert window.desk.layer_view.design != window.document.job.designs[0]  # the view is still of before
+    assert (
+        window.stations["art"].state.layer_view.design != window.document.job.designs[0]
+    )  # the view is still of before
     assert printed.sceneBoundingRect().center().x() == pytest.approx(layers(window)[1].x_mm, abs=0.05)
     settle(window)
     (printed,) = next(

@@ -6,7 +6,8 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QCheckBox, QPushButton
 
 from hands import click, draw_on_table, press_on_table, type_into, visit
-from honest_edge.ui.outline_scene import PlaceMark
+from honest_edge.ui.stations.outline.drawing import PlaceMark
+from honest_edge.ui.stations.outline.tools import DAM
 
 
 @pytest.fixture
@@ -18,7 +19,7 @@ def at(with_demo, settle):
         window.take(next(design.key for design in window.document.job.designs if design.name == name))
         visit(window, "outline")
         settle(window)
-        return window, window.panels.outline
+        return window, window.stations["outline"].panel
 
     return take
 
@@ -32,7 +33,7 @@ def buttons_in(widget, text):
 
 
 def steps(window):
-    return window.desk.design.outline.corrections
+    return window.workspace.design.outline.corrections
 
 
 def test_gaps_are_marked_with_their_width_and_dammed_by_one_click(at, settle):
@@ -40,19 +41,19 @@ def test_gaps_are_marked_with_their_width_and_dammed_by_one_click(at, settle):
     assert window.path_bar.buttons["outline"].state == "look"
     assert any("gap of 0.9" in words for words in words_on_table(window))
     assert any("dammed" in words for words in words_on_table(window))
-    area = window.desk.result.outline.area.area
+    area = window.workspace.result.outline.area.area
     click(buttons_in(panel.gaps, "Dam")[-1])
     settle(window)
-    assert window.desk.result.outline.area.area > area + 30
+    assert window.workspace.result.outline.area.area > area + 30
     assert [step.kind for step in steps(window)] == ["dam"]
     click(buttons_in(panel.gaps, "Leave")[0])
     settle(window)
-    assert all(leak.dammed for leak in window.desk.result.subject.leaks)
+    assert all(leak.dammed for leak in window.workspace.result.subject.leaks)
     window.document.undo_stack.undo()
     window.document.undo_stack.undo()
     settle(window)
     assert steps(window) == ()
-    assert window.desk.result.outline.area.area == pytest.approx(area)
+    assert window.workspace.result.outline.area.area == pytest.approx(area)
 
 
 def test_a_gap_is_shown_where_it_is(at):
@@ -64,17 +65,17 @@ def test_a_gap_is_shown_where_it_is(at):
 
 def test_a_dam_is_drawn_on_the_table_and_taken_back_by_itself(at, settle, qtbot):
     window, panel = at("Bee")
-    leak = max(window.desk.result.subject.leaks, key=lambda leak: leak.width)
-    width = window.desk.design.width_mm
+    leak = max(window.workspace.result.subject.leaks, key=lambda leak: leak.width)
+    width = window.workspace.design.width_mm
     (x0, y0), (x1, y1) = leak.start, leak.end
-    area = window.desk.result.outline.area.area
+    area = window.workspace.result.outline.area.area
     QTest.keyClick(window, Qt.Key.Key_D)
-    qtbot.waitUntil(lambda: window.table.tool == "dam")
+    qtbot.waitUntil(lambda: window.table.tool == DAM)
     draw_on_table(
         window.table, ((x0 * 1.1 - x1 * 0.1) * width, y0 * width), ((x1 * 1.1 - x0 * 0.1) * width, y1 * width)
     )
     settle(window)
-    assert window.desk.result.outline.area.area > area + 30
+    assert window.workspace.result.outline.area.area > area + 30
     type_into(panel.toolbox.brush, "3 mm")
     click(panel.toolbox.buttons["clear"])
     draw_on_table(window.table, (20, 25), (30, 25))
@@ -85,7 +86,7 @@ def test_a_dam_is_drawn_on_the_table_and_taken_back_by_itself(at, settle, qtbot)
     settle(window)
     assert [step.kind for step in steps(window)] == ["dam"]
     QTest.keyClick(window, Qt.Key.Key_Escape)
-    assert window.table.tool == ""
+    assert window.table.tool is None
 
 
 def test_the_area_tool_limits_what_is_traced_and_a_click_lifts_it(at, settle):
@@ -93,11 +94,11 @@ def test_the_area_tool_limits_what_is_traced_and_a_click_lifts_it(at, settle):
     click(panel.toolbox.buttons["area"])
     draw_on_table(window.table, (24, 0), (48, 38))
     settle(window)
-    assert window.desk.result.outline.area.bounds[0] == pytest.approx(24, abs=0.3)
+    assert window.workspace.result.outline.area.bounds[0] == pytest.approx(24, abs=0.3)
     click(panel.toolbox.buttons["area"])
     press_on_table(window.table, 30, 20)
     settle(window)
-    assert window.desk.design.outline.trace_area is None
+    assert window.workspace.design.outline.trace_area is None
 
 
 def test_a_colour_is_picked_on_the_table_and_given_back(at, settle):
@@ -108,37 +109,37 @@ def test_a_colour_is_picked_on_the_table_and_given_back(at, settle):
     click(panel.colour)
     press_on_table(window.table, 21, 21)  # the yellow between two stripes
     settle(window)
-    red, green, blue = window.desk.design.outline.colour
+    red, green, blue = window.workspace.design.outline.colour
     assert red > 200
     assert 150 < green < 210
     assert blue < 90
-    assert window.desk.result.subject.coverage[int(21 / 38.9 * 340), int(21 / 48 * 420)] == 0
+    assert window.workspace.result.subject.coverage[int(21 / 38.9 * 340), int(21 / 48 * 420)] == 0
     click(panel.colour)
     settle(window)
-    assert window.desk.design.outline.colour is None
+    assert window.workspace.design.outline.colour is None
 
 
 def test_parts_are_left_out_by_a_click_on_the_table_or_in_the_list(at, settle):
     window, panel = at("Thyme")
-    count = window.desk.result.outline.part_count
-    part = window.desk.result.outline.parts[-1]
+    count = window.workspace.result.outline.part_count
+    part = window.workspace.result.outline.parts[-1]
     place = part.polygon.representative_point()
     press_on_table(window.table, place.x, place.y)
     settle(window)
-    assert window.desk.result.outline.part_count == count - 1
+    assert window.workspace.result.outline.part_count == count - 1
     press_on_table(window.table, place.x, place.y)
     settle(window)
-    assert window.desk.result.outline.part_count == count
+    assert window.workspace.result.outline.part_count == count
     tick = [row for row in panel.parts.rows if isinstance(row, QCheckBox)][1]
     tick.click()
     settle(window)
-    assert window.desk.result.outline.part_count == count - 1
+    assert window.workspace.result.outline.part_count == count - 1
     assert "by hand" in " ".join(row.text() for row in panel.parts.rows if isinstance(row, QCheckBox))
 
 
 def test_the_only_part_is_not_left_out(at, settle):
     window, _ = at("Lavender")
-    place = window.desk.result.outline.parts[0].polygon.representative_point()
+    place = window.workspace.result.outline.parts[0].polygon.representative_point()
     press_on_table(window.table, place.x, place.y)
     settle(window)
     assert "needs at least one" in window.bar.message.text()
@@ -147,37 +148,37 @@ def test_the_only_part_is_not_left_out(at, settle):
 
 def test_a_hole_is_cut_out_by_a_click(at, settle):
     window, panel = at("Thyme")
-    hole = window.desk.result.outline.holes[0]
+    hole = window.workspace.result.outline.holes[0]
     place = hole.polygon.representative_point()
     press_on_table(window.table, place.x, place.y)
     settle(window)
-    assert window.desk.result.outline.hole_count == 1
+    assert window.workspace.result.outline.hole_count == 1
     (tick,) = [row for row in panel.holes.rows if isinstance(row, QCheckBox)]
     assert tick.isChecked()
     tick.click()
     settle(window)
-    assert window.desk.result.outline.hole_count == 0
+    assert window.workspace.result.outline.hole_count == 0
 
 
 def test_the_offset_that_joins_all_parts_is_offered_and_holds(at, settle):
     window, panel = at("Thyme")
     visit(window, "edge")
-    type_into(window.panels.edge.offset, "0.5 mm")
+    type_into(window.stations["edge"].panel.offset, "0.5 mm")
     visit(window, "outline")
     settle(window)
-    assert len(window.desk.result.cut.area.geoms) > 1
+    assert len(window.workspace.result.cut.area.geoms) > 1
     assert "loose" in words_on_table(window)
     assert "falls into" in panel.together_words.text()
     click(panel.join)
     settle(window)
-    assert len(window.desk.result.cut.area.geoms) == 1
+    assert len(window.workspace.result.cut.area.geoms) == 1
     assert "All 7 parts join" in panel.together_words.text()
     assert "loose" not in words_on_table(window)
 
 
 def test_a_slid_threshold_is_one_step_of_undo_and_seen_while_it_moves(at, settle, qtbot):
     window, panel = at("Lavender")
-    before, raw = window.document.job, window.desk.result.outline.area.area
+    before, raw = window.document.job, window.workspace.result.outline.area.area
     slider = panel.threshold.slider
     slider.setSliderDown(True)
     for place in (120, 110, 100, 90):
@@ -186,8 +187,8 @@ def test_a_slid_threshold_is_one_step_of_undo_and_seen_while_it_moves(at, settle
     slider.setSliderDown(False)
     slider.sliderReleased.emit()
     settle(window)
-    assert window.desk.design.outline.threshold < 0.3
-    assert window.desk.result.outline.area.area > raw
+    assert window.workspace.design.outline.threshold < 0.3
+    assert window.workspace.result.outline.area.area > raw
     window.document.undo_stack.undo()
     assert window.document.job == before
 
@@ -197,10 +198,10 @@ def test_tolerance_is_measured_shown_and_typed(at, settle):
     assert panel.tolerance.field.placeholderText() == "auto, 16"
     type_into(panel.tolerance.field, "60")
     settle(window)
-    assert window.desk.result.subject.tolerance == 60
+    assert window.workspace.result.subject.tolerance == 60
     type_into(panel.tolerance.field, "")
     settle(window)
-    assert window.desk.design.outline.tolerance is None
+    assert window.workspace.design.outline.tolerance is None
     type_into(panel.tolerance.field, "soft")
     assert "is no number" in window.bar.message.text()
     type_into(panel.tolerance.field, "900")
@@ -209,11 +210,11 @@ def test_tolerance_is_measured_shown_and_typed(at, settle):
 
 def test_smoothness_shows_its_price(at, settle):
     window, panel = at("Lavender")
-    nodes = sum(curve.node_count for curve in window.desk.result.outline_curves)
+    nodes = sum(curve.node_count for curve in window.workspace.result.outline_curves)
     type_into(panel.smoothness.field, "0.3")
     settle(window)
-    assert sum(curve.node_count for curve in window.desk.result.outline_curves) < nodes
-    assert f"{window.desk.result.deviation_mm:.3f} mm" in panel.curve.text()
+    assert sum(curve.node_count for curve in window.workspace.result.outline_curves) < nodes
+    assert f"{window.workspace.result.deviation_mm:.3f} mm" in panel.curve.text()
     assert "nodes" in panel.curve.text()
     items = len(window.table.drawing().items())
     panel.deviation.click()
@@ -224,7 +225,7 @@ def test_a_strand_too_narrow_for_the_blade_is_marked(at, settle):
     window, panel = at("Bee")
     type_into(panel.narrowest, "5 mm")
     settle(window)
-    assert any(place.kind == "strand" for place in window.desk.result.narrow)
+    assert any(place.kind == "strand" for place in window.workspace.result.narrow)
     assert any("narrow" in words for words in words_on_table(window))
     assert "they are marked" in panel.narrow.text()
     type_into(panel.narrowest, "0 mm")

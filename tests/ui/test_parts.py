@@ -12,16 +12,19 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor
 from PyQt6.QtTest import QTest
 
-from honest_edge.app.overview import EMPTY, Overview
+from honest_edge.app.results.overview import EMPTY, Overview
 from honest_edge.core.geometry.fitting import fit_ring
+from honest_edge.core.proof import register
+from honest_edge.core.values.findings import Subject
 from honest_edge.core.values.job import Design, Job
-from honest_edge.ui.drawing import painter_path, qimage, sticker_picture
-from honest_edge.ui.fields import LengthField
-from honest_edge.ui.frame import GROUND, Frame
-from honest_edge.ui.prefs import Prefs, PrefsFile
-from honest_edge.ui.table import LightTable, _ruler_step
-from honest_edge.ui.theme import DARK, LIGHT, THEMES
-from honest_edge.ui.window import MainWindow
+from honest_edge.files.prefs import Prefs, PrefsFile
+from honest_edge.ui.drawings.paths import painter_path, qimage, sticker_picture
+from honest_edge.ui.shell.first_frame import GROUND, Frame
+from honest_edge.ui.shell.main_window import MainWindow
+from honest_edge.ui.table.light_table import LightTable
+from honest_edge.ui.table.ruler import ruler_step
+from honest_edge.ui.widgets.fields import LengthField
+from honest_edge.ui.widgets.theme import DARK, LIGHT, THEMES
 from pictures import disc
 
 
@@ -111,7 +114,7 @@ def test_a_length_field_shows_and_takes_both_units(qtbot):
 @pytest.mark.parametrize("unit", ["mm", "in"])
 @pytest.mark.parametrize("scale", [0.01, 0.3, 2, 17, 300, 5000])
 def test_ruler_numbers_never_crowd(unit, scale):
-    step, parts = _ruler_step(scale, unit)
+    step, parts = ruler_step(scale, unit)
     assert parts >= 2
     assert step * scale >= 56 or step == (5.0 if unit == "in" else 5000)
 
@@ -147,7 +150,7 @@ def test_pixels_keep_their_places_on_the_screen():
 
 
 def test_a_thumbnail_shows_border_and_art(with_disc):
-    picture = sticker_picture(with_disc.desk.result, 64)
+    picture = sticker_picture(with_disc.workspace.result, 64)
     assert QColor.fromRgba(picture.pixel(0, 0)).alpha() == 0
     assert QColor(picture.pixel(32, 32)).getRgb()[:3] == (40, 90, 160)
     row = [QColor.fromRgba(picture.pixel(x, 32)) for x in range(10)]
@@ -163,9 +166,9 @@ def test_the_frame_takes_the_windows_title_and_asks_it_before_closing(qtbot, tmp
     frame.fill(lambda: MainWindow(*files), held.append)
     qtbot.waitUntil(lambda: bool(held))
     window = held[0]
-    window.actions_.may_leave = lambda: True  # a failure below must not end in a question nobody answers
+    window.jobs.may_leave = lambda: True  # a failure below must not end in a question nobody answers
     assert frame.centralWidget() is window
-    window.actions_.take_files([disc_file])
+    window.take_files([disc_file])
     settle(window)
     assert frame.windowTitle() == "*Untitled – Honest Edge"
     QTest.keyClick(frame, Qt.Key.Key_3, Qt.KeyboardModifier.ControlModifier)
@@ -173,9 +176,9 @@ def test_the_frame_takes_the_windows_title_and_asks_it_before_closing(qtbot, tmp
     QTest.keyClick(frame, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert frame.windowTitle() == "Untitled – Honest Edge"
     window.document.undo_stack.redo()
-    window.actions_.may_leave = lambda: False
+    window.jobs.may_leave = lambda: False
     assert not frame.close()
-    window.actions_.may_leave = lambda: True
+    window.jobs.may_leave = lambda: True
     assert frame.close()
     assert window.pool.wait(20)
 
@@ -184,23 +187,23 @@ def test_the_real_application_shows_the_demo_and_closes(tmp_path):
     script = (
         "import sys\n"
         "from PyQt6.QtCore import QTimer\n"
-        "from honest_edge.ui import frame\n"
+        "from honest_edge.ui.shell import first_frame as frame\n"
         "fill = frame.Frame.fill\n"
         "def then(self, make, after):\n"
         "    def done(window):\n"
         "        after(window)\n"
         "        def look():\n"
-        "            if window.background.looking.busy or not window.desk.seen.results:\n"
+        "            if window.overviews.is_busy or not window.workspace.overview.results:\n"
         "                return\n"
-        "            print(len(window.desk.seen.results), self.windowTitle())\n"
-        "            window.actions_.may_leave = lambda: True\n"
-        "            window.actions_._quit()\n"
+        "            print(len(window.workspace.overview.results), self.windowTitle())\n"
+        "            window.jobs.may_leave = lambda: True\n"
+        "            window._quit()\n"
         "        self.poll = QTimer(self)\n"
         "        self.poll.timeout.connect(look)\n"
         "        self.poll.start(50)\n"
         "    fill(self, make, done)\n"
         "frame.Frame.fill = then\n"
-        "from honest_edge.ui.start import main\n"
+        "from honest_edge.ui.shell.start import main\n"
         "sys.exit(main(['--demo']))\n"
     )
     environment = {**os.environ, "HOME": str(tmp_path), "QT_QPA_PLATFORM": "offscreen"}
@@ -221,7 +224,8 @@ def design(key):
 def test_states_say_why():
     assert EMPTY.state("art") == ("empty", "no art yet")
     job = Job(designs=(design("a"), design("b")))
-    blocked = Overview(job=job, results={}, errors={"b": "it is blank"}, plan=None, plan_error=None)
+    found = register.ART.found(Subject(kind="design", design="b"), "it is blank")
+    blocked = Overview(job=job, blocked={"b": found})
     assert blocked.state("outline") == ("blocked", "B: it is blank")
     assert blocked.state("sheet")[0] == "blocked"
 
@@ -230,8 +234,9 @@ def test_a_fault_in_a_slot_is_printed_and_does_not_end_the_session():
     script = (
         "import sys\n"
         "from PyQt6.QtCore import QCoreApplication, QTimer\n"
-        "from honest_edge.ui.start import _excepthook\n"
-        "sys.excepthook = _excepthook\n"
+        "from honest_edge.ui.shell.faults import FaultReporter\n"
+        "faults = FaultReporter()\n"
+        "faults.install()\n"
         "app = QCoreApplication([])\n"
         "QTimer.singleShot(0, lambda: 1 / 0)\n"
         "QTimer.singleShot(50, lambda: print('still here') or app.quit())\n"

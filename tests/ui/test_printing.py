@@ -13,10 +13,12 @@ from PyQt6.QtWidgets import QLineEdit, QRadioButton, QSpinBox
 
 from drawings import drawn, pdf_with_discs
 from hands import click, visit
-from honest_edge.app.prepare import prepare
+from honest_edge.app.output.prepare_files import prepare
 from honest_edge.core.values.errors import Cancelled, DeviceError
-from honest_edge.core.values.sheets import MACHINES, SheetSpec
-from honest_edge.ui.printer import obstacle, printer_for, send
+from honest_edge.core.values.machine import MACHINES
+from honest_edge.core.values.sheet import SheetSpec
+from honest_edge.ui.stations.files import print_sheets
+from honest_edge.ui.stations.files.system_printer import obstacle, printer_for, send
 
 A5 = SheetSpec(paper="a5")
 
@@ -30,14 +32,14 @@ def with_two_sheets(with_disc, settle):
     window.document.edit(replace(job, sheet=A5), "set up")
     visit(window, "files")
     settle(window)
-    assert len(window.desk.seen.plan.pages) == 2
+    assert len(window.workspace.overview.plan.pages) == 2
     return window
 
 
 def print_to(window, settle, path, *, before=lambda dialog: None):
     """Press Print…, name a file in the system's dialog and accept it."""
-    click(window.panels.files.print)
-    dialog = window.actions_.output.printing.dialog
+    click(window.stations["files"].panel.print)
+    dialog = window.stations["files"].printing.dialog
     dialog.findChild(QLineEdit, "filename").setText(str(path))
     before(dialog)
     dialog.accept()
@@ -53,18 +55,18 @@ def on_paper(printer):
 def test_printing_to_a_file_gives_the_print_file_itself(with_two_sheets, settle, tmp_path):
     window, path = with_two_sheets, tmp_path / "out" / "sheets.pdf"
     print_to(window, settle, path)
-    assert path.read_bytes() == prepare(window.document.job, window.background.pipeline())["print.pdf"]
+    assert path.read_bytes() == prepare(window.document.job, window.pipeline())["print.pdf"]
     assert "2 sheets went to" in window.bar.message.text()
-    assert window.panels.files.print.isVisible()
+    assert window.stations["files"].panel.print.isVisible()
 
 
 def test_a_file_that_is_there_is_asked_about(with_two_sheets, settle, tmp_path, monkeypatch):
     window, path = with_two_sheets, tmp_path / "sheets.pdf"
     path.write_bytes(b"mine")
-    monkeypatch.setattr(window.actions_.output, "ask_to_replace", lambda *_: False)
+    monkeypatch.setattr(print_sheets, "ask_to_replace", lambda *_: False)
     print_to(window, settle, path)
     assert path.read_bytes() == b"mine"
-    monkeypatch.setattr(window.actions_.output, "ask_to_replace", lambda *_: True)
+    monkeypatch.setattr(print_sheets, "ask_to_replace", lambda *_: True)
     print_to(window, settle, path)
     assert path.read_bytes().startswith(b"%PDF")
 
@@ -77,7 +79,7 @@ def test_one_sheet_of_two_is_printed_when_the_dialog_says_so(with_two_sheets, se
 
     window, path = with_two_sheets, tmp_path / "second.pdf"
     print_to(window, settle, path, before=second_only)
-    whole = prepare(window.document.job, window.background.pipeline())["print.pdf"]
+    whole = prepare(window.document.job, window.pipeline())["print.pdf"]
     assert len(pikepdf.open(path).pages) == 1
     assert np.array_equal(drawn(path.read_bytes()), drawn(whole, page=1))
     assert "1 sheet went to" in window.bar.message.text()
@@ -121,10 +123,10 @@ def test_nothing_is_printed_where_the_machines_own_program_does_it(with_two_shee
     own = next(machine for machine in MACHINES if machine.prints_own_marks)
     window.document.edit(replace(window.document.job, sheet=replace(A5, machine=own)), "another machine")
     settle(window)
-    assert not window.panels.files.print.isEnabled()
-    window.actions_.output.print()
+    assert not window.stations["files"].panel.print.isEnabled()
+    window.stations["files"].print()
     assert "own program prints" in window.bar.message.text()
-    assert window.actions_.output.printing.dialog is None
+    assert window.stations["files"].printing.dialog is None
 
 
 def middles_mm(pdf, ppi=600):
@@ -171,7 +173,7 @@ def test_a_printer_asked_for_margins_still_gets_whole_pages(qtbot, tmp_path):
 
 def test_calling_off_stops_between_sheets(with_two_sheets, tmp_path):
     window = with_two_sheets
-    print_file = prepare(window.document.job, window.background.pipeline())["print.pdf"]
+    print_file = prepare(window.document.job, window.pipeline())["print.pdf"]
     said = []
     printer = to_file(A5, tmp_path / "half.pdf")
     with pytest.raises(Cancelled):

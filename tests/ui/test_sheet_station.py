@@ -11,9 +11,10 @@ from PyQt6.QtGui import QColor
 from PyQt6.QtWidgets import QColorDialog, QFileDialog
 
 from hands import click, draw_on_table, drop, type_into, visit
-from honest_edge.app.prepare import prepare
+from honest_edge.app.output.prepare_files import prepare
 from honest_edge.core.sheet.pinning import placed
-from honest_edge.core.values.sheets import SheetSpec, Stock
+from honest_edge.core.values.sheet import SheetSpec
+from honest_edge.core.values.stock import Stock
 from honest_edge.files.profiles import load_profile
 from honest_edge.files.project import load_project, save_project
 from pictures import coverage, png, rgba, star
@@ -24,7 +25,7 @@ def with_stars(window, settle, tmp_path):
     """Twelve stars of 60 mm on A5: several sheets."""
     path = tmp_path / "star.png"
     path.write_bytes(png(rgba(coverage(star(190, 40) + 200, 400, 400)), dpi=(170, 170)))
-    window.actions_.take_files([path])
+    window.take_files([path])
     settle(window)
     job = window.document.job
     (design,) = job.designs
@@ -36,7 +37,7 @@ def with_stars(window, settle, tmp_path):
 
 
 def cuts_on(window, page=0):
-    seen = window.desk.seen
+    seen = window.workspace.overview
     designs = [result.footprint for result in seen.laid]
     return [placed(placement, designs) for placement in seen.plan.pages[page]]
 
@@ -47,51 +48,51 @@ def choose(control, value):
 
 
 def test_waiting_shows_the_best_so_far_and_keeps_it_in_the_job(with_stars, qtbot, settle):
-    window, panel = with_stars, with_stars.panels["sheet"]
-    before = window.desk.seen.plan
+    window, panel = with_stars, with_stars.stations["sheet"].panel
+    before = window.workspace.overview.plan
     click(panel.wait)
     assert panel.stop.isVisible()
     assert not panel.wait.isVisible()
-    qtbot.waitUntil(lambda: (window.desk.better_found or 0) >= 1, timeout=60_000)
-    best = window.desk.seen.plan
+    qtbot.waitUntil(lambda: (window.stations["sheet"].state.better_found or 0) >= 1, timeout=60_000)
+    best = window.workspace.overview.plan
     assert (len(best.pages), -best.filled[0]) < (len(before.pages), -before.filled[0])
     assert "better layout" in panel.waiting_words.text()
     click(panel.stop)
     settle(window)
     kept = window.document.job.layout
     assert kept
-    assert len(window.desk.seen.plan.pages) <= len(before.pages)
-    assert [len(page) for page in kept] == [len(page) for page in window.desk.seen.plan.pages]
+    assert len(window.workspace.overview.plan.pages) <= len(before.pages)
+    assert [len(page) for page in kept] == [len(page) for page in window.workspace.overview.plan.pages]
     window.document.undo_stack.undo()
     settle(window)
-    assert window.desk.seen.plan == before
+    assert window.workspace.overview.plan == before
 
 
 def test_a_change_of_the_job_calls_the_search_off(with_stars, settle):
-    window, panel = with_stars, with_stars.panels["sheet"]
+    window, panel = with_stars, with_stars.stations["sheet"].panel
     click(panel.wait)
     type_into(panel.gap, "4 mm")
     settle(window)
-    assert window.desk.better_found is None
+    assert window.stations["sheet"].state.better_found is None
     assert panel.wait.isVisible()
     assert window.document.job.sheet.gap_mm == 4
 
 
 def test_a_copy_dragged_stays_where_it_was_dropped_and_the_rest_fits_around(with_stars, qtbot, settle):
-    window, panel = with_stars, with_stars.panels["sheet"]
+    window, panel = with_stars, with_stars.stations["sheet"].panel
     first = cuts_on(window)[0].centroid
     draw_on_table(window.table, (first.x, first.y), (80, 100), (74, 105))
     qtbot.waitUntil(lambda: bool(window.document.job.pins))
     settle(window)
     (pin,) = window.document.job.pins
-    pinned = [n for n, p in enumerate(window.desk.seen.plan.pages[pin.page]) if p.is_pinned]
+    pinned = [n for n, p in enumerate(window.workspace.overview.plan.pages[pin.page]) if p.is_pinned]
     assert len(pinned) == 1
     cuts = cuts_on(window, pin.page)
     at = cuts[pinned[0]].centroid
     assert (at.x, at.y) == (pytest.approx(74, abs=1), pytest.approx(105, abs=1))
     others = [cut for n, cut in enumerate(cuts) if n != pinned[0]]
     assert all(cut.distance(cuts[pinned[0]]) >= 2.5 - 1e-5 for cut in others)
-    assert window.desk.seen.plan.copies == 12
+    assert window.workspace.overview.plan.copies == 12
     assert "1 copy placed by hand" in panel.by_hand.pinned.text()
     click(panel.by_hand.release)
     settle(window)
@@ -108,7 +109,7 @@ def test_a_copy_dropped_on_a_mark_goes_back_and_says_why(with_stars, qtbot):
 
 def pinned_cut(window):
     """Return number and cut of the one copy of the first sheet that was placed by hand."""
-    placements = window.desk.seen.plan.pages[0]
+    placements = window.workspace.overview.plan.pages[0]
     ((number, cut),) = [(n, cuts_on(window)[n]) for n, p in enumerate(placements) if p.is_pinned]
     return number, cut
 
@@ -120,21 +121,21 @@ def test_a_copy_turned_by_hand_keeps_its_middle_and_can_be_released(with_stars, 
     qtbot.waitUntil(lambda: bool(window.document.job.pins))
     settle(window)
     number, before = pinned_cut(window)
-    menu = window.sheet_work.menu(number)
+    menu = window.stations["sheet"].menu(number)
     next(action for action in menu.actions() if "15" in action.text()).trigger()
     settle(window)
     (pin,) = window.document.job.pins
     assert pin.copy.turn_deg % 90 == pytest.approx(15)
     number, turned = pinned_cut(window)
     assert turned.centroid.distance(before.centroid) < 3
-    menu = window.sheet_work.menu(number)
+    menu = window.stations["sheet"].menu(number)
     next(action for action in menu.actions() if "fit" in action.text()).trigger()
     settle(window)
     assert not window.document.job.pins
 
 
 def test_a_used_area_is_drawn_and_kept_free(with_stars, settle):
-    window, panel = with_stars, with_stars.panels["sheet"]
+    window, panel = with_stars, with_stars.stations["sheet"].panel
     click(panel.toolbox.buttons["used"])
     draw_on_table(window.table, (0, 0), (50, 60), (148, 110))
     settle(window)
@@ -148,7 +149,7 @@ def test_a_used_area_is_drawn_and_kept_free(with_stars, settle):
 
 
 def test_a_sheet_kept_as_used_is_gone_round(with_stars, settle):
-    window, panel = with_stars, with_stars.panels["sheet"]
+    window, panel = with_stars, with_stars.stations["sheet"].panel
     gone = cuts_on(window)
     click(panel.by_hand.keep)
     settle(window)
@@ -161,47 +162,47 @@ def test_a_used_sheet_without_room_says_so(with_stars, settle):
     sheet = replace(window.document.job.sheet, used=((0.0, 0.0, 148.0, 180.0),))
     window.document.edit(replace(window.document.job, sheet=sheet), "used up")
     settle(window)
-    assert "used up. Start with a fresh sheet" in window.panels["sheet"].page_words.text()
-    click(window.panels["sheet"].by_hand.clear)
+    assert "used up. Start with a fresh sheet" in window.stations["sheet"].panel.page_words.text()
+    click(window.stations["sheet"].panel.by_hand.clear)
     settle(window)
-    assert "used up" not in window.panels["sheet"].page_words.text()
+    assert "used up" not in window.stations["sheet"].panel.page_words.text()
 
 
 def test_a_design_fills_what_is_left_and_spare_ones_count(with_stars, settle):
-    window, panel = with_stars, with_stars.panels["sheet"]
+    window, panel = with_stars, with_stars.stations["sheet"].panel
     panel.spares.setValue(2)
     settle(window)
-    assert window.desk.seen.plan.copies == 14
+    assert window.workspace.overview.plan.copies == 14
     panel.spares.setValue(0)
     panel.copies.setValue(0)
     panel.fills.click()
     settle(window)
-    assert len(window.desk.seen.plan.pages) == 1
-    assert window.desk.seen.plan.copies >= 3
+    assert len(window.workspace.overview.plan.pages) == 1
+    assert window.workspace.overview.plan.copies >= 3
     assert "sticker" in panel.under.text()
 
 
 def test_papers_turn_and_take_a_size_of_their_own(with_stars, settle):
-    window, panel = with_stars, with_stars.panels["sheet"]
+    window, panel = with_stars, with_stars.stations["sheet"].panel
     panel.landscape.click()
     settle(window)
-    assert (window.desk.seen.plan.width_mm, window.desk.seen.plan.height_mm) == (210, 148)
+    assert (window.workspace.overview.plan.width_mm, window.workspace.overview.plan.height_mm) == (210, 148)
     choose(panel.paper, "own")
     settle(window)
     assert panel.own_width.isVisible()
     type_into(panel.own_width, "14 in")
     settle(window)
-    assert window.desk.seen.plan.height_mm == pytest.approx(355.6)
+    assert window.workspace.overview.plan.height_mm == pytest.approx(355.6)
     assert "your own paper, landscape: 300.0 × 355.6 mm" in panel.usable.text()
     type_into(panel.own_width, "1 mm")
     assert "your own paper must be 30 to 2000 mm" in window.bar.message.text()
 
 
 def test_each_kind_of_mark_is_drawn_and_says_what_it_costs(with_stars, settle):
-    window, panel = with_stars, with_stars.panels["sheet"]
+    window, panel = with_stars, with_stars.stations["sheet"].panel
     choose(panel.marks.kind, "frame")
     settle(window)
-    assert len(window.desk.seen.plan.marks) == 1
+    assert len(window.workspace.overview.plan.marks) == 1
     assert not panel.marks.length.isVisible()
     lines = panel.marks.costs.text().splitlines()
     assert [line.split(":")[0] for line in lines] == [
@@ -215,20 +216,20 @@ def test_each_kind_of_mark_is_drawn_and_says_what_it_costs(with_stars, settle):
 
 
 def test_pale_marks_and_shiny_stock_are_warned_of(with_stars, settle, monkeypatch):
-    window, panel = with_stars, with_stars.panels["sheet"]
+    window, panel = with_stars, with_stars.stations["sheet"].panel
     monkeypatch.setattr(QColorDialog, "getColor", lambda *_a, **_k: QColor(200, 200, 200))
     click(panel.marks.colour)
     settle(window)
     assert "stand out from the stock by only 1.7 to 1" in panel.warnings.text()
-    assert window.desk.seen.state("sheet")[0] == "look"
-    window.desk.edit_job("stock", sheet=replace(window.document.job.sheet, stock=Stock(gloss="mirror")))
+    assert window.workspace.overview.state("sheet")[0] == "look"
+    window.workspace.edit_job("stock", sheet=replace(window.document.job.sheet, stock=Stock(gloss="mirror")))
     settle(window)
     assert "The stock is mirror" in panel.warnings.text()
 
 
 def test_what_limits_is_said_of_the_design_in_hand(with_stars, settle):
-    window, panel = with_stars, with_stars.panels["sheet"]
-    limits = window.desk.limits.limits
+    window, panel = with_stars, with_stars.stations["sheet"].panel
+    limits = window.stations["sheet"].state.limits.limits
     text = panel.limits.text()
     assert text
     if limits.more:
@@ -241,24 +242,24 @@ def test_what_limits_is_said_of_the_design_in_hand(with_stars, settle):
 
 
 def test_no_room_for_a_single_design_is_a_clear_word(with_stars, settle):
-    window, panel = with_stars, with_stars.panels["sheet"]
+    window, panel = with_stars, with_stars.stations["sheet"].panel
     type_into(panel.marks.inset, "50 mm")
     settle(window)
-    assert window.desk.seen.plan is None
+    assert window.workspace.overview.plan is None
     assert "“Star” needs" in panel.under.text()
     window.document.undo_stack.undo()
     settle(window)
-    assert window.desk.seen.plan is not None
+    assert window.workspace.overview.plan is not None
 
 
 def test_ten_thousand_copies_are_laid_and_writing_them_can_be_called_off(with_stars, qtbot, settle, tmp_path):
     window = with_stars
-    type_into(window.panels["sheet"].copies, "10000")
+    type_into(window.stations["sheet"].panel.copies, "10000")
     settle(window)
-    assert window.desk.seen.plan.copies == 10_000
+    assert window.workspace.overview.plan.copies == 10_000
     folder = tmp_path / "out"
     window.set_prefs(replace(window.prefs, out_folder=str(folder)))
-    files = window.panels["files"]
+    files = window.stations["files"].panel
     visit(window, "files")
     click(files.write)
     qtbot.waitUntil(lambda: "together" in files.progress_words.text(), timeout=60_000)
@@ -269,13 +270,13 @@ def test_ten_thousand_copies_are_laid_and_writing_them_can_be_called_off(with_st
 
 
 def test_profiles_are_chosen_edited_kept_and_passed_on(with_stars, settle, tmp_path, monkeypatch):
-    window, panel = with_stars, with_stars.panels["sheet"]
-    choose(panel.bench.choices["machine"], "Roll plotter")
+    window, panel = with_stars, with_stars.stations["sheet"].panel
+    choose(panel.profiles.choices["machine"], "Roll plotter")
     settle(window)
     assert window.document.job.sheet.machine.formats == ("plt", "dxf")
-    assert window.desk.seen.plan.marks[0].name == "top left"
-    panel.bench.edit("machine")
-    dialog = panel.bench.dialog
+    assert window.workspace.overview.plan.marks[0].name == "top left"
+    panel.profiles.edit("machine")
+    dialog = panel.profiles.dialog
     type_into(dialog.controls["name"], "My plotter")
     type_into(dialog.controls["feed_margin_mm"], "1 in")
     dialog.controls["formats.pdf"].click()
@@ -294,20 +295,20 @@ def test_profiles_are_chosen_edited_kept_and_passed_on(with_stars, settle, tmp_p
     assert (machine.formats, machine.lines["through"].passes) == (("plt", "dxf", "pdf"), 3)
     assert machine.lines["through"].alone
     assert load_profile(place) == machine
-    assert panel.bench.choices["machine"].findData("My plotter") >= 0
-    panel.bench.edit("printer")
+    assert panel.profiles.choices["machine"].findData("My plotter") >= 0
+    panel.profiles.edit("printer")
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_a: (str(place), ""))
-    click(panel.bench.dialog.bring)
-    assert "profile of a machine, not of a printer" in panel.bench.dialog.message.text()
+    click(panel.profiles.dialog.bring)
+    assert "profile of a machine, not of a printer" in panel.profiles.dialog.message.text()
 
 
 def test_stock_is_priced_and_what_it_cannot_do_is_said(with_stars, settle):
-    window, panel = with_stars, with_stars.panels["sheet"]
+    window, panel = with_stars, with_stars.stations["sheet"].panel
     sheet = window.document.job.sheet
     stock = Stock(name="Card", has_liner=False, price=0.6)
     window.document.edit(replace(window.document.job, sheet=replace(sheet, stock=stock)), "stock")
     settle(window)
-    pages = len(window.desk.seen.plan.pages)
+    pages = len(window.workspace.overview.plan.pages)
     assert panel.under.text() == f"12 stickers in all; stock for {0.6 * pages:.2f}, {0.05 * pages:.2f} each"
     assert "“Card” has no liner, so a kiss cut goes through" in panel.warnings.text()
     assert window.path_bar.buttons["sheet"].state == "look"
@@ -317,36 +318,35 @@ def test_profiles_travel_in_the_job(with_stars, tmp_path):
     window = with_stars
     sheet = window.document.job.sheet
     mine = replace(sheet, machine=replace(sheet.machine, name="Nobody else's", overcut_mm=0.4))
-    window.desk.edit_job("machine", sheet=mine)
+    window.workspace.edit_job("machine", sheet=mine)
     save_project(tmp_path / "a.hedge", window.document.job, window.document.holder.assets)
-    job, _ = load_project(tmp_path / "a.hedge")
-    assert job.sheet == mine
+    assert load_project(tmp_path / "a.hedge").job.sheet == mine
 
 
 def test_a_written_cut_file_is_held_against_its_sheet(with_stars, settle, tmp_path, monkeypatch):
     window = with_stars
-    window.panels["sheet"].copies.setValue(10)  # so that no sheet is like another
+    window.stations["sheet"].panel.copies.setValue(10)  # so that no sheet is like another
     settle(window)
-    contents = prepare(window.document.job, window.background.pipeline())
+    contents = prepare(window.document.job, window.pipeline())
     place = tmp_path / "cut-2.svg"
     place.write_bytes(contents["cut-2.svg"])
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_a: (str(place), ""))
-    window.actions_.hold_cut()
+    window.stations["sheet"].choose_cut_file()
     settle(window)
-    assert window.desk.page == 1
+    assert window.workspace.page == 1
     assert "cut-2.svg lies over sheet 2" in window.bar.message.text()
-    assert window.desk.held.distance_mm < 0.01
-    assert [item for item in window.table.drawing().items() if item.data(0) == "held"]
+    assert window.stations["sheet"].state.comparison.distance_mm < 0.01
+    assert [item for item in window.table.drawing().items() if item.data(0) == "comparison"]
     (tmp_path / "cut-1.dxf").write_bytes(contents["cut-1.dxf"])
     drop(window, [tmp_path / "cut-1.dxf"])  # no art is a DXF
     settle(window)
     assert "cut-1.dxf lies over sheet 1" in window.bar.message.text()
     place.write_bytes(b"<svg/>")
-    window.actions_.hold_cut()
+    window.stations["sheet"].choose_cut_file()
     settle(window)
     assert "holds no lines to cut" in window.bar.message.text()
-    type_into(window.panels["sheet"].gap, "3 mm")
-    assert window.desk.held is None
+    type_into(window.stations["sheet"].panel.gap, "3 mm")
+    assert window.stations["sheet"].state.comparison is None
 
 
 def blade_items(window):
@@ -354,30 +354,30 @@ def blade_items(window):
 
 
 def test_the_blades_way_is_shown_as_the_cut_file_has_it(with_stars, settle):
-    window, panel = with_stars, with_stars.panels["sheet"]
+    window, panel = with_stars, with_stars.stations["sheet"].panel
     assert not blade_items(window)
     click(panel.blade.follows)
     settle(window)
-    plain = window.desk.blade
-    assert len(plain.cuts) == len(window.desk.seen.plan.pages[0])
+    plain = window.stations["sheet"].state.blade
+    assert len(plain.cuts) == len(window.workspace.overview.plan.pages[0])
     assert len(blade_items(window)) == 2 + len(plain.cuts)
     assert f"{len(plain.cuts)} cuts" in panel.blade.way.text()
     assert " s at least" in panel.blade.way.text()
     type_into(panel.blade.overcut, "0.5 mm")
     settle(window)
-    longer = window.desk.blade
+    longer = window.stations["sheet"].state.blade
     assert longer.cut_mm == pytest.approx(plain.cut_mm + 0.5 * len(plain.cuts), abs=0.3)  # flattened finer
     assert not panel.blade.trail.isVisible()
     click(panel.blade.leads)
     settle(window)
     assert panel.blade.trail.isVisible()
     assert window.document.job.sheet.machine.compensates
-    svg = prepare(window.document.job, window.background.pipeline())["cut-1.svg"]
-    for (_, points), line in zip(window.desk.blade.cuts, cut_paths(svg), strict=True):
+    svg = prepare(window.document.job, window.pipeline())["cut-1.svg"]
+    for (_, points), line in zip(window.stations["sheet"].state.blade.cuts, cut_paths(svg), strict=True):
         assert shapely.LineString(points).hausdorff_distance(shapely.LineString(line)) < 0.05
     click(panel.after)
     settle(window)
-    assert window.desk.blade.page == 1
+    assert window.stations["sheet"].state.blade.page == 1
     click(panel.blade.follows)
     settle(window)
     assert not blade_items(window)

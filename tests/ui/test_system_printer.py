@@ -20,28 +20,27 @@ from dataclasses import replace
 from pathlib import Path
 from PyQt6.QtCore import QEventLoop, QTimer
 from PyQt6.QtWidgets import QApplication
-from honest_edge.core.values.sheets import SheetSpec
-from honest_edge.ui.prefs import PrefsFile
-from honest_edge.ui.window import MainWindow
+from honest_edge.core.values.sheet import SheetSpec
+from honest_edge.files.prefs import PrefsFile
+from honest_edge.ui.shell.main_window import MainWindow
 
 application, folder, word = QApplication([]), Path(sys.argv[1]), sys.argv[2]
 window = MainWindow(PrefsFile(folder / "settings.json"), folder / "recovery.hedge")
 
 def settle():
     loop, poll = QEventLoop(), QTimer()
-    tasks = lambda: (window.actions_.adding, window.actions_.output)
-    poll.timeout.connect(lambda: None if window.busy or any(t.busy for t in tasks()) else loop.quit())
+    poll.timeout.connect(lambda: None if window.busy else loop.quit())
     poll.start(20)
     loop.exec()
 
-window.actions_.take_files([folder / "disc.png"])
+window.take_files([folder / "disc.png"])
 settle()
 window.document.edit(replace(window.document.job, sheet=SheetSpec(paper="a5")), "paper")
 settle()
-window.actions_.output.print()
+window.stations["files"].print()
 if word == "gone":
     urllib.request.urlopen("http://" + sys.argv[3] + "/taken-away").read()
-window.actions_.output.printing.dialog.accept()
+window.stations["files"].printing.dialog.accept()
 settle()
 print(window.bar.message.text())
 window.pool.wait()

@@ -13,19 +13,20 @@ from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QLineEdit, QMe
 
 from bad_art import kinds_of_bad_art
 from hands import click, drop, type_into, visit
-from honest_edge.app.overview import STATIONS
-from honest_edge.files import whole
-from honest_edge.ui.actions import Actions
-from honest_edge.ui.output import Output
-from honest_edge.ui.theme import DARK, LIGHT
+from honest_edge.files import atomic_write
+from honest_edge.ui.shell.job_files import JobFiles
+from honest_edge.ui.stations.files import write_files
+from honest_edge.ui.stations.registry import STATIONS as ENTRIES
+from honest_edge.ui.widgets.theme import DARK, LIGHT
 
+STATIONS = tuple(entry.key for entry in ENTRIES)
 RADIUS_MM = 100 / 300 * 25.4
 
 
 def test_an_empty_window_says_how_to_begin(window):
     assert "Ctrl+I" in window.table.caption
     assert {button.state for button in window.path_bar.buttons.values()} == {"empty"}
-    assert "Add a picture" in window.panels["art"].under.text()
+    assert "Add a picture" in window.stations["art"].panel.under.text()
 
 
 def test_the_demo_fills_tray_and_stations(with_demo):
@@ -37,7 +38,7 @@ def test_the_demo_fills_tray_and_stations(with_demo):
     assert "Bee: 222 ppi" in window.path_bar.buttons["art"].toolTip()
     for station in STATIONS:
         visit(window, station)
-        assert window.panels[station].answer.text() not in ("", "–")
+        assert window.stations[station].panel.answer.text() not in ("", "–")
         assert window.table.drawing().items()
 
 
@@ -47,8 +48,8 @@ def test_a_dropped_picture_becomes_a_design(window, settle, disc_file):
     (design,) = window.document.job.designs
     assert design.name == "Disc"
     assert design.width_mm == pytest.approx(240 / 300 * 25.4, abs=1e-3)
-    assert window.desk.result.ppi == pytest.approx(300, abs=0.1)
-    assert "300 ppi" in window.panels["art"].answer.text()
+    assert window.workspace.result.ppi == pytest.approx(300, abs=0.1)
+    assert "300 ppi" in window.stations["art"].panel.answer.text()
 
 
 def test_several_pictures_and_one_bad_one(window, settle, disc_file, tmp_path):
@@ -65,14 +66,14 @@ def test_several_pictures_and_one_bad_one(window, settle, disc_file, tmp_path):
 
 def test_a_width_is_typed_in_any_unit_and_undone(with_disc, settle):
     window = with_disc
-    field = window.panels["art"].width_field
+    field = window.stations["art"].panel.width_field
     before = window.document.job.designs[0].width_mm
     type_into(field, "1 1/2 in")
     assert window.document.job.designs[0].width_mm == pytest.approx(38.1)
     settle(window)
     assert field.text() == "38.1 mm"
-    assert "160 ppi" in window.panels["art"].answer.text()
-    assert "soft" in window.panels["art"].sharp.text()
+    assert "160 ppi" in window.stations["art"].panel.answer.text()
+    assert "soft" in window.stations["art"].panel.sharp.text()
     window.document.undo_stack.undo()
     assert window.document.job.designs[0].width_mm == before
     window.document.undo_stack.redo()
@@ -80,7 +81,7 @@ def test_a_width_is_typed_in_any_unit_and_undone(with_disc, settle):
 
 
 def test_a_typed_height_keeps_the_proportions(with_disc, settle):
-    type_into(with_disc.panels["art"].height_field, "50 mm")
+    type_into(with_disc.stations["art"].panel.height_field, "50 mm")
     assert with_disc.document.job.designs[0].width_mm == pytest.approx(50)
 
 
@@ -90,17 +91,17 @@ def test_a_typed_height_keeps_the_proportions(with_disc, settle):
 def test_a_wrong_width_is_said_and_changes_nothing(with_disc, text, words):
     window = with_disc
     before = window.document.job
-    type_into(window.panels["art"].width_field, text)
+    type_into(window.stations["art"].panel.width_field, text)
     assert window.document.job is before
     assert words in window.bar.message.text()
-    assert window.panels["art"].width_field.property("wrong") is True
-    QTest.keyClick(window.panels["art"].width_field, Qt.Key.Key_Escape)
-    assert window.panels["art"].width_field.property("wrong") is False
+    assert window.stations["art"].panel.width_field.property("wrong") is True
+    QTest.keyClick(window.stations["art"].panel.width_field, Qt.Key.Key_Escape)
+    assert window.stations["art"].panel.width_field.property("wrong") is False
 
 
 def test_a_field_does_not_round_the_job(with_disc):
     window = with_disc
-    field = window.panels["art"].width_field
+    field = window.stations["art"].panel.width_field
     exact = window.document.job.designs[0].width_mm
     field.setFocus()
     QTest.keyClick(field, Qt.Key.Key_Return)
@@ -113,27 +114,27 @@ def test_choosing_a_school_moves_the_cut(with_disc, settle):
     visit(window, "edge")
     areas = {}
     for school in ("border", "bleed", "inside", "bare"):
-        click(window.panels["edge"].schools[school])
+        click(window.stations["edge"].panel.schools[school])
         settle(window)
-        areas[school] = window.desk.result.cut.area.area
+        areas[school] = window.workspace.result.cut.area.area
     assert areas["border"] > areas["bleed"] == areas["bare"] > areas["inside"]
-    assert window.panels["edge"].schools["bare"].isChecked()
+    assert window.stations["edge"].panel.schools["bare"].isChecked()
 
 
 def test_a_click_on_the_strip_moves_the_table_there(with_disc, settle):
     window = with_disc
     visit(window, "edge")
-    click(window.panels["edge"].schools["bare"])
+    click(window.stations["edge"].panel.schools["bare"])
     settle(window)
-    plot = window.strip._plot()
-    QTest.mouseClick(window.strip, Qt.MouseButton.LeftButton, pos=plot.center().toPoint())
-    spot = window.strip.spots[0]
+    plot = window.stations["edge"].edge_strip._plot()
+    QTest.mouseClick(window.stations["edge"].edge_strip, Qt.MouseButton.LeftButton, pos=plot.center().toPoint())
+    weak_place = window.stations["edge"].edge_strip.weak_places[0]
     middle = window.table.mapToScene(window.table.viewport().rect().center())
-    assert (middle.x(), middle.y()) == pytest.approx((spot.x_mm, spot.y_mm), abs=0.2)
+    assert (middle.x(), middle.y()) == pytest.approx((weak_place.x_mm, weak_place.y_mm), abs=0.2)
     assert window.table.zoom >= 6
-    QTest.keyClick(window.strip, Qt.Key.Key_Right)
-    assert window.strip.current >= 0
-    assert window.strip.readout(10).startswith("at 1.00 mm: ink ")
+    QTest.keyClick(window.stations["edge"].edge_strip, Qt.Key.Key_Right)
+    assert window.stations["edge"].edge_strip.current >= 0
+    assert window.stations["edge"].edge_strip.readout(10).startswith("at 1.00 mm: ink ")
 
 
 def test_the_cut_line_is_drawn_where_it_is_at_two_scales(with_disc, settle):
@@ -212,11 +213,11 @@ def test_units_and_theme_are_remembered(window, make_window):
     QTest.keyClick(window, Qt.Key.Key_U, Qt.KeyboardModifier.ControlModifier)
     QTest.keyClick(window, Qt.Key.Key_T, Qt.KeyboardModifier.ControlModifier)
     visit(window, "sheet")
-    assert window.panels["sheet"].gap.text() == "0.0984 in"
+    assert window.stations["sheet"].panel.gap.text() == "0.0984 in"
     again = make_window()
     assert (again.prefs.unit, again.prefs.theme) == ("in", "dark")
     assert QColor(again.table.grab().toImage().pixel(400, 300)).name().upper() == DARK.table
-    assert again.actions_.units.text() == "in"
+    assert again.menu.units.text() == "in"
 
 
 def test_a_job_is_saved_opened_and_asked_about(with_disc, settle, make_window, tmp_path, monkeypatch):
@@ -232,10 +233,10 @@ def test_a_job_is_saved_opened_and_asked_about(with_disc, settle, make_window, t
     drop(other, [saved])
     settle(other)
     assert other.document.job == window.document.job
-    type_into(other.panels["art"].width_field, "30 mm")
+    type_into(other.stations["art"].panel.width_field, "30 mm")
     asked = []
     monkeypatch.setattr(
-        Actions, "ask_to_save", staticmethod(lambda *_a: asked.append(1) or QMessageBox.StandardButton.Cancel)
+        JobFiles, "ask_to_save", staticmethod(lambda *_a: asked.append(1) or QMessageBox.StandardButton.Cancel)
     )
     assert not other.close()
     assert asked
@@ -256,7 +257,7 @@ def test_unsaved_work_is_offered_after_a_crash(with_disc, make_window, settle):
     window = with_disc
     window.document.write_recovery()
     again = make_window()
-    again.actions_.offer_recovery()
+    again.jobs.offer_recovery()
     assert "Disc" not in again.bar.message.text()
     assert "Unsaved work" in again.bar.message.text()
     click(again.bar._actions[0])
@@ -270,10 +271,10 @@ def test_files_are_written_and_replaced_only_when_asked(with_demo, settle, tmp_p
     out.mkdir()
     monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_a: str(out))
     visit(window, "files")
-    click(window.panels["files"].write)
+    click(window.stations["files"].panel.write)
     settle(window)
     names = sorted(path.name for path in out.iterdir())
-    sheets = len(window.desk.seen.plan.pages)
+    sheets = len(window.workspace.overview.plan.pages)
     cuts = [f"cut-{n}.{kind}" for n in range(1, sheets + 1) for kind in ("dxf", "svg")]
     assert names == [*cuts, "print.pdf", "report.json", "ticket.pdf"]
     assert f"{len(names)} files are in" in window.bar.message.text()
@@ -281,8 +282,8 @@ def test_files_are_written_and_replaced_only_when_asked(with_demo, settle, tmp_p
     assert len(json.loads((out / "report.json").read_text())["designs"]) == 12
     (out / "print.pdf").write_bytes(b"mine")
     asked = []
-    monkeypatch.setattr(Output, "ask_to_replace", lambda _s, _f, taken, _stale: asked.append(taken) or False)
-    click(window.panels["files"].write)
+    monkeypatch.setattr(write_files, "ask_to_replace", lambda _p, _f, taken, _stale: asked.append(taken) or False)
+    click(window.stations["files"].panel.write)
     settle(window)
     assert "print.pdf" in asked[0]
     assert (out / "print.pdf").read_bytes() == b"mine"
@@ -299,7 +300,7 @@ def test_sheets_that_are_needed_no_longer_are_taken_away_if_agreed(with_disc, se
         window.document.edit(window.document.job.with_design(replace(design, copies=copies)), "copies")
         settle(window)
         visit(window, "files")
-        click(window.panels["files"].write)
+        click(window.stations["files"].panel.write)
         settle(window)
     assert "Taken away, as no part of it any more: cut-2.svg, cut-2.dxf" in questions[0]
     assert sorted(path.name for path in out.iterdir()) == sorted(
@@ -313,15 +314,15 @@ def test_a_full_disk_is_said_calmly_and_nothing_is_lost(with_disc, settle, tmp_p
     def full(_handle):
         raise OSError(28, "No space left on device")
 
-    monkeypatch.setattr(whole.os, "fsync", full)
+    monkeypatch.setattr(atomic_write.os, "fsync", full)
     monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_a: str(out))
     visit(window, "files")
-    click(window.panels["files"].write)
+    click(window.stations["files"].panel.write)
     settle(window)
     assert "disk is full" in window.bar.message.text()
     assert not list(out.iterdir())
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a: (str(tmp_path / "job.hedge"), ""))
-    assert not window.actions_.save()
+    assert not window.jobs.save()
     assert not window.document.is_saved
 
 
@@ -329,8 +330,8 @@ def test_writing_can_be_cancelled(with_demo, settle, tmp_path, monkeypatch):
     window, out = with_demo, tmp_path / "out"
     monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_a: str(out))
     visit(window, "files")
-    click(window.panels["files"].write)
-    click(window.panels["files"].cancel)
+    click(window.stations["files"].panel.write)
+    click(window.stations["files"].panel.cancel)
     settle(window)
     assert "cancelled" in window.bar.message.text()
     assert not out.exists()
@@ -345,7 +346,7 @@ def test_bad_art_is_said_in_one_calm_line(window, settle, tmp_path):
             said = window.bar.message.text()
             assert not window.document.job.designs, name
         else:  # the art: the design stays, so that it can be mended
-            said = window.panels["art"].under.text()
+            said = window.stations["art"].panel.under.text()
             assert window.path_bar.buttons["outline"].state == "blocked", name
             window.document.undo_stack.undo()
         assert words in said, name
@@ -354,18 +355,18 @@ def test_bad_art_is_said_in_one_calm_line(window, settle, tmp_path):
 
 def test_a_design_too_large_blocks_the_sheet_and_nothing_else(with_disc, settle):
     window = with_disc
-    type_into(window.panels["art"].width_field, "40 cm")
+    type_into(window.stations["art"].panel.width_field, "40 cm")
     settle(window)
     assert window.path_bar.buttons["sheet"].state == "blocked"
     assert window.path_bar.buttons["outline"].state == "done"
     visit(window, "sheet")
-    assert "make it smaller" in window.panels["sheet"].under.text()
+    assert "make it smaller" in window.stations["sheet"].panel.under.text()
     visit(window, "files")
-    assert not window.panels["files"].write.isEnabled()
+    assert not window.stations["files"].panel.write.isEnabled()
 
 
 def test_copies_stay_within_their_range(with_disc, settle):
-    count = with_disc.panels["art"].copies
+    count = with_disc.stations["art"].panel.copies
     assert (count.minimum(), count.maximum()) == (0, 10_000)
     count.setFocus()
     count.selectAll()
@@ -383,21 +384,21 @@ def test_copies_stay_within_their_range(with_disc, settle):
 def test_marks_that_cannot_be_printed_are_refused_in_words(with_disc, settle):
     window = with_disc
     visit(window, "sheet")
-    type_into(window.panels["sheet"].marks.inset, "1 mm")
+    type_into(window.stations["sheet"].panel.marks.inset, "1 mm")
     settle(window)
-    assert "printer cannot print" in window.panels["sheet"].under.text()
-    type_into(window.panels["sheet"].marks.inset, "14 mm")
+    assert "printer cannot print" in window.stations["sheet"].panel.under.text()
+    type_into(window.stations["sheet"].panel.marks.inset, "14 mm")
     settle(window)
-    assert "1 sheet" in window.panels["sheet"].answer.text()
-    type_into(window.panels["sheet"].marks.length, "2 m")
+    assert "1 sheet" in window.stations["sheet"].panel.answer.text()
+    type_into(window.stations["sheet"].panel.marks.length, "2 m")
     assert "mark length must be" in window.bar.message.text()
 
 
 def test_sheets_are_leafed_through(with_demo):
     window = with_demo
     visit(window, "sheet")
-    panel = window.panels["sheet"]
-    sheets = len(window.desk.seen.plan.pages)
+    panel = window.stations["sheet"].panel
+    sheets = len(window.workspace.overview.plan.pages)
     assert sheets > 1
     for number in range(1, sheets + 1):
         assert panel.page_words.text().startswith(f"Sheet {number} of {sheets}")
@@ -412,11 +413,11 @@ def test_outline_settings_reach_the_result(with_demo, settle):
     window = with_demo
     window.take(next(d.key for d in window.document.job.designs if d.name == "Teapot"))
     visit(window, "outline")
-    assert window.desk.result.outline.hole_count == 1
-    panel = window.panels["outline"]
+    assert window.workspace.result.outline.hole_count == 1
+    panel = window.stations["outline"].panel
     type_into(panel.hole, "")
     settle(window)
-    assert window.desk.result.outline.hole_count == 0
+    assert window.workspace.result.outline.hole_count == 0
     panel.nodes.click()
     assert any(type(item).__name__ == "NodesItem" for item in window.table.drawing().items())
     type_into(panel.tolerance.field, "loose")
@@ -438,9 +439,9 @@ def test_an_edit_while_older_work_runs_shows_the_newest(with_disc, settle):
     window = with_disc
     visit(window, "edge")
     for offset in ("3 mm", "1 mm", "4 mm", "2.5 mm"):
-        type_into(window.panels["edge"].offset, offset)
+        type_into(window.stations["edge"].panel.offset, offset)
     settle(window)
-    left, _, right, _ = window.desk.result.cut.area.bounds
+    left, _, right, _ = window.workspace.result.cut.area.bounds
     assert right - left == pytest.approx(2 * (RADIUS_MM + 2.5), abs=0.05)
 
 
@@ -455,14 +456,14 @@ def test_nothing_sticks_out_of_the_window(with_demo, size):
         button = window.path_bar.buttons[station]
         corner = button.mapTo(window, button.rect().bottomRight())
         assert corner.x() < window.width()
-        panel = window.panels[station]
+        panel = window.stations[station].panel
         assert panel.widget().minimumSizeHint().width() <= panel.viewport().width() + 1, station
     visit(window, "art")
     for design in window.document.job.designs:
         window.take(design.key)
         for layer in design.layers:  # each kind of layer has fields of its own
-            window.panels.layers.take((layer.key,))
-            panel = window.panels["art"]
+            window.stations["art"].layers.take((layer.key,))
+            panel = window.stations["art"].panel
             QApplication.processEvents()
             assert panel.widget().minimumSizeHint().width() <= panel.viewport().width() + 1, layer.title
 
@@ -470,7 +471,7 @@ def test_nothing_sticks_out_of_the_window(with_demo, size):
 def test_long_names_are_shortened_in_the_middle(with_disc):
     window = with_disc
     long_name = "A very long name of a design that never ends " * 3
-    type_into(window.panels["art"].name, long_name)
+    type_into(window.stations["art"].panel.name, long_name)
     assert window.document.job.designs[0].name == long_name.strip()
     window.top_bar.title.set_whole(long_name)
     assert "…" in window.top_bar.title.text()
@@ -478,11 +479,11 @@ def test_long_names_are_shortened_in_the_middle(with_disc):
 
 
 def test_every_control_has_a_name_for_screen_readers(with_demo):
-    for panel in (*with_demo.panels.values(), with_demo.panels.layers):
+    for panel in (*(with_demo.stations[key].panel for key in STATIONS), with_demo.stations["art"].picture):
         for kind in (QLineEdit, QComboBox, QSpinBox):
             for control in panel.findChildren(kind):
                 if control.objectName() != "qt_spinbox_lineedit":
-                    assert control.accessibleName(), f"{panel.station}: {control}"
+                    assert control.accessibleName(), f"{panel.question.text()}: {control}"
 
 
 def test_docs_show_every_view(root: Path):

@@ -15,9 +15,9 @@ import msgspec
 
 from honest_edge.cli.sheet_options import add_sheet_options, sheet_of, stock_of
 from honest_edge.cli.typed import length, number, pair
-from honest_edge.core.values.bench import BenchError, Scatter
 from honest_edge.core.values.errors import BlockedError, HonestEdgeError
-from honest_edge.core.values.sheets import SheetSpec, Stock
+from honest_edge.core.values.misregistration import Misregistration, Scatter
+from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.core.values.specs import (
     SCHOOL_DEFAULTS,
     ArtSource,
@@ -26,10 +26,11 @@ from honest_edge.core.values.specs import (
     check_copies,
     check_width,
 )
+from honest_edge.core.values.stock import Stock
 from honest_edge.core.values.units import Unit, format_length
 
 if TYPE_CHECKING:
-    from honest_edge.app.pipeline import Pipeline
+    from honest_edge.app.results.pipeline import Pipeline
     from honest_edge.core.imaging.leaks import Leak
     from honest_edge.core.values.job import Job
 
@@ -212,8 +213,8 @@ def _outline(options: argparse.Namespace) -> None:
     from honest_edge.core.imaging.background import clear_background
     from honest_edge.core.outline.outline import fit_area, greatest_deviation_mm, outline_of
     from honest_edge.core.outline.trace import trace_pixels
+    from honest_edge.files.atomic_write import write_set
     from honest_edge.files.read_art import read_art, read_bytes
-    from honest_edge.files.whole import write_set
     from honest_edge.files.write_svg import outline_svg
 
     width_mm = _width(options.width)
@@ -278,14 +279,14 @@ def _say_notes(name: str, notes: Sequence[str]) -> None:
 
 
 def _prepare(options: argparse.Namespace) -> None:
-    from honest_edge.app.holder import JobHolder, with_designs
-    from honest_edge.app.pipeline import Pipeline
-    from honest_edge.app.prepare import prepare
-    from honest_edge.app.starting import design_from
+    from honest_edge.app.edits.job_holder import JobHolder, with_designs
+    from honest_edge.app.edits.open_art import design_from
+    from honest_edge.app.output.prepare_files import prepare
+    from honest_edge.app.results.pipeline import Pipeline
     from honest_edge.core.values.job import ASSUMED_DRIFT_MM, Job
+    from honest_edge.files.atomic_write import write_set
     from honest_edge.files.read_art import read_bytes
     from honest_edge.files.report import leftovers
-    from honest_edge.files.whole import write_set
 
     width_mm = _width(options.width)
     check_copies(options.copies)
@@ -319,14 +320,14 @@ def _prepare(options: argparse.Namespace) -> None:
 
 def _bettered(job: Job, pipeline: Pipeline, seconds: float) -> Job:
     """Return the job with the best layout that is found in so many seconds."""
-    from honest_edge.app.looking import overview
-    from honest_edge.app.sheet_edits import improved, with_layout
+    from honest_edge.app.edits.sheet_edits import improved, with_layout
+    from honest_edge.app.results.compute_overview import compute_overview
 
-    seen = overview(job, pipeline)
-    if seen.plan is None:
+    overview = compute_overview(job, pipeline)
+    if overview.plan is None:
         return job  # preparing says why
     end = time.monotonic() + seconds
-    return with_layout(seen, improved(seen, found=lambda _plan: None, cancelled=lambda: time.monotonic() > end))
+    return with_layout(overview, improved(overview, found=lambda _plan: None, cancelled=lambda: time.monotonic() > end))
 
 
 def _recipe(options: argparse.Namespace) -> OutlineRecipe:
@@ -349,14 +350,14 @@ def _edge(options: argparse.Namespace) -> EdgeRecipe:
     )
 
 
-def _error(options: argparse.Namespace) -> BenchError | None:
+def _error(options: argparse.Namespace) -> Misregistration | None:
     """Return the error that was typed; None where nothing was."""
     if all(v is None for v in (options.shift, options.bias, options.rotate, options.scale, options.repeat)):
         return None
     shift_mm = length("--shift", options.shift, 0.0)
     bias_x, bias_y = pair("--bias", options.bias)
     scale = Scatter(spread=number("--scale", options.scale, "%"))
-    return BenchError(
+    return Misregistration(
         shift_x_mm=Scatter(bias=bias_x, spread=shift_mm),
         shift_y_mm=Scatter(bias=bias_y, spread=shift_mm),
         rotation_deg=Scatter(spread=number("--rotate", options.rotate, "deg")),
@@ -367,14 +368,14 @@ def _error(options: argparse.Namespace) -> BenchError | None:
 
 
 def _profile(options: argparse.Namespace) -> None:
-    from honest_edge.app.edge_record import edge_record
-    from honest_edge.app.holder import JobHolder
-    from honest_edge.app.pipeline import Pipeline
-    from honest_edge.app.starting import design_from
-    from honest_edge.core.values.bench import VISIBLE_MM, SheetPlace
+    from honest_edge.app.edits.job_holder import JobHolder
+    from honest_edge.app.edits.open_art import design_from
+    from honest_edge.app.results.pipeline import Pipeline
+    from honest_edge.app.views.edge_record import edge_record
     from honest_edge.core.values.job import Job
+    from honest_edge.core.values.misregistration import VISIBLE_MM, SheetPlace
+    from honest_edge.files.atomic_write import write_set
     from honest_edge.files.read_art import read_bytes
-    from honest_edge.files.whole import write_set
 
     width_mm, (x_mm, y_mm), holder = _width(options.width), pair("--at", options.at), JobHolder()
     job = Job(

@@ -10,7 +10,10 @@ from typing import get_args
 
 from honest_edge.cli.typed import length
 from honest_edge.core.values.errors import UsageError
-from honest_edge.core.values.sheets import PAPER_MM, Grouping, MarkKind, SheetSpec, Stock, Turning, with_mark_kind
+from honest_edge.core.values.marks import MarkKind, with_mark_kind
+from honest_edge.core.values.papers import PAPER_MM
+from honest_edge.core.values.sheet import Grouping, SheetSpec, Turning
+from honest_edge.core.values.stock import Stock
 
 
 def add_sheet_options(command: argparse.ArgumentParser) -> None:

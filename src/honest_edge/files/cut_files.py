@@ -6,7 +6,7 @@ from collections.abc import Collection, Iterator, Sequence
 from dataclasses import replace
 from typing import get_args
 
-from honest_edge.core.values.sheets import CutFormat, Machine
+from honest_edge.core.values.machine import CutFormat, Machine
 from honest_edge.core.values.specs import LineKind
 from honest_edge.files.sheet_page import SheetPage
 from honest_edge.files.write_cut_pdf import cut_pdf

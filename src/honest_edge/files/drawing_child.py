@@ -22,6 +22,7 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from honest_edge.core.values.errors import ArtError
+from honest_edge.files.font_folder import FONT_FOLDER, WINDOW_FONTS
 
 MEMORY_BYTES = 4_000_000_000
 POINTS_PER_INCH = 72.0
@@ -133,7 +134,7 @@ def _svg(data: bytes, request: Request) -> Drawn:
 
     gate = gated(data, request.name)
     width, height = _raster(gate.width_mm, gate.height_mm, request)
-    fonts = sorted(str(path) for path in (Path(__file__).parents[1] / "ui" / "fonts").glob("*.ttf"))
+    fonts = sorted(str(path) for path in FONT_FOLDER.glob(WINDOW_FONTS))
     png = resvg_py.svg_to_bytes(
         svg_string=gate.text,
         width=width,

@@ -13,7 +13,7 @@ from typing import get_args
 from honest_edge.core.edge.bleed import PrintArt
 from honest_edge.core.geometry.paths import affine, polygon_of
 from honest_edge.core.sheet.media import Box
-from honest_edge.core.values.sheets import Machine
+from honest_edge.core.values.machine import Machine
 from honest_edge.core.values.specs import LineKind
 from honest_edge.files.print_png import page_png
 from honest_edge.files.sheet_page import SheetPage

@@ -9,7 +9,7 @@ from xml.sax.saxutils import escape
 
 from PIL import Image, ImageDraw
 
-from honest_edge.core.values.sheets import Machine
+from honest_edge.core.values.machine import Machine
 from honest_edge.core.values.units import MM_PER_INCH
 from honest_edge.files.print_png import page_png
 from honest_edge.files.sheet_page import SheetPage

@@ -17,8 +17,10 @@ import msgspec
 import tomli_w
 
 from honest_edge.core.values.errors import FileError, UsageError
-from honest_edge.core.values.sheets import MACHINES, PRINTERS, STOCKS, Machine, Printer, Stock
-from honest_edge.files.whole import write_set
+from honest_edge.core.values.machine import MACHINES, Machine
+from honest_edge.core.values.printer import PRINTERS, Printer
+from honest_edge.core.values.stock import STOCKS, Stock
+from honest_edge.files.atomic_write import write_set
 
 Profile = Machine | Printer | Stock
 Kind = Literal["machine", "printer", "stock"]

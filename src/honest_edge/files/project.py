@@ -13,20 +13,16 @@ import zlib
 from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
 
 import msgspec
 
 from honest_edge.core.values.errors import FileError, UsageError
 from honest_edge.core.values.job import Job
+from honest_edge.files.atomic_write import write_set
+from honest_edge.files.job_versions import VERSION, migrated, unknown_keys
 from honest_edge.files.report import schema_of
-from honest_edge.files.whole import write_set
 
 MIMETYPE = b"application/vnd.honest-edge.job+zip"
-VERSION = 4
-"""1 knew no source, corrections, threshold or smoothness, 2 no layers; both are read as they stand. Up to 3 the
-printer's rim and the marks stood with the sheet, where now the printer and the machine have them."""
-
 # what zipfile raises on damaged archives, offsets outside the file included
 _DAMAGE = (
     zipfile.BadZipFile,
@@ -41,7 +37,23 @@ _DAMAGE = (
     zlib.error,
 )
 _MOST_BYTES = 2_000_000_000
+_MOST_NAMED = 3
 _FIXED_TIME = (1980, 1, 1, 0, 0, 0)  # the earliest a zip can state: equal jobs give equal bytes
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LoadedProject:
+    """A project as it was read.
+
+    Attributes:
+        job: the job.
+        assets: its originals by SHA-256.
+        notes: what of the file could not be taken over, each one sentence.
+    """
+
+    job: Job
+    assets: dict[str, bytes]
+    notes: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -79,8 +91,8 @@ def save_project(path: Path, job: Job, assets: Mapping[str, bytes]) -> None:
     write_set(path.parent, {path.name: project_bytes(job, assets)}, replace=True)
 
 
-def load_project(path: Path) -> tuple[Job, dict[str, bytes]]:
-    """Return the job and its originals by SHA-256.
+def load_project(path: Path) -> LoadedProject:
+    """Return the job with its originals.
 
     Raises:
         FileError: unreadable, no project, damaged, or newer than this version.
@@ -92,8 +104,8 @@ def load_project(path: Path) -> tuple[Job, dict[str, bytes]]:
     return parse_project(data, path.name)
 
 
-def parse_project(data: bytes, name: str) -> tuple[Job, dict[str, bytes]]:
-    """Return the job and the originals in a project file's bytes.
+def parse_project(data: bytes, name: str) -> LoadedProject:
+    """Return the job with its originals in a project file's bytes.
 
     Raises:
         FileError: as for ``load_project``.
@@ -101,12 +113,12 @@ def parse_project(data: bytes, name: str) -> tuple[Job, dict[str, bytes]]:
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             _check_archive(archive, name)
-            job = _job(archive.read("job.json"), name)
+            job, notes = _job(archive.read("job.json"), name)
             named = {asset: title for design in job.designs for asset, title in design.assets.items()}
             assets = {asset: _asset(archive, asset, title, name) for asset, title in named.items()}
     except _DAMAGE as error:
         raise FileError(f"{name} is no whole Honest Edge project ({_short(error)}): open an earlier copy") from None
-    return job, assets
+    return LoadedProject(job=job, assets=assets, notes=notes)
 
 
 def _short(error: Exception) -> str:
@@ -127,31 +139,22 @@ def _check_archive(archive: zipfile.ZipFile, name: str) -> None:
         raise FileError(f"{name} would unpack to {total / 1e9:.1f} GB, more than {_MOST_BYTES / 1e9:.0f} GB")
 
 
-def _job(text: bytes, name: str) -> Job:
+def _job(text: bytes, name: str) -> tuple[Job, tuple[str, ...]]:
+    """Return the job in ``job.json``, and what it holds that this version does not know."""
     try:
-        version = msgspec.json.decode(text, type=_VersionOnly).version
-        if version > VERSION:
-            raise FileError(f"{name} was saved by a newer Honest Edge (format {version}): update this one first")
         found = msgspec.json.decode(text)
-        if version < 4:
-            _give_to_profiles(found["job"].get("sheet", {}))
-        return msgspec.convert(found, type=Envelope).job
-    except (msgspec.DecodeError, UnicodeDecodeError, KeyError, AttributeError) as error:
+        envelope = migrated(found, name)
+        job = msgspec.convert(envelope, type=Envelope).job
+    except (msgspec.DecodeError, UnicodeDecodeError, KeyError, AttributeError, TypeError) as error:
         raise FileError(f"{name} holds a job that cannot be read: {error}") from None
     except UsageError as error:
         raise FileError(f"{name} holds a job that cannot be used: {error}") from None
-
-
-def _give_to_profiles(sheet: dict[str, Any]) -> None:
-    """Move what older files kept with the sheet to the printer and the machine."""
-    if "rim_mm" in sheet:
-        sheet["printer"] = {"rim_mm": sheet.pop("rim_mm")}
-    if "marks" in sheet:
-        sheet["machine"] = {"marks": sheet.pop("marks")}
-
-
-class _VersionOnly(msgspec.Struct):
-    version: int
+    unknown = unknown_keys(envelope["job"], msgspec.to_builtins(job))
+    if not unknown:
+        return job, ()
+    more = f" and {len(unknown) - _MOST_NAMED} more" if len(unknown) > _MOST_NAMED else ""
+    named = ", ".join(f"“{key[:60]}”" for key in unknown[:_MOST_NAMED])
+    return job, (f"{name} holds {named}{more}, which this version does not know: saving leaves it out.",)
 
 
 def _asset(archive: zipfile.ZipFile, asset: str, file_name: str, name: str) -> bytes:

@@ -15,7 +15,7 @@ from PIL import ExifTags, Image, ImageCms, ImageOps, UnidentifiedImageError
 from honest_edge.core.values.artwork import Artwork, SizeSource
 from honest_edge.core.values.errors import ArtError
 from honest_edge.core.values.specs import ArtSource
-from honest_edge.files.kinds import PICTURE_SUFFIXES, VECTOR_KINDS, DrawnKind, drawn_kind
+from honest_edge.files.file_kinds import PICTURE_SUFFIXES, VECTOR_KINDS, DrawnKind, drawn_kind
 
 FORMATS = ("PNG", "JPEG", "WEBP", "TIFF", "BMP")
 MOST_PIXELS = 120_000_000

@@ -10,7 +10,7 @@ from pathlib import Path
 import msgspec
 
 REPORT_NAME = "report.json"
-REPORT_VERSION = 3
+REPORT_VERSION = 4
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -27,11 +27,22 @@ class ReportSpot:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ReportFinding:
-    """Something that needs a look."""
+    """Something that needs a look.
+
+    Attributes:
+        check: which check found it.
+        station: where it is looked at and mended.
+        severity: "blocks", "look" or "note".
+        message, remedy: what it is, and what to do about it.
+        boxes_mm: boxes round the places, left, top, right, bottom; in the art's frame for a design, else the sheet's.
+    """
 
     check: str
+    station: str
+    severity: str
     message: str
     remedy: str
+    boxes_mm: tuple[tuple[float, float, float, float], ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -114,6 +125,7 @@ class Report:
     assumed_drift_mm: float
     designs: tuple[ReportDesign, ...]
     sheets: tuple[ReportSheet, ...]
+    findings: tuple[ReportFinding, ...]
     files: tuple[ReportFile, ...]
 
 

@@ -14,7 +14,7 @@ from honest_edge.core.geometry.paths import CurveRing, Floats
 from honest_edge.core.sheet.blade import blade_path
 from honest_edge.core.sheet.cut_order import ordered, with_smooth_start
 from honest_edge.core.sheet.plan import Placement, Plan
-from honest_edge.core.values.sheets import Machine
+from honest_edge.core.values.machine import Machine
 from honest_edge.core.values.specs import Colour, LineKind
 
 _ALWAYS = ("kiss", "through")  # groups that are there even when they are empty

@@ -7,10 +7,10 @@ import struct
 import threading
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
-from importlib import resources
 from pathlib import Path
 
 from honest_edge.core.layers.typeface import Typeface
+from honest_edge.files.font_folder import FONT_FOLDER
 
 SUFFIXES = (".ttf", ".otf", ".ttc", ".otc")
 FALLBACK = ("Atkinson Hyperlegible Next", "Regular")
@@ -100,13 +100,7 @@ def font_library() -> FontLibrary:
 
 def words_file() -> Path:
     """Return the plain font that ships, as a file."""
-    return shipped_folders()[1] / "AtkinsonHyperlegibleNext-400.ttf"
-
-
-def shipped_folders() -> tuple[Path, ...]:
-    """Return where the application's own fonts lie."""
-    root = Path(str(resources.files("honest_edge")))
-    return root / "files" / "fonts", root / "ui" / "fonts"
+    return FONT_FOLDER / "AtkinsonHyperlegibleNext-400.ttf"
 
 
 def font_folders() -> tuple[Path, ...]:
@@ -114,7 +108,7 @@ def font_folders() -> tuple[Path, ...]:
     home = Path.home()
     data_home = Path(os.environ.get("XDG_DATA_HOME") or home / ".local" / "share")
     data_dirs = (os.environ.get("XDG_DATA_DIRS") or "/usr/local/share:/usr/share").split(":")
-    return (*shipped_folders(), data_home / "fonts", home / ".fonts", *(Path(d) / "fonts" for d in data_dirs if d))
+    return (FONT_FOLDER, data_home / "fonts", home / ".fonts", *(Path(d) / "fonts" for d in data_dirs if d))
 
 
 def _font_files(folder: Path) -> Iterator[Path]:

@@ -12,7 +12,7 @@ from decimal import Decimal
 import pikepdf
 from pikepdf import Array, Dictionary, Name
 
-from honest_edge.core.values.sheets import Machine
+from honest_edge.core.values.machine import Machine
 from honest_edge.core.values.specs import Colour, LineKind
 from honest_edge.core.values.units import MM_PER_INCH
 from honest_edge.files.pdf_path import number, path_operators

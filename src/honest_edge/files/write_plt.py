@@ -8,7 +8,7 @@ from __future__ import annotations
 import itertools
 
 from honest_edge.core.geometry.paths import CurveRing
-from honest_edge.core.values.sheets import Machine
+from honest_edge.core.values.machine import Machine
 from honest_edge.files.sheet_page import SheetPage
 
 UNITS_PER_MM = 40

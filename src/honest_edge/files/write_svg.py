@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from honest_edge.core.geometry.paths import CurveRing
-from honest_edge.core.values.sheets import Machine
+from honest_edge.core.values.machine import Machine
 from honest_edge.core.values.specs import Colour, LineKind
 from honest_edge.files.sheet_page import SheetPage
 

@@ -1,12 +1,12 @@
-"""Which school suits, from the art's own rim."""
+"""Which school suits, from the art's own art_edge."""
 
 import numpy as np
 import pytest
 
 from edges import made
 from honest_edge.core.edge.advice import advise, traits_of
-from honest_edge.core.values.sheets import Stock
 from honest_edge.core.values.specs import SCHOOL_DEFAULTS
+from honest_edge.core.values.stock import Stock
 from pictures import coverage, disc, rgba
 
 SHARES = {"border": 0.97, "bleed": 0.98, "inside": 0.99, "bare": 0.1}
@@ -26,7 +26,7 @@ def art(kind):
 
 def traits(kind, stock=Stock()):  # noqa: B008 - a frozen value
     edge = made(art(kind), SCHOOL_DEFAULTS["bleed"], stock=stock)
-    return traits_of(edge.rim, edge.outline)
+    return traits_of(edge.art_edge, edge.outline)
 
 
 @pytest.mark.parametrize("kind", ["uniform", "gradient", "pattern", "unseen"])

@@ -9,8 +9,8 @@ import pytest
 from skimage.color import deltaE_ciede2000, rgb2lab
 
 from edges import PIXEL_MM, made
-from honest_edge.core.values.bench import MARKS_MIDDLE, VISIBLE_MM, assumed_error
 from honest_edge.core.values.errors import BlockedError
+from honest_edge.core.values.misregistration import MARKS_MIDDLE, VISIBLE_MM, assumed_misregistration
 from honest_edge.core.values.specs import SCHOOL_DEFAULTS, EdgeRecipe
 from pictures import coverage, disc, levels, rgba
 
@@ -23,8 +23,8 @@ def prepared(pixels, recipe):
     return edge.cut, edge.art
 
 
-def spots(edge, within_mm, visible_mm=VISIBLE_MM):
-    return edge.spots(assumed_error(within_mm), MARKS_MIDDLE, visible_mm)
+def weak_places(edge, within_mm, visible_mm=VISIBLE_MM):
+    return edge.weak_places(assumed_misregistration(within_mm), MARKS_MIDDLE, visible_mm)
 
 
 def disc_art(cover=None):
@@ -154,23 +154,23 @@ def test_a_stripe_that_runs_off_the_edge_is_no_detail():
 
 def test_an_error_beyond_the_bleed_shows_white_and_within_it_nothing():
     edge = made(disc_art(), EdgeRecipe(school="bleed", offset_mm=0, bleed_mm=0.6, ease_mm=0)).profile
-    assert spots(edge, 0.4) == ()
-    (spot,) = spots(edge, 0.8)
-    assert spot.trouble == "white"
-    assert spot.room_mm == pytest.approx(0.6, abs=0.03)
-    assert spot.end_mm - spot.start_mm == pytest.approx(edge.length_mm, rel=0.01)
+    assert weak_places(edge, 0.4) == ()
+    (weak_place,) = weak_places(edge, 0.8)
+    assert weak_place.trouble == "white"
+    assert weak_place.room_mm == pytest.approx(0.6, abs=0.03)
+    assert weak_place.end_mm - weak_place.start_mm == pytest.approx(edge.length_mm, rel=0.01)
 
 
 def test_a_bare_edge_shows_any_error_and_white_art_none():
-    assert spots(made(disc_art(), SCHOOL_DEFAULTS["bare"]).profile, 0.4)
+    assert weak_places(made(disc_art(), SCHOOL_DEFAULTS["bare"]).profile, 0.4)
     white = disc_art()
     white[..., :3] = 255
-    assert spots(made(white, SCHOOL_DEFAULTS["bare"]).profile, 1.0) == ()
+    assert weak_places(made(white, SCHOOL_DEFAULTS["bare"]).profile, 1.0) == ()
 
 
 def test_the_band_is_what_19_of_20_errors_sweep():
     edge = made(disc_art(), SCHOOL_DEFAULTS["bleed"]).profile
-    low, high = edge.band(assumed_error(0.5), MARKS_MIDDLE)
+    low, high = edge.band(assumed_misregistration(0.5), MARKS_MIDDLE)
     assert low == pytest.approx(-0.5, abs=1e-6)
     assert high == pytest.approx(0.5, abs=1e-6)
 

@@ -14,24 +14,24 @@ from edges import exact_model, made
 from honest_edge.core.edge.changes import smallest_change
 from honest_edge.core.edge.forecast import FINE, LIVE, drawn_errors, excess_of, farthest_mm, forecast, place_chances
 from honest_edge.core.edge.sheet_chance import all_clean
-from honest_edge.core.values.bench import (
+from honest_edge.core.values.errors import UsageError
+from honest_edge.core.values.misregistration import (
     MARKS_MIDDLE,
-    BenchError,
+    Misregistration,
     Scatter,
     SheetPlace,
-    assumed_error,
+    assumed_misregistration,
     within_mm,
 )
-from honest_edge.core.values.errors import UsageError
-from honest_edge.core.values.sheets import Stock
 from honest_edge.core.values.specs import SCHOOL_DEFAULTS, EdgeRecipe
+from honest_edge.core.values.stock import Stock
 from pictures import coverage, disc, rgba, star
 
 DISC = shapely.Point(20, 20).buffer(12, quad_segs=180)
 
 
 def shift(spread, bias_x=0.0):
-    return BenchError(shift_x_mm=Scatter(bias=bias_x, spread=spread), shift_y_mm=Scatter(spread=spread))
+    return Misregistration(shift_x_mm=Scatter(bias=bias_x, spread=spread), shift_y_mm=Scatter(spread=spread))
 
 
 def share(model, error, place=MARKS_MIDDLE, visible_mm=0.0, fineness=FINE):
@@ -66,14 +66,14 @@ def test_rotation_grows_with_the_distance_from_the_marks(away_mm, turn_deg):
     model = exact_model(small, ink=small.buffer(0.3, quad_segs=90))
     place = SheetPlace(x_mm=0.6 * away_mm, y_mm=-0.8 * away_mm, turn_deg=turn_deg)
     moved = math.radians(0.15) * away_mm
-    error = BenchError(rotation_deg=Scatter(spread=0.15))
+    error = Misregistration(rotation_deg=Scatter(spread=0.15))
     assert share(model, error, place) == pytest.approx(math.erf(0.3 / moved / math.sqrt(2)), abs=0.005)
 
 
 def test_scale_moves_a_sticker_by_its_place():
     small = shapely.Point(0, 0).buffer(2, quad_segs=90)
     model = exact_model(small, ink=small.buffer(0.3, quad_segs=90))
-    error = BenchError(scale_x_percent=Scatter(bias=0.1, spread=0.2))
+    error = Misregistration(scale_x_percent=Scatter(bias=0.1, spread=0.2))
     seen = share(model, error, SheetPlace(x_mm=100))
     # the sticker's own rim, 2 mm nearer or farther, moves 2 % more or less
     assert seen == pytest.approx(norm.cdf(0.3, 0.1, 0.2) - norm.cdf(-0.3, 0.1, 0.2), abs=0.01)
@@ -91,7 +91,7 @@ def test_detail_counts_as_white_does():
 def test_five_errors_at_once_agree_with_errors_drawn_one_by_one():
     star = shapely.Polygon([(20 + r * math.cos(a), 20 + r * math.sin(a)) for a, r in _star()])
     model = exact_model(star, ink=star.buffer(0.5), detail=shapely.Point(20, 20).buffer(7.2))
-    error = BenchError(
+    error = Misregistration(
         shift_x_mm=Scatter(bias=0.1, spread=0.2),
         shift_y_mm=Scatter(bias=-0.05, spread=0.25),
         rotation_deg=Scatter(spread=0.1),
@@ -113,9 +113,9 @@ def _star():
 
 def test_no_error_is_certain_and_centimetres_are_hopeless():
     model = exact_model(DISC, ink=DISC.buffer(0.3, quad_segs=90))
-    none = forecast(model, BenchError(), MARKS_MIDDLE, visible_mm=0.0)
+    none = forecast(model, Misregistration(), MARKS_MIDDLE, visible_mm=0.0)
     assert (none.share_clean, none.uncertainty) == (1.0, 0.0)
-    late = BenchError(shift_x_mm=Scatter(bias=1.0))
+    late = Misregistration(shift_x_mm=Scatter(bias=1.0))
     assert share(model, late) == 0.0
     assert share(model, shift(20)) < 0.001
     with pytest.raises(UsageError, match="must be 0 to 20 mm"):
@@ -125,12 +125,12 @@ def test_no_error_is_certain_and_centimetres_are_hopeless():
 def test_what_can_never_go_wrong_is_clean():
     model = exact_model(DISC)
     assert share(model, shift(1)) == 1
-    assert share(model, assumed_error(3)) == 1
+    assert share(model, assumed_misregistration(3)) == 1
 
 
 @given(st.floats(0.05, 2.0))
 def test_an_assumed_distance_is_kept_19_times_of_20(distance):
-    error = assumed_error(distance)
+    error = assumed_misregistration(distance)
     assert rayleigh.cdf(distance, scale=error.shift_x_mm.spread) == pytest.approx(0.95)
     assert within_mm(error) == pytest.approx(distance)
 
@@ -159,7 +159,7 @@ def test_the_likely_worst_of_twenty_is_as_far_as_one_in_twenty_goes():
 
 def test_a_place_has_the_chance_of_its_own_normal():
     points, normals = np.array([[32.0, 20.0], [20.0, 32.0]]), np.array([[1.0, 0.0], [0.0, 1.0]])
-    error = BenchError(shift_x_mm=Scatter(spread=0.2), shift_y_mm=Scatter(bias=0.1, spread=0.4))
+    error = Misregistration(shift_x_mm=Scatter(spread=0.2), shift_y_mm=Scatter(bias=0.1, spread=0.4))
     found = place_chances(points, normals, np.array([0.3, 0.3]), np.array([20.0, 20.0]), error, MARKS_MIDDLE)
     assert found == pytest.approx([norm.sf(0.3, 0, 0.2), norm.sf(0.3, 0.1, 0.4)])
 
@@ -174,7 +174,7 @@ def test_the_reach_of_a_model_covers_the_error():
 def test_a_whole_sheet_is_harder_than_a_sticker_where_stickers_differ():
     model = exact_model(DISC, ink=DISC.buffer(0.5, quad_segs=45))
     places = [SheetPlace(x_mm=x) for x in (-80, -40, 0, 40, 80)]
-    alike, apart = shift(0.3), BenchError(repeat_mm=0.3)
+    alike, apart = shift(0.3), Misregistration(repeat_mm=0.3)
     one = rayleigh.cdf(0.5, scale=0.3)
     assert all_clean([(model, p) for p in places], alike, visible_mm=0) == pytest.approx(one, abs=0.06)
     assert all_clean([(model, p) for p in places], apart, visible_mm=0) == pytest.approx(one**5, abs=0.06)

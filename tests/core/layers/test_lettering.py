@@ -13,9 +13,9 @@ from honest_edge.core.layers.lettering import letter
 from honest_edge.core.layers.typeface import Typeface
 from honest_edge.core.values.errors import BlockedError, UsageError
 from honest_edge.core.values.layers import Lettering
-from honest_edge.files.typefaces import shipped_folders
+from honest_edge.files.font_folder import FONT_FOLDER
 
-FONTS = {path.name: path for folder in shipped_folders() for path in sorted(folder.glob("*.ttf"))}
+FONTS = {path.name: path for path in sorted(FONT_FOLDER.glob("*.ttf"))}
 SERIF, SCRIPT, ARABIC = "PlayfairDisplay-700.ttf", "KaushanScript.ttf", "NotoNaskhArabic-600.ttf"
 
 

@@ -29,8 +29,10 @@ places = st.lists(st.tuples(st.floats(0, 200), st.floats(0, 250)), min_size=1, m
 
 @given(places, st.booleans())
 @settings(max_examples=40)
-def test_every_cut_is_made_once_and_what_lies_inside_comes_first(spots, with_holes):
-    rings = [disc(10 * round(x), 10 * round(y), 4) for x, y in dict.fromkeys((round(x), round(y)) for x, y in spots)]
+def test_every_cut_is_made_once_and_what_lies_inside_comes_first(positions, with_holes):
+    rings = [
+        disc(10 * round(x), 10 * round(y), 4) for x, y in dict.fromkeys((round(x), round(y)) for x, y in positions)
+    ]
     if with_holes:
         rings += [disc(*ring.flattened(0.1).mean(axis=0), 1.5) for ring in rings]
     made = ordered(rings, (0, 0))

@@ -4,15 +4,17 @@ import numpy as np
 import pytest
 import shapely
 
-from honest_edge.core.sheet.bench_checks import sheet_warnings
+from honest_edge.core.proof.mark_checks import contrast_ratio
 from honest_edge.core.sheet.blade import polyline
 from honest_edge.core.sheet.costs import cut_seconds, stock_cost
 from honest_edge.core.sheet.fit import fit
 from honest_edge.core.sheet.limits import limits, mark_costs
-from honest_edge.core.sheet.mark_checks import contrast_ratio, mark_warnings
 from honest_edge.core.sheet.pinning import pin_problem
 from honest_edge.core.sheet.plan import Footprint, Placement
-from honest_edge.core.values.sheets import LineUse, Machine, MarkSpec, Printer, SheetSpec, Stock
+from honest_edge.core.values.machine import LineUse, Machine
+from honest_edge.core.values.marks import MarkSpec
+from honest_edge.core.values.sheet import SheetSpec
+from honest_edge.core.values.stock import Stock
 from honest_edge.core.values.units import duration
 
 FRAME = Machine(marks=MarkSpec(kind="frame"))  # its clear space ends 16 mm from the paper's edge
@@ -68,54 +70,9 @@ def test_contrast_is_that_of_the_standard():
     assert contrast_ratio((0x76, 0x76, 0x76), (255, 255, 255)) == pytest.approx(4.54, abs=0.005)
 
 
-@pytest.mark.parametrize(
-    ("sheet", "words"),
-    [
-        (SheetSpec(stock=Stock(rgb=(40, 40, 40))), "stand out from the stock by only 1.4 to 1"),
-        (SheetSpec(stock=Stock(is_clear=True)), "On clear film readers see what lies below"),
-        (SheetSpec(stock=Stock(gloss="glossy")), "The stock is glossy"),
-        (SheetSpec(machine=Machine(width_mm=150)), "does not reach the mark top left"),
-    ],
-)
-def test_what_blinds_a_reader_is_said(sheet, words):
-    assert any(words in text for text in mark_warnings(sheet))
-
-
-def test_black_marks_on_matt_white_need_no_word():
-    assert not list(mark_warnings(SheetSpec()))
-    assert not list(sheet_warnings(SheetSpec(), {"kiss", "through"}))
-
-
-def test_marks_that_the_machines_program_prints_are_not_judged():
-    own = Machine(width_mm=150, marks=MarkSpec(rgb=(250, 250, 250)), prints_own_marks=True)
-    assert not list(mark_warnings(SheetSpec(machine=own)))
-
-
-@pytest.mark.parametrize(
-    ("sheet", "words"),
-    [
-        (SheetSpec(stock=Stock(name="Card", has_liner=False)), "“Card” has no liner, so a kiss cut goes through"),
-        (SheetSpec(stock=Stock(name="Foil", is_printable=False)), "Ink does not hold on “Foil”"),
-        (SheetSpec(paper="a3", printer=Printer(name="Small")), "Small takes no A3"),
-        # 0.2 % of the 191.9 mm between the marks on Letter are 0.38 mm
-        (SheetSpec(printer=Printer(name="Wide", scale_x_percent=0.2)), "Wide prints 0.2 % too wide"),
-        (SheetSpec(printer=Printer(name="Low", scale_y_percent=-0.5)), "Low prints 0.5 % too low"),
-    ],
-)
-def test_what_does_not_go_together_is_said_with_the_way_out(sheet, words):
-    (said,) = sheet_warnings(sheet, {"kiss"})
-    assert words in said
-    assert ": " in said
-
-
-def test_what_is_harmless_is_not_said():
-    assert not list(sheet_warnings(SheetSpec(stock=Stock(has_liner=False)), {"through"}))
-    assert not list(sheet_warnings(SheetSpec(printer=Printer(scale_x_percent=0.1, scale_y_percent=-0.1)), {"kiss"}))
-
-
 def test_the_time_of_a_sheet_is_its_way_by_its_speeds():
     """A square of 50 mm, twice at 100 mm/s: 4 s; 30 mm and 40 mm away, 50 mm lifted at 25 mm/s: 2 s."""
-    lines = Machine().lines | {"kiss": LineUse(colour=(0, 0, 0), passes=2)}
+    lines = Machine().lines.with_use("kiss", LineUse(colour=(0, 0, 0), passes=2))
     machine = Machine(speed_mm_s=100, travel_mm_s=25, lines=lines)
     corners = np.array([(30, 40), (80, 40), (80, 90), (30, 90), (30, 40)], float)
     assert cut_seconds({"kiss": [polyline(corners)]}, machine, (0, 0)) == pytest.approx(6)

@@ -10,9 +10,9 @@ from hypothesis import strategies as st
 
 from honest_edge.core.geometry.paths import as_multipolygon
 from honest_edge.core.sheet.first_fit import snuggest
-from honest_edge.core.sheet.grid import Filling, Grid, Spot
+from honest_edge.core.sheet.grid import Filling, Grid, GridPosition
 from honest_edge.core.sheet.media import Box
-from honest_edge.core.sheet.nofit import NoFit, Piece, Turned, simple_outline
+from honest_edge.core.sheet.nofit import Component, NoFit, Turned, simple_outline
 from honest_edge.core.sheet.rectangles import RULES, FreeRoom
 from honest_edge.core.sheet.settle import Laid, lying, most_crowded, settle
 
@@ -32,7 +32,7 @@ def piece(shape, *, reach=0.0, quarters=(0,)):
     left, top, right, bottom = shape.bounds
     middle = ((left + right) / 2, (top + bottom) / 2)
     area = as_multipolygon(shape)
-    return Piece(design=0, polygon=simple_outline(area, middle), middle=middle, reach_mm=reach, quarters=quarters)
+    return Component(design=0, polygon=simple_outline(area, middle), middle=middle, reach_mm=reach, quarters=quarters)
 
 
 def maps(shapes, gap=2.5, **more):
@@ -91,10 +91,10 @@ def test_filling_a_sheet_piece_by_piece_and_settling_keeps_every_gap(shapes, rea
     grid = Grid(ROOM, [corner], nofit)
     filling = Filling(grid)
     for number in range(len(shapes)):
-        spot = snuggest(filling, nofit.options[number])
-        assume(spot is not None)
-        filling.lay(spot)
-    laid = settle([Laid(s.turned.piece, 0.0, *grid.place(s)) for s in filling.spots], grid)
+        position = snuggest(filling, nofit.options[number])
+        assume(position is not None)
+        filling.lay(position)
+    laid = settle([Laid(s.turned.piece, 0.0, *grid.place(s)) for s in filling.positions], grid)
     assume(laid is not None)
     cuts = [lying(nofit.pieces[one.piece].polygon, one) for one in laid]
     for one, two in itertools.combinations(cuts, 2):
@@ -171,12 +171,12 @@ def test_many_shapes_at_once_and_one_by_one_leave_the_same_places():
     shapes = [blob(np.array(radii)) for radii in ([9, 5, 12, 6, 10], [6, 6, 6, 6], [11, 4, 11, 4, 11, 4], [8, 12, 5])]
     nofit = maps(shapes)
     grid = Grid(ROOM, [], nofit)
-    spots = [Spot(Turned(n, 0, 0), 20 + 30 * (n // 2), 15 + 40 * (n % 2)) for n in range(4)]
+    positions = [GridPosition(Turned(n, 0, 0), 20 + 30 * (n // 2), 15 + 40 * (n % 2)) for n in range(4)]
     seeker = Turned(1, 0, 0)
-    together = Filling(grid, list(spots))._beside_all(seeker)
+    together = Filling(grid, list(positions))._beside_all(seeker)
     apart = np.ones_like(together)
-    for spot in spots:
-        near = nofit.depth(spot.turned, seeker)
-        here, there = grid.slices(spot, len(near) // 2)
+    for position in positions:
+        near = nofit.depth(position.turned, seeker)
+        here, there = grid.slices(position, len(near) // 2)
         apart[here] &= near[there] <= 0
     assert (together != apart).mean() < 0.03

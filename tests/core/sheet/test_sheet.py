@@ -15,14 +15,10 @@ from honest_edge.core.sheet.plan import Footprint, Placement, is_better
 from honest_edge.core.sheet.room import room_of
 from honest_edge.core.sheet.stored import layout_of, plan_kept
 from honest_edge.core.values.errors import BlockedError, Cancelled, UsageError
-from honest_edge.core.values.sheets import (
-    MARK_LENGTH_MM,
-    PAPER_MM,
-    Machine,
-    MarkSpec,
-    SheetSpec,
-    with_mark_kind,
-)
+from honest_edge.core.values.machine import Machine
+from honest_edge.core.values.marks import MARK_LENGTH_MM, MarkSpec, with_mark_kind
+from honest_edge.core.values.papers import PAPER_MM
+from honest_edge.core.values.sheet import SheetSpec
 
 
 def test_paper_sizes_are_those_of_the_standards():

@@ -1,4 +1,4 @@
-"""Which school of edge suits a design, and why: from the art's own rim, the stock and the bench's error."""
+"""Which school of edge suits a design, and why: from the art’s own edge, the stock and the bench's error."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from typing import Literal
 
 import numpy as np
 
-from honest_edge.core.edge.rim import SEEN_CONTRAST, Rim
+from honest_edge.core.edge.art_edge import SEEN_CONTRAST, ArtEdge
 from honest_edge.core.geometry.corners import resample
 from honest_edge.core.geometry.paths import rings_of
 from honest_edge.core.outline.outline import Outline
@@ -24,7 +24,7 @@ _LEVEL = 0.02  # shares nearer than this are not told apart
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class RimTraits:
+class EdgeTraits:
     """What the art looks like along its rim.
 
     Attributes:
@@ -46,12 +46,12 @@ class Advice:
     reasons: tuple[str, ...]
 
 
-def traits_of(rim: Rim, outline: Outline) -> RimTraits:
+def traits_of(art_edge: ArtEdge, outline: Outline) -> EdgeTraits:
     """Look at the colours all along the outline."""
     places = [resample(ring, _SPACING_MM) for ring in rings_of(outline.area)]
     points = np.concatenate(places)
-    unseen = float((rim.contrast_at(points) < SEEN_CONTRAST).mean())
-    colours = [rim.colours_at(ring).astype(np.float64) for ring in places]
+    unseen = float((art_edge.contrast_at(points) < SEEN_CONTRAST).mean())
+    colours = [art_edge.colours_at(ring).astype(np.float64) for ring in places]
     jumps = sum(int((np.linalg.norm(np.diff(ring, axis=0), axis=1) > _CHANGE).sum()) for ring in colours)
     spread = float(np.linalg.norm(np.concatenate(colours).std(axis=0)))
     kind: RimKind = "gradient"
@@ -61,7 +61,7 @@ def traits_of(rim: Rim, outline: Outline) -> RimTraits:
         kind = "pattern"
     elif spread < _SPREAD:
         kind = "uniform"
-    return RimTraits(kind=kind, unseen_share=unseen, parts=outline.part_count)
+    return EdgeTraits(kind=kind, unseen_share=unseen, parts=outline.part_count)
 
 
 _RIM_WORDS: dict[RimKind, str] = {
@@ -78,7 +78,7 @@ _SUITED: dict[RimKind, tuple[School, ...]] = {
 }
 
 
-def advise(traits: RimTraits, shares: Mapping[School, float], *, border_is_white: bool, stock_words: str) -> Advice:
+def advise(traits: EdgeTraits, shares: Mapping[School, float], *, border_is_white: bool, stock_words: str) -> Advice:
     """Return the school that suits, the cleanest of those that do; never applied by itself.
 
     Args:

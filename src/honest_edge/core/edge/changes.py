@@ -13,45 +13,45 @@ _COARSE_MM = 0.1
 _MOST_MM = 6.0
 
 
-def smallest_change(seen: Forecast, recipe: EdgeRecipe, share: float) -> EdgeRecipe | None:
+def smallest_change(expected: Forecast, recipe: EdgeRecipe, share: float) -> EdgeRecipe | None:
     """Return the recipe with the smallest change that lets ``share`` of the stickers come out clean.
 
     The unchanged recipe where they do already; None where no change of bleed, offset or both reaches it.
     """
-    if seen.share_clean >= share:
+    if expected.share_clean >= share:
         return recipe
     tries = (_inside,) if recipe.school == "inside" else (_bleed, _offset, _both)
     for find in tries:
-        found = find(seen, recipe, share)
+        found = find(expected, recipe, share)
         if found is not None:
             return found
     return None
 
 
-def _bleed(seen: Forecast, recipe: EdgeRecipe, share: float) -> EdgeRecipe | None:
-    if not seen.is_inked:
+def _bleed(expected: Forecast, recipe: EdgeRecipe, share: float) -> EdgeRecipe | None:
+    if not expected.is_inked:
         return None
-    step = _least(lambda mm: seen.share_with(bleed_mm=mm) >= share)
+    step = _least(lambda mm: expected.share_with(bleed_mm=mm) >= share)
     return step if step is None else _with_bleed(recipe, recipe.bleed_mm + step)
 
 
-def _offset(seen: Forecast, recipe: EdgeRecipe, share: float) -> EdgeRecipe | None:
+def _offset(expected: Forecast, recipe: EdgeRecipe, share: float) -> EdgeRecipe | None:
     """Move the cut out; the bleed moves with it."""
-    if seen.is_inked and recipe.bleed_mm == 0:
+    if expected.is_inked and recipe.bleed_mm == 0:
         return None
-    step = _least(lambda mm: seen.share_with(bleed_mm=mm, outward_mm=mm) >= share)
+    step = _least(lambda mm: expected.share_with(bleed_mm=mm, outward_mm=mm) >= share)
     return step if step is None else replace(recipe, offset_mm=_rounded(recipe.offset_mm + step))
 
 
-def _both(seen: Forecast, recipe: EdgeRecipe, share: float) -> EdgeRecipe | None:
+def _both(expected: Forecast, recipe: EdgeRecipe, share: float) -> EdgeRecipe | None:
     """Give each trouble half of what may still go wrong."""
-    if not seen.is_inked:
+    if not expected.is_inked:
         return None
     enough = 1 - (1 - share) / 2
-    out = _least(lambda mm: seen.share_without_loss_at(mm) >= enough)
+    out = _least(lambda mm: expected.share_without_loss_at(mm) >= enough)
     if out is None:
         return None
-    more = _least(lambda mm: seen.share_with(bleed_mm=mm + out, outward_mm=out) >= share)
+    more = _least(lambda mm: expected.share_with(bleed_mm=mm + out, outward_mm=out) >= share)
     return (
         more
         if more is None
@@ -59,14 +59,14 @@ def _both(seen: Forecast, recipe: EdgeRecipe, share: float) -> EdgeRecipe | None
     )
 
 
-def _inside(seen: Forecast, recipe: EdgeRecipe, share: float) -> EdgeRecipe | None:
+def _inside(expected: Forecast, recipe: EdgeRecipe, share: float) -> EdgeRecipe | None:
     """Cut farther inside, or less far where detail is in the way; else let ink reach past the art."""
     for way in (1, -1):  # farther in is better for white and worse for detail, so every step is tried
         most_mm = _MOST_MM if way > 0 else recipe.offset_mm
         for number in range(1, int(most_mm / _COARSE_MM) + 1):
-            if seen.share_with(outward_mm=-way * number * _COARSE_MM) >= share:
+            if expected.share_with(outward_mm=-way * number * _COARSE_MM) >= share:
                 return replace(recipe, offset_mm=_rounded(recipe.offset_mm + way * number * _COARSE_MM))
-    bleed = _least(lambda mm: seen.share_with(bleed_mm=mm) >= share)
+    bleed = _least(lambda mm: expected.share_with(bleed_mm=mm) >= share)
     return None if bleed is None else _with_bleed(recipe, max(recipe.offset_mm, recipe.bleed_mm) + bleed)
 
 

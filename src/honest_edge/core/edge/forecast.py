@@ -18,7 +18,7 @@ from scipy.special import gammainc, gammaincinv, ndtr, ndtri
 
 from honest_edge.core.edge.model import EdgeModel
 from honest_edge.core.geometry.paths import Floats, cos_sin
-from honest_edge.core.values.bench import PER_SPREAD, BenchError, SheetPlace
+from honest_edge.core.values.misregistration import PER_SPREAD, Misregistration, SheetPlace
 
 RESOLUTION_MM = 0.01
 """Distances are known this well: the fit's and the sampling's own error."""
@@ -157,7 +157,7 @@ class Forecast:
 
 
 def forecast(
-    model: EdgeModel, error: BenchError, place: SheetPlace, *, visible_mm: float, fineness: Fineness = FINE
+    model: EdgeModel, error: Misregistration, place: SheetPlace, *, visible_mm: float, fineness: Fineness = FINE
 ) -> Forecast:
     """Return the forecast for one sticker.
 
@@ -191,7 +191,7 @@ def forecast(
     )
 
 
-def drawn_errors(error: BenchError, normal: Floats) -> Floats:
+def drawn_errors(error: Misregistration, normal: Floats) -> Floats:
     """Return (n, 5) parameters of the error from (n, 5) standard normal numbers."""
     means, spreads = _parameters(error)
     return means + spreads * normal
@@ -205,7 +205,7 @@ def excess_of(model: EdgeModel, place: SheetPlace, drawn: Floats, *, every: int 
     return np.asarray(np.maximum(white, art)[:, 0])
 
 
-def farthest_mm(error: BenchError, size_mm: float, place: SheetPlace) -> float:
+def farthest_mm(error: Misregistration, size_mm: float, place: SheetPlace) -> float:
     """Return a displacement that hardly any error exceeds on a sticker of this size."""
     means, spreads = _parameters(error)
     arm = math.hypot(place.x_mm, place.y_mm) + size_mm / 2
@@ -214,7 +214,7 @@ def farthest_mm(error: BenchError, size_mm: float, place: SheetPlace) -> float:
 
 
 def place_chances(
-    points_mm: Floats, normals: Floats, room_mm: Floats, middle: Floats, error: BenchError, place: SheetPlace
+    points_mm: Floats, normals: Floats, room_mm: Floats, middle: Floats, error: Misregistration, place: SheetPlace
 ) -> Floats:
     """Return (n,) chances that the cut at a place moves along its normal by more than the room there."""
     mean, spread = _along_normals(points_mm, normals, middle, error, place)
@@ -225,7 +225,7 @@ def place_chances(
 
 
 def place_bands(
-    points_mm: Floats, normals: Floats, middle: Floats, error: BenchError, place: SheetPlace
+    points_mm: Floats, normals: Floats, middle: Floats, error: Misregistration, place: SheetPlace
 ) -> tuple[Floats, Floats]:
     """Return (n,) lowest and highest displacement along the normal within which 19 of 20 errors stay."""
     mean, spread = _along_normals(points_mm, normals, middle, error, place)
@@ -233,14 +233,14 @@ def place_bands(
 
 
 def _along_normals(
-    points: Floats, normals: Floats, middle: Floats, error: BenchError, place: SheetPlace
+    points: Floats, normals: Floats, middle: Floats, error: Misregistration, place: SheetPlace
 ) -> tuple[Floats, Floats]:
     means, spreads = _parameters(error)
     along = np.einsum("ind,nd->in", _moves(points, middle, place), normals)
     return means @ along, np.sqrt(np.square(spreads) @ np.square(along))
 
 
-def _parameters(error: BenchError) -> tuple[Floats, Floats]:
+def _parameters(error: Misregistration) -> tuple[Floats, Floats]:
     turn = math.radians(1)
     scatters = (error.shift_x_mm, error.shift_y_mm, error.rotation_deg, error.scale_x_percent, error.scale_y_percent)
     unit = np.array([1, 1, turn, 0.01, 0.01])

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
+from honest_edge.core.edge.art_edge import SEEN_CONTRAST, ArtEdge, detail_inside
 from honest_edge.core.edge.contour import CutLines
-from honest_edge.core.edge.rim import SEEN_CONTRAST, Rim, detail_inside
 from honest_edge.core.geometry.corners import resample
 from honest_edge.core.geometry.distance import DistanceField, distance_field
 from honest_edge.core.geometry.paths import Floats, as_multipolygon, rings_of
@@ -56,7 +56,7 @@ def edge_model(
     outline: Outline,
     cut: CutLines,
     ink_area: shapely.MultiPolygon,
-    rim: Rim,
+    art_edge: ArtEdge,
     recipe: EdgeRecipe,
     *,
     width_mm: float,
@@ -68,7 +68,7 @@ def edge_model(
         outline: the art's raw outline.
         cut: the cut.
         ink_area: where ink lies.
-        rim: the art as its rim shows it.
+        art_edge: the art as its rim shows it.
         recipe: the school and the strokes by hand that guard or spare detail.
         width_mm: the picture's width, the unit of those strokes.
         largest_mm: the greatest displacement that will be asked for.
@@ -84,15 +84,15 @@ def edge_model(
     points = _cut_points(cut)
     touched = ink.at(points[:, 0], points[:, 1]) <= TOUCHING_MM
     is_inked = bool(touched.mean() > 0.5)
-    seen = touched & (rim.contrast_at(points) >= SEEN_CONTRAST) if is_inked else np.zeros(len(points), bool)
+    seen = touched & (art_edge.contrast_at(points) >= SEEN_CONTRAST) if is_inked else np.zeros(len(points), bool)
     cut_field = distance_field(enclosed, box, reach_mm=reach, step_mm=step)
     if is_inked:
-        detail = detail_inside(rim, enclosed, recipe.detail, width_mm)
+        detail = detail_inside(art_edge, enclosed, recipe.detail, width_mm)
         places = _boundary_points(detail)
     else:
         detail = outline.area
         places = _boundary_points(detail)
-        places = places[rim.contrast_at(places) >= SEEN_CONTRAST]
+        places = places[art_edge.contrast_at(places) >= SEEN_CONTRAST]
     if len(places):
         away = cut_field.at(places[:, 0], places[:, 1])
         places = _thinned(places[(away > 0.02 - reach) & (away < reach)])

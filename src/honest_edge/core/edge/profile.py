@@ -9,15 +9,15 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from honest_edge.core.edge.art_edge import SEEN_CONTRAST, ArtEdge
 from honest_edge.core.edge.bleed import PrintArt, rasterised
 from honest_edge.core.edge.contour import CutLines
 from honest_edge.core.edge.forecast import place_bands, place_chances
 from honest_edge.core.edge.model import TOUCHING_MM, EdgeModel
-from honest_edge.core.edge.rim import SEEN_CONTRAST, Rim
 from honest_edge.core.geometry.corners import arc_lengths, resample
 from honest_edge.core.geometry.distance import DistanceField, distance_field
 from honest_edge.core.geometry.paths import Floats
-from honest_edge.core.values.bench import BenchError, SheetPlace
+from honest_edge.core.values.misregistration import Misregistration, SheetPlace
 
 Trouble = Literal["white", "art"]
 """Bare stock would show inside the cut; or what must not be cut would be."""
@@ -27,14 +27,14 @@ ACROSS_STEP_MM = 0.05
 REACH_MM = 4.0
 """How far across the profile looks, on either side."""
 
-SPOT_CHANCE = 0.005
+LEAST_CHANCE = 0.005
 """A place where trouble is rarer, 1 sticker in 200, is not marked."""
 
 _MERGE_MM = 2.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Spot:
+class WeakPlace:
     """A stretch of the cut where the bench's error would show.
 
     Attributes:
@@ -108,29 +108,34 @@ class EdgeProfile:
         """The smallest displacement that reaches the end of the ink, or detail; infinite where none does."""
         return float(np.minimum(self.white_room_mm, self.art_room_mm).min())
 
-    def band(self, error: BenchError, place: SheetPlace) -> tuple[Floats, Floats]:
+    def band(self, error: Misregistration, place: SheetPlace) -> tuple[Floats, Floats]:
         """Return (n,) lowest and highest displacement outward that 19 of 20 stickers keep to at each place."""
         return place_bands(self.points_mm, self.normals, self.middle_mm, error, place)
 
-    def spots(self, error: BenchError, place: SheetPlace, visible_mm: float) -> tuple[Spot, ...]:
-        """Return the stretches where trouble is likelier than ``SPOT_CHANCE``, the likeliest first."""
+    def weak_places(self, error: Misregistration, place: SheetPlace, visible_mm: float) -> tuple[WeakPlace, ...]:
+        """Return the stretches where trouble is likelier than ``LEAST_CHANCE``, the likeliest first."""
         white = self._chances(self.normals, self.white_room_mm + visible_mm, error, place)
         art = self._chances(-self.normals, self.art_room_mm + visible_mm, error, place)
         chances = np.maximum(white, art)
-        weak = np.flatnonzero(chances > SPOT_CHANCE)
+        weak = np.flatnonzero(chances > LEAST_CHANCE)
         if len(weak) == 0:
             return ()
         breaks = np.flatnonzero(np.diff(self.along_mm[weak]) > _MERGE_MM) + 1
-        spots = [self._spot(run, chances, white >= art) for run in np.split(weak, breaks)]
-        return tuple(sorted(spots, key=lambda spot: (-round(spot.chance, 6), spot.room_mm, spot.along_mm)))
+        weak_places = [self._weak_place(run, chances, white >= art) for run in np.split(weak, breaks)]
+        return tuple(
+            sorted(
+                weak_places,
+                key=lambda weak_place: (-round(weak_place.chance, 6), weak_place.room_mm, weak_place.along_mm),
+            )
+        )
 
-    def _chances(self, normals: Floats, room_mm: Floats, error: BenchError, place: SheetPlace) -> Floats:
+    def _chances(self, normals: Floats, room_mm: Floats, error: Misregistration, place: SheetPlace) -> Floats:
         return place_chances(self.points_mm, normals, room_mm, self.middle_mm, error, place)
 
-    def _spot(self, run: NDArray[np.intp], chances: Floats, is_white: NDArray[np.bool_]) -> Spot:
+    def _weak_place(self, run: NDArray[np.intp], chances: Floats, is_white: NDArray[np.bool_]) -> WeakPlace:
         worst = int(run[np.argmax(chances[run])])
         room = self.white_room_mm if is_white[worst] else self.art_room_mm
-        return Spot(
+        return WeakPlace(
             trouble="white" if is_white[worst] else "art",
             along_mm=float(self.along_mm[worst]),
             start_mm=float(self.along_mm[run[0]]),
@@ -142,12 +147,12 @@ class EdgeProfile:
         )
 
 
-def profile(cut: CutLines, art: PrintArt, model: EdgeModel, rim: Rim) -> EdgeProfile:
+def profile(cut: CutLines, art: PrintArt, model: EdgeModel, art_edge: ArtEdge) -> EdgeProfile:
     """Walk every cut and look across it along the normal."""
     points, normals, along, length = _walk(cut)
     across = np.arange(REACH_MM, -REACH_MM - 1e-9, -ACROSS_STEP_MM)
     outward = _outward(model.ink, points, normals)
-    seen = rim.contrast_at(points + np.minimum(outward, 0.0)[:, None] * normals) >= SEEN_CONTRAST
+    seen = art_edge.contrast_at(points + np.minimum(outward, 0.0)[:, None] * normals) >= SEEN_CONTRAST
     is_inked = outward >= -TOUCHING_MM
     detail = _inward(model, points, normals) if model.is_inked else np.maximum(-outward, 0.0)
     return EdgeProfile(

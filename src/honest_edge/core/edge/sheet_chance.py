@@ -9,14 +9,14 @@ import numpy as np
 
 from honest_edge.core.edge.forecast import drawn_errors, excess_of
 from honest_edge.core.edge.model import EdgeModel
-from honest_edge.core.values.bench import BenchError, SheetPlace
+from honest_edge.core.values.misregistration import Misregistration, SheetPlace
 
 _SHEETS = 600
 _SEED = 20
 _EVERY = 5  # of the places of a cut
 
 
-def all_clean(stickers: Sequence[tuple[EdgeModel, SheetPlace]], error: BenchError, *, visible_mm: float) -> float:
+def all_clean(stickers: Sequence[tuple[EdgeModel, SheetPlace]], error: Misregistration, *, visible_mm: float) -> float:
     """Return the share of sheets on which every sticker is clean, counted over sheets drawn by chance.
 
     Shift, rotation and scale are drawn once a sheet, the repeat error for every sticker. The draws are the same

@@ -25,7 +25,7 @@ Fate = Literal["kept", "too small", "by hand"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Piece:
+class Component:
     """A part of the art, or a hole in it, kept or not.
 
     Attributes:
@@ -83,8 +83,8 @@ class Outline:
 
     area: shapely.MultiPolygon
     pixel_mm: float
-    parts: tuple[Piece, ...]
-    holes: tuple[Piece, ...]
+    parts: tuple[Component, ...]
+    holes: tuple[Component, ...]
     style: CurveStyle
 
     @property
@@ -146,7 +146,7 @@ def _pieces(
     *,
     retain: CorrectionKind,
     drop: CorrectionKind,
-) -> tuple[Piece, ...]:
+) -> tuple[Component, ...]:
     """Judge pieces by their area and, where a correction lies on one, by hand."""
     by_hand: dict[int, bool] = {}
     for correction in recipe.corrections:
@@ -160,11 +160,11 @@ def _pieces(
     for index, polygon in enumerate(polygons):
         kept = by_hand.get(index, bool(polygon.area >= least_mm2))
         fate: Fate = "by hand" if index in by_hand else "kept" if kept else "too small"
-        made.append(Piece(polygon=polygon, kept=kept, fate=fate))
+        made.append(Component(polygon=polygon, kept=kept, fate=fate))
     return tuple(sorted(made, key=lambda piece: -piece.polygon.area))
 
 
-def _none_left(parts: Sequence[Piece], recipe: OutlineRecipe) -> str:
+def _none_left(parts: Sequence[Component], recipe: OutlineRecipe) -> str:
     if any(part.fate == "by hand" for part in parts):
         return "Every part of the art is left out: keep at least one"
     largest = max((part.polygon.area for part in parts), default=0.0)

@@ -3,72 +3,78 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import replace
 
+import numpy as np
 import shapely
 
 from honest_edge.core.edge.contour import CutLines
+from honest_edge.core.layers.flatten import Flattened
 from honest_edge.core.layers.stack import Stack
+from honest_edge.core.proof import register
+from honest_edge.core.proof.words import counted
+from honest_edge.core.values.findings import Finding, Fix, Place, Quantity, Subject
 from honest_edge.core.values.job import Design, Job
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class LayerFinding:
-    """One thing to look at: which check, what and how much, what to do."""
-
-    check: str
-    message: str
-    remedy: str
+from honest_edge.core.values.layers import Backing
 
 
 def stack_findings(
     design: Design,
     stack: Stack,
-    pieces: int,
+    flat: Flattened,
     quiet_zones: Sequence[shapely.MultiPolygon],
     cut: CutLines,
     job: Job,
-) -> tuple[LayerFinding, ...]:
+) -> tuple[Finding, ...]:
     """Return what needs a look in how a design's layers lie together.
 
     Args:
         design: the design.
         stack: its layers put together.
-        pieces: into how many it is cut before any offset.
+        flat: its one picture, which tells where the layers lie in the art's frame.
         quiet_zones: the grounds of its codes, in the cut's frame.
         cut: the cut.
         job: tells how far print and cut may disagree.
     """
+    corner_mm = np.array([flat.left_mm, flat.top_mm])
+    subject = Subject(kind="design", design=design.key)
     return (
-        *_apart(design, pieces),
-        *_gaps(stack),
+        *_apart(design, flat.pieces, subject),
+        *_gaps(design, stack, corner_mm, subject),
         *_outside(design, stack),
-        *_rings(design, job.drift_mm),
-        *_quiet(quiet_zones, cut, job.drift_mm),
+        *_rings(design, job.drift_mm, corner_mm, subject),
+        *_quiet(quiet_zones, cut, job.drift_mm, subject),
     )
 
 
-def _apart(design: Design, pieces: int) -> Iterator[LayerFinding]:
+def _apart(design: Design, pieces: int, subject: Subject) -> Iterator[Finding]:
     if not design.is_flattened and pieces > 1:
-        yield LayerFinding(
-            check="apart",
-            message=f"each layer is cut by itself: {pieces} pieces",
-            remedy="flatten the design, and one cut goes round all of it",
+        yield register.CUT_APART.found(
+            subject,
+            f"each layer is cut by itself: {pieces} pieces",
+            "flatten the design, and one cut goes round all of it",
+            measured=Quantity(value=pieces, unit=""),
+            needed=Quantity(value=1, unit=""),
+            fix=Fix(words="Flatten it", design=design.key, is_flattened=True),
         )
 
 
-def _gaps(stack: Stack) -> Iterator[LayerFinding]:
-    if stack.gaps:
-        largest, count = stack.gaps[0].area, len(stack.gaps)
-        name = "1 gap" if count == 1 else f"{count} gaps"
-        yield LayerFinding(
-            check="gap",
-            message=f"the stock shows through {name} between the layers, up to {largest:.1f} mm²",
-            remedy="put a backing behind them, unless that is meant",
-        )
+def _gaps(design: Design, stack: Stack, corner_mm: np.ndarray, subject: Subject) -> Iterator[Finding]:
+    if not stack.gaps:
+        return
+    largest_mm2 = stack.gaps[0].area
+    backing = Fix(words="Put a backing behind", design=design.key, backing=Backing(shape="offset"))
+    yield register.SEE_THROUGH.found(
+        subject,
+        f"the stock shows through {counted(len(stack.gaps), 'gap')} between the layers, up to {largest_mm2:.1f} mm²",
+        "put a backing behind them, unless that is meant",
+        places=[_place(gap, corner_mm) for gap in stack.gaps],
+        measured=Quantity(value=largest_mm2, unit="mm²"),
+        fix=backing if design.backing is None and design.form is None else None,
+    )
 
 
-def _outside(design: Design, stack: Stack) -> Iterator[LayerFinding]:
+def _outside(design: Design, stack: Stack) -> Iterator[Finding]:
     """Find printed layers of which nothing lies on the form."""
     shown = {entry.layer.key for entry in stack.entries if entry.layer is not None}
     lost = [
@@ -78,26 +84,35 @@ def _outside(design: Design, stack: Stack) -> Iterator[LayerFinding]:
         if layer.key not in shown
     ]
     if lost:
-        yield LayerFinding(
-            check="outside",
-            message=f"nothing of “{lost[0].title[:30]}” is printed: it lies outside the form, or is taken away",
-            remedy="move it onto the form, or remove it",
+        yield register.OFF_THE_FORM.found(
+            Subject(kind="layer", design=design.key, layer=lost[0].key),
+            f"nothing of “{lost[0].title[:30]}” is printed: it lies outside the form, or is taken away",
+            "move it onto the form, or remove it",
         )
 
 
-def _rings(design: Design, drift_mm: float) -> Iterator[LayerFinding]:
+def _rings(design: Design, drift_mm: float, corner_mm: np.ndarray, subject: Subject) -> Iterator[Finding]:
     """Find stickers whose ring is narrower than print and cut may disagree."""
     narrow = [layer for layer in design.layers if layer.sticker and layer.gap_mm < drift_mm and not layer.is_hidden]
-    if narrow:
-        least = min(layer.gap_mm for layer in narrow)
-        yield LayerFinding(
-            check="ring",
-            message=f"the sheet’s colour comes within {least:g} mm of a kiss cut that may drift {drift_mm:g} mm",
-            remedy="widen the sticker’s gap, or measure the bench and find that it drifts less",
-        )
+    if not narrow:
+        return
+    least_mm = min(layer.gap_mm for layer in narrow)
+    keys = {layer.key for layer in narrow}
+    wider = tuple(replace(layer, gap_mm=drift_mm) if layer.key in keys else layer for layer in design.layers)
+    yield register.RING.found(
+        subject,
+        f"the sheet’s colour comes within {least_mm:g} mm of a kiss cut that may drift {drift_mm:g} mm",
+        "widen the sticker’s gap, or measure the bench and find that it drifts less",
+        places=[_place(shapely.Point(layer.x_mm, layer.y_mm), corner_mm) for layer in narrow],
+        measured=Quantity(value=least_mm, unit="mm"),
+        needed=Quantity(value=drift_mm, unit="mm"),
+        fix=Fix(words=f"Widen the gaps to {drift_mm:g} mm", design=design.key, layers=wider),
+    )
 
 
-def _quiet(zones: Sequence[shapely.MultiPolygon], cut: CutLines, drift_mm: float) -> Iterator[LayerFinding]:
+def _quiet(
+    zones: Sequence[shapely.MultiPolygon], cut: CutLines, drift_mm: float, subject: Subject
+) -> Iterator[Finding]:
     if not zones:
         return
     enclosed = cut.enclosed
@@ -105,8 +120,18 @@ def _quiet(zones: Sequence[shapely.MultiPolygon], cut: CutLines, drift_mm: float
         shapely.distance(shapely.boundary(enclosed), zone) if shapely.covers(enclosed, zone) else 0.0 for zone in zones
     ]
     if min(rooms) < drift_mm:
-        yield LayerFinding(
-            check="quiet",
-            message=f"the cut passes {min(rooms):.1f} mm from a code’s quiet zone and may drift {drift_mm:g} mm",
-            remedy="move the code inward, or give the design a border",
+        yield register.QUIET.found(
+            subject,
+            f"the cut passes {min(rooms):.1f} mm from a code’s quiet zone and may drift {drift_mm:g} mm",
+            "move the code inward, or give the design a border",
+            places=[
+                Place(frame="art", geometry=zone) for zone, room in zip(zones, rooms, strict=True) if room < drift_mm
+            ],
+            measured=Quantity(value=float(min(rooms)), unit="mm"),
+            needed=Quantity(value=drift_mm, unit="mm"),
         )
+
+
+def _place(geometry: shapely.Geometry, corner_mm: np.ndarray) -> Place:
+    """Return a place of the layers' frame in the art's."""
+    return Place(frame="art", geometry=shapely.transform(geometry, lambda points: points - corner_mm))

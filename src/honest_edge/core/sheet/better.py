@@ -5,10 +5,10 @@ from __future__ import annotations
 import random
 from collections.abc import Callable, Sequence
 
-from honest_edge.core.sheet.grid import Grid, Spot
+from honest_edge.core.sheet.grid import Grid, GridPosition
 from honest_edge.core.sheet.packing import Packing, Sheets
 from honest_edge.core.sheet.separate import IsCancelled, least_deep, separate
-from honest_edge.core.sheet.settle import Laid, spot_near
+from honest_edge.core.sheet.settle import Laid, position_near
 
 _ROUNDS = 45
 """Rounds without a better layout after which one try is given up; tried on open artwork."""
@@ -154,19 +154,21 @@ class Search:
             return plain
         grid = self._packing.grid(page)
         pinned = [one for one in laid if one.is_pinned]
-        spots = [spot_near(one, grid) for one in laid if not one.is_pinned]
-        extra = least_deep(piece, spots, grid)
+        positions = [position_near(one, grid) for one in laid if not one.is_pinned]
+        extra = least_deep(piece, positions, grid)
         if extra is None:
             return None
-        start = [*spots, extra]
+        start = [*positions, extra]
         if self._tries % 2 == 0:  # every second try starts anywhere
-            start = [self._anywhere(spot, grid) for spot in start]
+            start = [self._anywhere(position, grid) for position in start]
         return separate(start, grid, pinned, rounds=self._rounds, seed=self._tries, cancelled=self._cancelled)
 
-    def _anywhere(self, spot: Spot, grid: Grid) -> Spot:
-        turned = self._chance.choice(grid.nofit.options[spot.turned.piece])
+    def _anywhere(self, position: GridPosition, grid: Grid) -> GridPosition:
+        turned = self._chance.choice(grid.nofit.options[position.turned.piece])
         places = grid.allowed(turned).ravel().nonzero()[0]
-        return Spot(turned, *divmod(int(self._chance.choice(places)), grid.columns)) if len(places) else spot
+        return (
+            GridPosition(turned, *divmod(int(self._chance.choice(places)), grid.columns)) if len(places) else position
+        )
 
     def _take(self, changed: dict[int, list[Laid]]) -> None:
         for page, laid in changed.items():

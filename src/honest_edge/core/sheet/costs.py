@@ -9,7 +9,8 @@ import numpy as np
 from honest_edge.core.geometry.paths import CurveRing
 from honest_edge.core.sheet.cut_order import travel_mm
 from honest_edge.core.sheet.plan import Plan
-from honest_edge.core.values.sheets import Machine, SheetSpec
+from honest_edge.core.values.machine import Machine
+from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.core.values.specs import LineKind
 
 _FLAT_MM = 0.01

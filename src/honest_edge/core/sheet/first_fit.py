@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import cv2
 import numpy as np
 
-from honest_edge.core.sheet.grid import Filling, Spot
+from honest_edge.core.sheet.grid import Filling, GridPosition
 from honest_edge.core.sheet.nofit import Turned
 
 _NEAR = 3
@@ -16,7 +16,7 @@ _SNUG, _DOWN, _ACROSS = 40.0, 0.5, 0.02
 """How much a place wholly walled in, a millimetre down and a millimetre across weigh; tried on open artwork."""
 
 
-def snuggest(filling: Filling, turns: Sequence[Turned]) -> Spot | None:
+def snuggest(filling: Filling, turns: Sequence[Turned]) -> GridPosition | None:
     """Return the place where one more piece lies best: walled in, high up, to the left; None where none is free."""
     best, found = np.inf, None
     grid = filling.grid
@@ -33,5 +33,5 @@ def snuggest(filling: Filling, turns: Sequence[Turned]) -> Spot | None:
         score = _DOWN * (rows * step + below) + _ACROSS * columns * step - _SNUG * snug.ravel()[at]
         least = int(score.argmin())
         if score[least] < best:
-            best, found = float(score[least]), Spot(turned, int(rows[least]), int(columns[least]))
+            best, found = float(score[least]), GridPosition(turned, int(rows[least]), int(columns[least]))
     return found

@@ -10,7 +10,7 @@ from honest_edge.core.sheet.plan import Footprint, Placement, Plan
 from honest_edge.core.sheet.room import Room, room_of
 from honest_edge.core.sheet.separate import IsCancelled
 from honest_edge.core.values.errors import BlockedError
-from honest_edge.core.values.sheets import SheetSpec
+from honest_edge.core.values.sheet import SheetSpec
 
 Pinned = Sequence[tuple[int, Placement]]
 """Copies placed by hand, each with its sheet, from 0."""

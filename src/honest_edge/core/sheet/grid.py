@@ -26,7 +26,7 @@ _SLACK = 0.3
 
 
 @dataclass(frozen=True, slots=True)
-class Spot:
+class GridPosition:
     """A piece on a grid: its turn, and the row and column of its middle."""
 
     turned: Turned
@@ -57,16 +57,16 @@ class Grid:
             found = self._allowed[turned] = self._inside(turned) & ~self._on_blocked(turned)
         return found
 
-    def place(self, spot: Spot) -> tuple[float, float]:
-        """Return a spot in sheet millimetres."""
+    def place(self, position: GridPosition) -> tuple[float, float]:
+        """Return a position in sheet millimetres."""
         step = self.nofit.pitch_mm
-        return self.usable.left + spot.column * step, self.usable.top + spot.row * step
+        return self.usable.left + position.column * step, self.usable.top + position.row * step
 
-    def slices(self, spot: Spot, half: int) -> tuple[tuple[slice, slice], tuple[slice, slice]]:
-        """Return the part of the grid that a map about a spot covers, and the part of the map it is."""
-        top, left = max(0, spot.row - half), max(0, spot.column - half)
-        bottom, right = min(self.rows, spot.row + half + 1), min(self.columns, spot.column + half + 1)
-        up, across = half - spot.row, half - spot.column
+    def slices(self, position: GridPosition, half: int) -> tuple[tuple[slice, slice], tuple[slice, slice]]:
+        """Return the part of the grid that a map about a position covers, and the part of the map it is."""
+        top, left = max(0, position.row - half), max(0, position.column - half)
+        bottom, right = min(self.rows, position.row + half + 1), min(self.columns, position.column + half + 1)
+        up, across = half - position.row, half - position.column
         grid = (slice(top, bottom), slice(left, right))
         return grid, (slice(top + up, bottom + up), slice(left + across, right + across))
 
@@ -106,11 +106,11 @@ class Grid:
         away = _RIM * self.nofit.cell_mm
         return self.usable.left - away, self.usable.top - away
 
-    def draw(self, raster: Depths, spot: Spot, grown_mm: float) -> None:
+    def draw(self, raster: Depths, position: GridPosition, grown_mm: float) -> None:
         """Draw a piece with room around it into a raster of the sheet."""
-        x, y = self.place(spot)
+        x, y = self.place(position)
         left, top = self._corner
-        fill_onto(raster, self.nofit.grown(spot.turned, grown_mm), self.nofit.cell_mm, (left - x, top - y))
+        fill_onto(raster, self.nofit.grown(position.turned, grown_mm), self.nofit.cell_mm, (left - x, top - y))
 
     def spectrum(self, raster: Depths) -> Spectrum:
         """Return the spectrum of a raster of the sheet."""
@@ -141,7 +141,7 @@ class Filling:
     """One sheet being filled: what lies on it and where each piece may still go."""
 
     grid: Grid
-    spots: list[Spot] = field(default_factory=list)
+    positions: list[GridPosition] = field(default_factory=list)
     _free: dict[Turned, tuple[Mask, int]] = field(default_factory=dict)
     _inked: dict[float, tuple[Depths, int]] = field(default_factory=dict)
     _spectra: dict[float, tuple[Spectrum, int]] = field(default_factory=dict)
@@ -152,28 +152,28 @@ class Filling:
         if mask is None:
             mask = self.grid.allowed(turned).copy()
         if mask.any():
-            nofit, fresh = self.grid.nofit, self.spots[seen:]
-            if len({spot.turned for spot in fresh if not nofit.knows(spot.turned, turned)}) > _MANY_MAPS:
+            nofit, fresh = self.grid.nofit, self.positions[seen:]
+            if len({position.turned for position in fresh if not nofit.knows(position.turned, turned)}) > _MANY_MAPS:
                 mask &= self._beside_all(turned)
                 fresh = []
-            for spot in fresh:
-                near = nofit.depth(spot.turned, turned)
-                here, there = self.grid.slices(spot, len(near) // 2)
+            for position in fresh:
+                near = nofit.depth(position.turned, turned)
+                here, there = self.grid.slices(position, len(near) // 2)
                 mask[here] &= near[there] <= 0
-        self._free[turned] = mask, len(self.spots)
+        self._free[turned] = mask, len(self.positions)
         return mask
 
-    def lay(self, spot: Spot) -> None:
+    def lay(self, position: GridPosition) -> None:
         """Put a piece down."""
-        self.spots.append(spot)
+        self.positions.append(position)
 
     def _beside_all(self, turned: Turned) -> Mask:
         """Return where a piece keeps its gap to all that lies here, by one correlation with the whole sheet."""
         grid = self.grid
         reach = grid.nofit.pieces[turned.piece].reach_mm
         found = self._spectra.get(reach)
-        if found is None or found[1] < len(self.spots):
-            found = self._spectra[reach] = grid.spectrum(self._raster(turned.piece, reach)), len(self.spots)
+        if found is None or found[1] < len(self.positions):
+            found = self._spectra[reach] = grid.spectrum(self._raster(turned.piece, reach)), len(self.positions)
         return grid.misses(found[0], turned)
 
     def _raster(self, piece: int, reach: float) -> Depths:
@@ -182,17 +182,17 @@ class Filling:
         raster, seen = self._inked.get(reach, (None, 0))
         if raster is None:
             raster = np.zeros(grid.raster_shape, np.float32)
-        for spot in self.spots[seen:]:
-            grid.draw(raster, spot, grid.nofit.gap_between(spot.turned.piece, piece))
-        self._inked[reach] = raster, len(self.spots)
+        for position in self.positions[seen:]:
+            grid.draw(raster, position, grid.nofit.gap_between(position.turned.piece, piece))
+        self._inked[reach] = raster, len(self.positions)
         return raster
 
 
-def depth_field(grid: Grid, turned: Turned, others: Sequence[Spot], weights: Sequence[float]) -> Depths:
+def depth_field(grid: Grid, turned: Turned, others: Sequence[GridPosition], weights: Sequence[float]) -> Depths:
     """Return for every place how deep a piece would lie in the others, each weighed."""
     total = np.zeros((grid.rows, grid.columns), np.float32)
-    for spot, weight in zip(others, weights, strict=True):
-        near = grid.nofit.depth(spot.turned, turned)
-        here, there = grid.slices(spot, len(near) // 2)
+    for position, weight in zip(others, weights, strict=True):
+        near = grid.nofit.depth(position.turned, turned)
+        here, there = grid.slices(position, len(near) // 2)
         total[here] += near[there] * np.float32(weight)
     return total

@@ -10,7 +10,8 @@ from honest_edge.core.sheet.fit import Pinned, fit, never
 from honest_edge.core.sheet.plan import Footprint, Plan
 from honest_edge.core.sheet.separate import IsCancelled
 from honest_edge.core.values.errors import BlockedError
-from honest_edge.core.values.sheets import MarkKind, SheetSpec, Turning, with_mark_kind
+from honest_edge.core.values.marks import MarkKind, with_mark_kind
+from honest_edge.core.values.sheet import SheetSpec, Turning
 
 _STEPS = 5
 _THIN_SHARE = 0.25

@@ -10,7 +10,8 @@ import numpy as np
 from honest_edge.core.geometry.paths import CurveRing
 from honest_edge.core.sheet.media import Box
 from honest_edge.core.values.errors import BlockedError
-from honest_edge.core.values.sheets import MarkSpec, SheetSpec
+from honest_edge.core.values.marks import MarkSpec
+from honest_edge.core.values.sheet import SheetSpec
 
 _KAPPA = 4 / 3 * math.tan(math.pi / 8)
 """Length of the handles of a quarter circle; the cubic strays by 0.03 % of the radius (Riškus 2006)."""

@@ -13,14 +13,14 @@ from honest_edge.core.geometry.paths import cos_sin
 from honest_edge.core.sheet.first_fit import snuggest
 from honest_edge.core.sheet.grid import Filling, Grid
 from honest_edge.core.sheet.media import Box
-from honest_edge.core.sheet.nofit import NoFit, Piece, bounds_of, simple_outline, turned_polygon
+from honest_edge.core.sheet.nofit import Component, NoFit, bounds_of, simple_outline, turned_polygon
 from honest_edge.core.sheet.plan import Footprint, Placement
 from honest_edge.core.sheet.rectangles import RULES, FreeRoom, Rule
 from honest_edge.core.sheet.room import Room
 from honest_edge.core.sheet.separate import IsCancelled
-from honest_edge.core.sheet.settle import Laid, laid_at, most_crowded, settle, spot_near
+from honest_edge.core.sheet.settle import Laid, laid_at, most_crowded, position_near, settle
 from honest_edge.core.values.errors import Cancelled
-from honest_edge.core.values.sheets import SheetSpec, Turning
+from honest_edge.core.values.sheet import SheetSpec, Turning
 
 _QUARTERS = (0, 1, 2, 3)
 _FREE_TURNS = (0.0, 45.0)
@@ -35,7 +35,7 @@ _BOXY = 0.93
 Sheets = list[list[Laid]]
 
 
-def piece_of(design: int, footprint: Footprint, turning: Turning, usable: Box) -> Piece:
+def piece_of(design: int, footprint: Footprint, turning: Turning, usable: Box) -> Component:
     """Return a design as the search sees it; turns that give the same shape are tried once."""
     middle = footprint.cut.middle
     polygon = simple_outline(footprint.area, middle)
@@ -51,7 +51,7 @@ def piece_of(design: int, footprint: Footprint, turning: Turning, usable: Box) -
         if not _is_there(turned_polygon(polygon, 90.0 * quarter), shown):
             quarters.append(quarter)
             shown.append(turned_polygon(polygon, 90.0 * quarter))
-    return Piece(
+    return Component(
         design=design,
         polygon=polygon,
         middle=middle,
@@ -92,7 +92,7 @@ class _Open:
 
     def again(self) -> _Open:
         """Return one more sheet with the same on it."""
-        filling = Filling(self.filling.grid, list(self.filling.spots))
+        filling = Filling(self.filling.grid, list(self.filling.positions))
         return _Open(filling, list(self.pinned), set(self.full), self.exact)
 
 
@@ -183,7 +183,7 @@ class Packing:
                     continue
                 if opened and self._is_alone(piece, opened[-1], len(opened) - 1):
                     left += self._make_exact(opened[-1], len(opened) - 1)
-                    if (alike := len(opened[-1].filling.spots)) <= left:
+                    if (alike := len(opened[-1].filling.positions)) <= left:
                         opened.append(opened[-1].again())
                         left -= alike
                         continue
@@ -200,26 +200,26 @@ class Packing:
     def _is_alone(self, piece: int, one: _Open, page: int) -> bool:
         """Return whether a sheet was fresh and holds copies of one piece and nothing else."""
         was_fresh = self.grid(page) is self.fresh and not one.pinned
-        return was_fresh and {spot.turned.piece for spot in one.filling.spots} == {piece}
+        return was_fresh and {position.turned.piece for position in one.filling.positions} == {piece}
 
     def _make_exact(self, one: _Open, page: int) -> int:
         """Settle a sheet; return how many pieces found no room on it after all."""
         if one.exact is not None:
             return 0
         grid, out = one.filling.grid, 0
-        laid, lost = _parted([laid_at(spot, grid) for spot in one.filling.spots], grid)
+        laid, lost = _parted([laid_at(position, grid) for position in one.filling.positions], grid)
         for piece in lost:
             more = self.beside(laid, page, piece)
             laid, out = (laid, out + 1) if more is None else (more, out)
         one.exact = laid
-        one.filling = Filling(grid, [spot_near(piece, grid) for piece in laid])
+        one.filling = Filling(grid, [position_near(piece, grid) for piece in laid])
         return out
 
     def _open(self, page: int) -> _Open:
         filling = Filling(self.grid(page))
         pinned = self.pinned.get(page, [])
         for laid in pinned:
-            filling.lay(spot_near(laid, filling.grid))
+            filling.lay(position_near(laid, filling.grid))
         return _Open(filling, pinned)
 
     def _lay(self, piece: int, opened: Sequence[_Open]) -> bool:
@@ -227,9 +227,9 @@ class Packing:
         for one in opened if self.is_mixed else opened[-1:]:
             if piece in one.full:
                 continue
-            spot = snuggest(one.filling, self.nofit.options[piece])
-            if spot is not None:
-                one.filling.lay(spot)
+            position = snuggest(one.filling, self.nofit.options[piece])
+            if position is not None:
+                one.filling.lay(position)
                 return True
             one.full.add(piece)
         return False
@@ -243,10 +243,10 @@ class Packing:
             if cancelled():
                 raise Cancelled
             grid = self.grid(page)
-            if one.exact is not None and len(one.exact) == len(one.filling.spots):
+            if one.exact is not None and len(one.exact) == len(one.filling.positions):
                 sheets.append(list(one.exact))
                 continue
-            pieces = [*one.pinned, *(laid_at(spot, grid) for spot in one.filling.spots[len(one.pinned) :])]
+            pieces = [*one.pinned, *(laid_at(position, grid) for position in one.filling.positions[len(one.pinned) :])]
             key = (grid is self.fresh, tuple(pieces))  # sheets that are alike are settled once
             if key not in known:
                 known[key] = _parted(pieces, grid)
@@ -272,9 +272,9 @@ class Packing:
         """Return a sheet with one more piece where it fits without a search; None where it does not."""
         filling = Filling(self.grid(page))
         for one in laid:
-            filling.lay(spot_near(one, filling.grid))
-        spot = snuggest(filling, self.nofit.options[piece])
-        return None if spot is None else settle([*laid, laid_at(spot, filling.grid)], filling.grid)
+            filling.lay(position_near(one, filling.grid))
+        position = snuggest(filling, self.nofit.options[piece])
+        return None if position is None else settle([*laid, laid_at(position, filling.grid)], filling.grid)
 
     def fillers(self) -> list[int]:
         """Return the pieces that fill what the others leave, the largest first."""
@@ -296,14 +296,14 @@ class Packing:
     def _filled_up(self, laid: list[Laid], grid: Grid, fillers: Sequence[int], cancelled: IsCancelled) -> list[Laid]:
         filling = Filling(grid)
         for one in laid:
-            filling.lay(spot_near(one, grid))
+            filling.lay(position_near(one, grid))
         for piece in fillers:
-            while not cancelled() and (spot := snuggest(filling, self.nofit.options[piece])) is not None:
-                more = settle([*laid, laid_at(spot, grid)], grid)
+            while not cancelled() and (position := snuggest(filling, self.nofit.options[piece])) is not None:
+                more = settle([*laid, laid_at(position, grid)], grid)
                 if more is None:
                     break
                 laid = more
-                filling.lay(spot)
+                filling.lay(position)
         return laid
 
     def in_boxes(self, cancelled: IsCancelled) -> Sheets | None:
@@ -406,9 +406,9 @@ def laid_of(placement: Placement, designs: Sequence[Footprint], piece: int) -> L
     return Laid(piece, placement.turn_deg, float(at[0]), float(at[1]), placement.is_pinned)
 
 
-def _pinned_piece(placement: Placement, footprint: Footprint) -> Piece:
+def _pinned_piece(placement: Placement, footprint: Footprint) -> Component:
     middle = footprint.cut.middle
-    return Piece(
+    return Component(
         design=placement.design,
         polygon=simple_outline(footprint.area, middle),
         middle=middle,
@@ -417,7 +417,7 @@ def _pinned_piece(placement: Placement, footprint: Footprint) -> Piece:
     )
 
 
-def _pitch(room: Room, pieces: Sequence[Piece]) -> float:
+def _pitch(room: Room, pieces: Sequence[Component]) -> float:
     """Return a millimetre, less for small pieces, more for sheets of more than so many places."""
     smallest = min(math.sqrt(piece.polygon.area) for piece in pieces)
     least = math.sqrt(room.usable.width * room.usable.height / _MOST_CELLS)

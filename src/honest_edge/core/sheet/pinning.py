@@ -10,7 +10,7 @@ from honest_edge.core.sheet.fit import Pinned
 from honest_edge.core.sheet.media import Box
 from honest_edge.core.sheet.plan import Footprint, Placement
 from honest_edge.core.sheet.room import room_of
-from honest_edge.core.values.sheets import SheetSpec
+from honest_edge.core.values.sheet import SheetSpec
 
 _ROUNDING_MM = 1e-6
 

@@ -9,7 +9,7 @@ import shapely
 from honest_edge.core.geometry.paths import Floats, affine
 from honest_edge.core.sheet.marks import Mark
 from honest_edge.core.sheet.media import Box
-from honest_edge.core.values.sheets import Stock
+from honest_edge.core.values.stock import Stock
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)

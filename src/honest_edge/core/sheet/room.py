@@ -9,7 +9,7 @@ import shapely
 from honest_edge.core.sheet.marks import Mark, marks_of, marks_span
 from honest_edge.core.sheet.media import Box
 from honest_edge.core.values.errors import BlockedError
-from honest_edge.core.values.sheets import SheetSpec
+from honest_edge.core.values.sheet import SheetSpec
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -12,8 +12,8 @@ from collections.abc import Callable, Sequence
 import numpy as np
 
 from honest_edge.core.geometry.paths import Floats
-from honest_edge.core.sheet.grid import Grid, Spot, depth_field
-from honest_edge.core.sheet.settle import Laid, laid_at, settle, spot_near
+from honest_edge.core.sheet.grid import Grid, GridPosition, depth_field
+from honest_edge.core.sheet.settle import Laid, laid_at, position_near, settle
 
 IsCancelled = Callable[[], bool]
 
@@ -23,12 +23,18 @@ _NEAR_ENOUGH_MM = 0.45
 
 
 def separate(
-    spots: Sequence[Spot], grid: Grid, pinned: Sequence[Laid], *, rounds: int, seed: int, cancelled: IsCancelled
+    positions: Sequence[GridPosition],
+    grid: Grid,
+    pinned: Sequence[Laid],
+    *,
+    rounds: int,
+    seed: int,
+    cancelled: IsCancelled,
 ) -> list[Laid] | None:
     """Return the pieces moved and turned until no gap is missing, exactly settled; None where that fails.
 
     Args:
-        spots: where the pieces start, overlapping or not.
+        positions: where the pieces start, overlapping or not.
         grid: the sheet.
         pinned: pieces that stay where they are.
         rounds: after how many rounds without a better layout the search gives up.
@@ -36,12 +42,12 @@ def separate(
         cancelled: asked before every move.
     """
     chance = random.Random(seed)
-    now = [*spots, *(spot_near(laid, grid) for laid in pinned)]
-    free, count = len(spots), len(now)
+    now = [*positions, *(position_near(laid, grid) for laid in pinned)]
+    free, count = len(positions), len(now)
     weights = np.ones((count, count))
     depths = _depths(now, grid)
     depths[free:, free:] = 0.0  # pinned pairs stay as they are
-    best, waited, tried = float("inf"), 0, set[tuple[Spot, ...]]()
+    best, waited, tried = float("inf"), 0, set[tuple[GridPosition, ...]]()
     while waited < rounds:
         waited += 1
         total = float(np.triu(depths).sum())
@@ -49,7 +55,7 @@ def separate(
             best, waited = total, 0
         if depths.max(initial=0.0) <= _NEAR_ENOUGH_MM and tuple(now) not in tried:
             tried.add(tuple(now))
-            laid = settle([*(laid_at(spot, grid) for spot in now[:free]), *pinned], grid)
+            laid = settle([*(laid_at(position, grid) for position in now[:free]), *pinned], grid)
             if laid is not None:
                 return laid
         crowded = [int(index) for index in np.flatnonzero(depths[:free].max(axis=1, initial=0.0) > 0)]
@@ -61,7 +67,7 @@ def separate(
                 return None
             if depths[index].max() <= 0:
                 continue
-            now[index] = _best_spot(index, now, grid, weights[index])
+            now[index] = _best_position(index, now, grid, weights[index])
             depths[index] = depths[:, index] = _depths_of(index, now, grid)
         deepest = max(float(depths.max(initial=0.0)), 1e-9)
         weights = np.where(
@@ -70,21 +76,21 @@ def separate(
     return None
 
 
-def _best_spot(index: int, now: Sequence[Spot], grid: Grid, weights: Floats) -> Spot:
+def _best_position(index: int, now: Sequence[GridPosition], grid: Grid, weights: Floats) -> GridPosition:
     others = [k for k in range(len(now)) if k != index]
     rest, heavy = [now[k] for k in others], [float(weights[k]) for k in others]
-    best, spot = float("inf"), now[index]
+    best, position = float("inf"), now[index]
     for turned in grid.nofit.options[now[index].turned.piece]:
         deep = depth_field(grid, turned, rest, heavy)
         deep[~grid.allowed(turned)] = np.inf
         at = int(deep.argmin())
         if deep.flat[at] < best:
             best = float(deep.flat[at])
-            spot = Spot(turned, *divmod(at, grid.columns))
-    return spot
+            position = GridPosition(turned, *divmod(at, grid.columns))
+    return position
 
 
-def _depths_of(index: int, now: Sequence[Spot], grid: Grid) -> Floats:
+def _depths_of(index: int, now: Sequence[GridPosition], grid: Grid) -> Floats:
     found = np.zeros(len(now))
     for k, other in enumerate(now):
         if k != index:
@@ -92,8 +98,8 @@ def _depths_of(index: int, now: Sequence[Spot], grid: Grid) -> Floats:
     return found
 
 
-def depth_between(one: Spot, two: Spot, grid: Grid) -> float:
-    """Return how deep two spots overlap, gap included."""
+def depth_between(one: GridPosition, two: GridPosition, grid: Grid) -> float:
+    """Return how deep two positions overlap, gap included."""
     near = grid.nofit.depth(one.turned, two.turned)
     half = len(near) // 2
     row, column = two.row - one.row + half, two.column - one.column + half
@@ -102,14 +108,14 @@ def depth_between(one: Spot, two: Spot, grid: Grid) -> float:
     return 0.0
 
 
-def _depths(now: Sequence[Spot], grid: Grid) -> Floats:
+def _depths(now: Sequence[GridPosition], grid: Grid) -> Floats:
     found = np.zeros((len(now), len(now)))
     for index in range(len(now)):
         found[index] = _depths_of(index, now, grid)
     return found
 
 
-def least_deep(piece: int, on_sheet: Sequence[Spot], grid: Grid) -> Spot | None:
+def least_deep(piece: int, on_sheet: Sequence[GridPosition], grid: Grid) -> GridPosition | None:
     """Return where one more piece would overlap the least; None where it may not lie at all."""
     best, found = float("inf"), None
     for turned in grid.nofit.options[piece]:
@@ -120,5 +126,5 @@ def least_deep(piece: int, on_sheet: Sequence[Spot], grid: Grid) -> Spot | None:
         deep[~allowed] = np.inf
         at = int(deep.argmin())
         if deep.flat[at] < best:
-            best, found = float(deep.flat[at]), Spot(turned, *divmod(at, grid.columns))
+            best, found = float(deep.flat[at]), GridPosition(turned, *divmod(at, grid.columns))
     return found

@@ -11,7 +11,7 @@ import shapely
 from numpy.typing import NDArray
 
 from honest_edge.core.geometry.paths import Floats
-from honest_edge.core.sheet.grid import Grid, Spot
+from honest_edge.core.sheet.grid import Grid, GridPosition
 from honest_edge.core.sheet.nofit import bounds_of, turned_polygon
 
 _ROUNDS = 60
@@ -30,21 +30,21 @@ class Laid:
     is_pinned: bool = False
 
 
-def laid_at(spot: Spot, grid: Grid) -> Laid:
-    """Return the piece that lies on a spot of a grid."""
-    turned = spot.turned
-    return Laid(turned.piece, grid.nofit.pieces[turned.piece].degrees(turned), *grid.place(spot))
+def laid_at(position: GridPosition, grid: Grid) -> Laid:
+    """Return the piece that lies on a position of a grid."""
+    turned = position.turned
+    return Laid(turned.piece, grid.nofit.pieces[turned.piece].degrees(turned), *grid.place(position))
 
 
-def spot_near(laid: Laid, grid: Grid) -> Spot:
-    """Return the spot of a grid that is nearest to where and how a piece lies."""
+def position_near(laid: Laid, grid: Grid) -> GridPosition:
+    """Return the position of a grid that is nearest to where and how a piece lies."""
     step, usable = grid.nofit.pitch_mm, grid.usable
     piece = grid.nofit.pieces[laid.piece]
     turned = min(
         grid.nofit.options[laid.piece], key=lambda turn: abs((piece.degrees(turn) - laid.turn_deg + 180) % 360 - 180)
     )
     row = min(max(round((laid.y_mm - usable.top) / step), 0), grid.rows - 1)
-    return Spot(turned, row, min(max(round((laid.x_mm - usable.left) / step), 0), grid.columns - 1))
+    return GridPosition(turned, row, min(max(round((laid.x_mm - usable.left) / step), 0), grid.columns - 1))
 
 
 def settle(pieces: Sequence[Laid], grid: Grid) -> list[Laid] | None:

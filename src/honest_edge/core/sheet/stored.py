@@ -14,7 +14,7 @@ from honest_edge.core.sheet.plan import Footprint, Placement, Plan
 from honest_edge.core.sheet.room import room_of
 from honest_edge.core.sheet.settle import Laid, lying
 from honest_edge.core.values.layouts import Layout, Pin, PlacedCopy
-from honest_edge.core.values.sheets import SheetSpec
+from honest_edge.core.values.sheet import SheetSpec
 
 _ROUNDING_MM = 1e-4
 

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 
-from honest_edge.core.values.bench import VISIBLE_MM, BenchError, assumed_error
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.forms import Form
 from honest_edge.core.values.layers import MOST_LAYERS, Backing, Layer
 from honest_edge.core.values.layouts import Layout, Pin
-from honest_edge.core.values.sheets import SheetSpec
+from honest_edge.core.values.misregistration import VISIBLE_MM, Misregistration, assumed_misregistration
+from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.core.values.specs import MOST_COPIES, ArtSource, EdgeRecipe, OutlineRecipe, check_copies, check_width
 from honest_edge.core.values.tables import Table
 from honest_edge.core.values.units import check_range
@@ -133,7 +133,7 @@ class Job:
     pins: tuple[Pin, ...] = ()
     layout: Layout = ()
     drift_mm: float = ASSUMED_DRIFT_MM
-    error: BenchError | None = None
+    error: Misregistration | None = None
     visible_mm: float = VISIBLE_MM
     narrowest_mm: float = ASSUMED_NARROWEST_MM
     png_ppi: float | None = None
@@ -148,9 +148,9 @@ class Job:
             raise UsageError("Two designs of this job share one key")
 
     @property
-    def bench_error(self) -> BenchError:
+    def misregistration(self) -> Misregistration:
         """How print and cut disagree, as far as it is known."""
-        return self.error or assumed_error(self.drift_mm)
+        return self.error or assumed_misregistration(self.drift_mm)
 
     def design(self, key: str) -> Design:
         """Return the design with this key.

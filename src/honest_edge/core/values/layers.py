@@ -6,8 +6,8 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from honest_edge.core.values.errors import UsageError
-from honest_edge.core.values.sheets import Stock
 from honest_edge.core.values.specs import ArtSource, Colour, LineKind, OutlineRecipe, check_colour, check_width
+from honest_edge.core.values.stock import Stock
 from honest_edge.core.values.units import check_range
 
 Role = Literal["printed", "stock", "line", "guide"]

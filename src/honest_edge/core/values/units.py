@@ -8,10 +8,14 @@ from typing import Literal
 
 from honest_edge.core.values.errors import UsageError
 
-Unit = Literal["mm", "in"]
+Unit = Literal["mm", "in", "in fraction"]
+"""Millimetres; inches with decimals; inches as fractions where they are exact, else with decimals."""
 
 MM_PER_INCH = 25.4
 """Exact since the international yard and pound agreement of 1959."""
+
+_FINEST_FRACTION = 32
+_EXACT_IN = 1e-4  # a length so near a fraction is that fraction
 
 _MM_PER_UNIT = {
     "mm": 1.0,
@@ -45,7 +49,7 @@ def parse_length(text: str, *, default_unit: Unit | None = None, ppi: float | No
     match = _LENGTH.match(text)
     if match is None:
         raise UsageError(f"“{text.strip()}” is no length: write a number and a unit, such as 60 mm or 3/16 in")
-    unit = match["unit"].lower() or default_unit
+    unit = match["unit"].lower() or (None if default_unit is None else base_unit(default_unit))
     if unit is None:
         raise UsageError(f"“{text.strip()}” has no unit: write {text.strip()}mm or {text.strip()}in")
     if unit in {"inch", "inches"}:
@@ -71,9 +75,31 @@ def _number(match: re.Match[str]) -> float:
 def format_length(length_mm: float, unit: Unit, *, digits: int | None = None) -> str:
     """Return ``length_mm`` in ``unit`` with its unit; rounding happens here and nowhere else."""
     value = length_mm if unit == "mm" else length_mm / MM_PER_INCH
+    if unit == "in fraction":
+        found = _fraction(value)
+        if found is not None:
+            return f"{found} in"
     places = digits if digits is not None else (1 if unit == "mm" else 3)
     rounded = round(value, places)
-    return f"{rounded + 0.0:.{places}f} {unit}"
+    return f"{rounded + 0.0:.{places}f} {base_unit(unit)}"
+
+
+def base_unit(unit: Unit) -> Literal["mm", "in"]:
+    """Return the unit in which a length is counted, however it is written."""
+    return "mm" if unit == "mm" else "in"
+
+
+def _fraction(inches: float) -> str | None:
+    """Return inches as people read them off a ruler, "1 3/16"; None where no fraction is exact."""
+    parts = round(inches * _FINEST_FRACTION)
+    if parts <= 0 or abs(inches - parts / _FINEST_FRACTION) > _EXACT_IN:
+        return None
+    whole, rest = divmod(parts, _FINEST_FRACTION)
+    if not rest:
+        return str(whole)
+    shared = math.gcd(rest, _FINEST_FRACTION)
+    part = f"{rest // shared}/{_FINEST_FRACTION // shared}"
+    return f"{whole} {part}" if whole else part
 
 
 def check_range(name: str, value: float, lowest: float, highest: float, unit: str = "mm") -> None:

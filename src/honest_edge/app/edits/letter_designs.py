@@ -1,0 +1,70 @@
+"""A word as large as it gets: a design for each of its letters, every one as large as a sheet allows."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import shapely
+
+from honest_edge.app.edits.job_holder import free_name, with_designs
+from honest_edge.core.layers.lettering import letter
+from honest_edge.core.sheet.room import room_of
+from honest_edge.core.values.errors import BlockedError
+from honest_edge.core.values.job import Design, Job
+from honest_edge.core.values.layers import AS_DRAWN
+from honest_edge.files.typefaces import FontLibrary, font_library
+
+_AIR_MM, _TRY_MM = 1.0, 10.0
+MOST_LETTER_DESIGNS = 60
+
+
+def letter_designs(job: Job, design: Design, key: str, fonts: FontLibrary | None = None) -> Job:
+    """Return the job with a design for every letter of a lettering added, each filled as the lettering is.
+
+    Letters are set in one size, the largest at which the largest of them fits a sheet between its marks.
+
+    Raises:
+        BlockedError: the layer is no lettering, its text too long, or a letter cannot be drawn.
+    """
+    layer = design.layer(key)
+    words = layer.lettering
+    if words is None:
+        raise BlockedError("Only words fall into letters: take a lettering in hand")
+    letters = [char for char in words.text if not char.isspace()]
+    if len(letters) > MOST_LETTER_DESIGNS:
+        raise BlockedError(f"{len(letters)} letters are more than the {MOST_LETTER_DESIGNS} that are made at once")
+    typeface = (fonts or font_library()).find(words.family, words.style).typeface
+    plain = replace(words, sized_by="capitals", size_mm=_TRY_MM, arc_mm=0.0, room_mm=None, fatten_mm=0.0)
+    factor = min(_fitting(letter(replace(plain, text=char), typeface).area, _room(job, design)) for char in letters)
+    made: list[Design] = []
+    for char in letters:
+        grown = with_designs(job, made)
+        alone = replace(plain, text=char, size_mm=_TRY_MM * factor)
+        made.append(
+            Design(
+                key=grown.free_key(),
+                name=free_name(grown, f"Letter {char}"),
+                outline=AS_DRAWN,
+                edge=design.edge,
+                copies=1,
+                layers=(replace(layer, key="l1", name="", lettering=alone, x_mm=0.0, y_mm=0.0, turn_deg=0.0),),
+            )
+        )
+    return with_designs(job, made)
+
+
+def _fitting(area: shapely.MultiPolygon, room: tuple[float, float]) -> float:
+    """Return by how much an area may grow to fit a room, upright or turned by a quarter."""
+    left, top, right, bottom = area.bounds
+    wide, high = float(right - left), float(bottom - top)
+    return max(min(room[0] / wide, room[1] / high), min(room[1] / wide, room[0] / high))
+
+
+def _room(job: Job, design: Design) -> tuple[float, float]:
+    """Return width and height between the marks, clear of them, less border and bleed."""
+    room = room_of(job.sheet)
+    middle = (room.usable.top + room.usable.bottom) / 2
+    top = max((box.bottom for box in room.keep_outs if box.top < middle), default=room.usable.top)
+    bottom = min((box.top for box in room.keep_outs if box.bottom > middle), default=room.usable.bottom)
+    edge = 2 * (max(0.0, design.edge.signed_offset_mm) + design.edge.bleed_mm + _AIR_MM)
+    return room.usable.width - edge, bottom - top - edge

@@ -1,0 +1,49 @@
+"""Jobs made from files: the width a new design starts with, and the demo job."""
+
+from __future__ import annotations
+
+from importlib import resources
+from pathlib import PurePath
+
+from honest_edge.app.edits.job_holder import JobHolder, new_design
+from honest_edge.app.results.progress import IsCancelled, never
+from honest_edge.core.values.artwork import Artwork
+from honest_edge.core.values.job import Design, Job
+from honest_edge.core.values.layers import Picture
+from honest_edge.core.values.specs import LARGEST_WIDTH_MM, SMALLEST_WIDTH_MM
+from honest_edge.files.project import LoadedProject, parse_project
+from honest_edge.files.read_art import read_art
+
+
+def starting_width_mm(artwork: Artwork) -> float:
+    """Return the width the file states (or that 300 ppi gives), held within what a design may have."""
+    return min(max(artwork.stated_width_mm, SMALLEST_WIDTH_MM), LARGEST_WIDTH_MM)
+
+
+def design_from(holder: JobHolder, job: Job, data: bytes, file_name: str, *, cancelled: IsCancelled = never) -> Design:
+    """Return a design for a picture's bytes and keep the original.
+
+    Raises:
+        ArtError: it cannot be read.
+        Cancelled: ``cancelled`` said so.
+    """
+    artwork = read_art(data, PurePath(file_name).name, cancelled=cancelled)
+    return new_design(job, holder.add_asset(data), PurePath(file_name).name, starting_width_mm(artwork))
+
+
+def picture_from(holder: JobHolder, data: bytes, file_name: str, *, cancelled: IsCancelled = never) -> Picture:
+    """Return a picture's bytes as what a layer holds, and keep the original.
+
+    Raises:
+        ArtError: it cannot be read.
+        Cancelled: ``cancelled`` said so.
+    """
+    name = PurePath(file_name).name
+    artwork = read_art(data, name, cancelled=cancelled)
+    return Picture(asset=holder.add_asset(data), file_name=name, width_mm=starting_width_mm(artwork))
+
+
+def demo_project() -> LoadedProject:
+    """Return the demo job, Quillwort Tea Garden, and its pictures."""
+    data = resources.files("honest_edge.app").joinpath("demo.hedge").read_bytes()
+    return parse_project(data, "demo.hedge")

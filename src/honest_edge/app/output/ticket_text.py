@@ -1,0 +1,151 @@
+"""What the job ticket says, from the job and what was computed of it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import get_args
+
+from honest_edge.app.output.print_notes import RULER_MM
+from honest_edge.app.results.design_result import DesignResult, printed_kinds
+from honest_edge.app.results.stock_pieces import assembly_order
+from honest_edge.core.proof.sheet_checks import sheet_findings
+from honest_edge.core.sheet.costs import cut_seconds, stock_cost
+from honest_edge.core.sheet.plan import Plan
+from honest_edge.core.values.job import Job
+from honest_edge.core.values.specs import LineKind
+from honest_edge.core.values.units import duration
+from honest_edge.files.job_ticket import MOST_PICTURES, TicketSection, sheet_picture, ticket_pdf
+from honest_edge.files.sheet_page import HOME_MM, SheetPage
+
+_MOST_CAUTIONS = 8
+_DONE: dict[LineKind, str] = {
+    "kiss": "kiss cut: through the stock, not through its liner",
+    "crease": "crease: pressed, not cut",
+    "perforate": "perforation: cut with ties left",
+    "through": "through cut: all the way",
+}
+
+
+def job_ticket(
+    job: Job,
+    results: Sequence[DesignResult],
+    plan: Plan,
+    pages: Sequence[SheetPage],
+    print_file: bytes | None,
+    cut_names: Sequence[str],
+) -> bytes:
+    """Return the ticket of a job.
+
+    Args:
+        job: the job.
+        results: what the layout's numbers stand for.
+        plan: the layout.
+        pages: its sheets.
+        print_file: the print as PDF; None where nothing is printed.
+        cut_names: the files that the machine takes.
+    """
+    machine = job.sheet.machine
+    printed = [sum(stock is None for stock in plan.stocks[:number]) for number in range(len(pages))]
+    shown = list(zip(pages, printed, strict=True))[:MOST_PICTURES]
+    pictures = [sheet_picture(page, print_file, number, machine) for page, number in shown]
+    sheets = f"{len(pages)} sheet{'s' if len(pages) != 1 else ''}"
+    size = f"{plan.width_mm:.1f} × {plan.height_mm:.1f} mm"
+    return ticket_pdf(
+        job.title,
+        f"{plan.copies} stickers on {sheets} of {job.sheet.paper_title} ({size})",
+        pictures,
+        [section for section in _sections(job, results, plan, pages, cut_names) if section.lines],
+        unshown=len(pages) - len(shown),
+        is_letter=job.sheet.paper in ("letter", "legal", "tabloid"),
+    )
+
+
+def _sections(
+    job: Job, results: Sequence[DesignResult], plan: Plan, pages: Sequence[SheetPage], cut_names: Sequence[str]
+) -> list[TicketSection]:
+    return [
+        TicketSection(heading="What is made", lines=tuple(_counts(results, plan))),
+        TicketSection(heading="Print", lines=_print_lines(job, plan)),
+        TicketSection(heading="Measure with a ruler before cutting", lines=tuple(_check_lines(job, plan))),
+        TicketSection(heading="Cut", lines=tuple(_cut_lines(job, pages, cut_names))),
+        TicketSection(heading="Glue, back to front", lines=tuple(_glue_lines(job))),
+        TicketSection(heading="Look out", lines=tuple(_cautions(job, results))),
+    ]
+
+
+def _counts(results: Sequence[DesignResult], plan: Plan) -> list[str]:
+    lines = []
+    for number, result in enumerate(results):
+        if plan.count(number):
+            left, top, right, bottom = result.cut.area.bounds
+            lines.append(f"{plan.count(number)} × {result.design.name}, {right - left:.1f} × {bottom - top:.1f} mm")
+    return lines
+
+
+def _print_lines(job: Job, plan: Plan) -> tuple[str, ...]:
+    if None not in plan.stocks:
+        return ("Nothing is printed: all is cut from coloured stock.",)
+    machine, box = job.sheet.machine, plan.usable
+    if machine.prints_own_marks:
+        size = f"{box.width:.1f} × {box.height:.1f} mm"
+        how = f"By the machine's own program, which adds the marks: type in {size} for every part."
+    else:
+        how = "At 100 %, no scaling, never “fit to page”, at best quality. The driver turns sRGB into its inks."
+    return (
+        f"{job.sheet.printer.name}, {job.sheet.paper_title}, {job.sheet.stock.name}{_priced(plan, job)}.",
+        how,
+        "Let the ink dry. After printing change nothing in the job: print and cut must match.",
+    )
+
+
+def _priced(plan: Plan, job: Job) -> str:
+    cost = stock_cost(plan, job.sheet)
+    return f"; stock for {cost:.2f}" if cost else ""
+
+
+def _check_lines(job: Job, plan: Plan) -> list[str]:
+    if None not in plan.stocks or job.sheet.machine.prints_own_marks:
+        return []
+    inset = job.sheet.marks.inset_mm
+    across, down = plan.width_mm - 2 * inset, plan.height_mm - 2 * inset
+    return [
+        f"The ruler below the art: {RULER_MM:g} mm.",
+        f"Marks, from outer side to outer side: {across:.1f} mm across, {down:.1f} mm down.",
+    ]
+
+
+def _cut_lines(job: Job, pages: Sequence[SheetPage], cut_names: Sequence[str]) -> list[str]:
+    machine = job.sheet.machine
+    lines = [f"{machine.name}; the {machine.feed_side} edge goes in first. Files: {', '.join(cut_names)}."]
+    seconds = {id(page.cuts): cut_seconds(page.cuts, machine, HOME_MM) for page in pages}  # alike sheets share them
+    total = sum(seconds[id(page.cuts)] for page in pages)
+    lines.append(f"At {machine.speed_mm_s:g} mm/s all sheets take {duration(total)} at least, all passes counted.")
+    there = {kind for page in pages for kind, rings in page.cuts.items() if rings}
+    for kind in (kind for kind in get_args(LineKind) if kind in there):
+        passes = machine.lines[kind].passes
+        depth = f" ({job.sheet.stock.thickness_mm:g} mm)" if kind in ("kiss", "through") else ""
+        lines.append(f"{_DONE[kind]}{depth}; {passes} pass{'es' if passes > 1 else ''}.".capitalize())
+    if machine.compensates:
+        lines.append(
+            f"The files lead a tip that trails by {machine.blade_offset_mm:g} mm: switch that off in the machine."
+        )
+    if machine.overcut_mm:
+        lines.append(f"Cuts run {machine.overcut_mm:g} mm past their start.")
+    if not machine.prints_own_marks:
+        lines.append("The sticker farthest from the marks is cut first: look at it before the rest is cut.")
+    return lines
+
+
+def _glue_lines(job: Job) -> list[str]:
+    return [
+        f"{design.name}: " + ", ".join(f"{number} {name}" for number, (_, name) in enumerate(assembly_order(design), 1))
+        for design in job.designs
+        if any(layer.is_piece for layer in design.layers)
+    ]
+
+
+def _cautions(job: Job, results: Sequence[DesignResult]) -> list[str]:
+    found = [finding.advice for finding in sheet_findings(job.sheet, printed_kinds(results))]
+    found += [f"{result.design.name}: {finding.words}" for result in results for finding in result.findings]
+    more = len(found) - _MOST_CAUTIONS
+    return found if more <= 0 else [*found[:_MOST_CAUTIONS], f"and {more} more, see report.json"]

@@ -1,0 +1,98 @@
+"""Results kept by what they were computed from, bounded by how much memory they take."""
+
+from __future__ import annotations
+
+import threading
+from collections import OrderedDict
+from collections.abc import Callable, Hashable, Mapping
+from dataclasses import fields, is_dataclass
+from typing import TypeVar
+
+import numpy as np
+import shapely
+
+T = TypeVar("T")
+
+_Key = tuple[str, Hashable]
+_SMALL_BYTES = 64  # a number, a short text, an object's own header
+_COORDINATE_BYTES = 16  # a point of a GEOS geometry, x and y
+
+
+class ResultCache:
+    """The newest results, safe to use from several threads.
+
+    A result that two threads ask for at once is made once: the second waits for the first.
+    """
+
+    def __init__(self, most_bytes: int) -> None:
+        """Take the bound; the newest result is kept whatever its size."""
+        self._most_bytes = most_bytes
+        self._kept: OrderedDict[_Key, tuple[object, int]] = OrderedDict()
+        self._bytes = 0
+        self._making: dict[_Key, threading.Event] = {}
+        self._lock = threading.Lock()
+
+    @property
+    def held_bytes(self) -> int:
+        """How much memory the kept results take, about; what two of them share counts twice."""
+        return self._bytes
+
+    def get(self, stage: str, key: Hashable, make: Callable[[], T]) -> T:
+        """Return the result for ``key``, made by ``make`` where it is not kept.
+
+        Where ``make`` raises, whoever waited for it tries by itself.
+        """
+        place = (stage, key)
+        while True:
+            with self._lock:
+                if place in self._kept:
+                    self._kept.move_to_end(place)
+                    return self._kept[place][0]  # type: ignore[return-value]
+                under_way = self._making.get(place)
+                if under_way is None:
+                    self._making[place] = threading.Event()
+                    break
+            under_way.wait()
+        try:
+            made = make()  # outside the lock: other results are made meanwhile
+            self._keep(place, made)
+            return made
+        finally:
+            with self._lock:
+                self._making.pop(place).set()
+
+    def _keep(self, place: _Key, made: object) -> None:
+        size = size_of(made)
+        with self._lock:
+            self._kept[place] = (made, size)
+            self._bytes += size
+            while self._bytes > self._most_bytes and len(self._kept) > 1:
+                _, (_, freed) = self._kept.popitem(last=False)
+                self._bytes -= freed
+
+
+def size_of(value: object) -> int:
+    """Return about how many bytes a value takes: pictures, points and texts; shared parts count once."""
+    return _size_of(value, set())
+
+
+def _size_of(value: object, counted: set[int]) -> int:
+    if id(value) in counted:
+        return 0
+    counted.add(id(value))
+    match value:
+        case np.ndarray():
+            shared = isinstance(value.base, np.ndarray)  # a view keeps the whole that it shows a part of
+            return _size_of(value.base, counted) if shared else value.nbytes
+        case bytes() | str() | bytearray():
+            return len(value) + _SMALL_BYTES
+        case shapely.Geometry():
+            return int(shapely.get_num_coordinates(value)) * _COORDINATE_BYTES + _SMALL_BYTES
+        case Mapping():
+            return sum(_size_of(part, counted) for pair in value.items() for part in pair) + _SMALL_BYTES
+        case list() | tuple() | set() | frozenset():
+            return sum(_size_of(part, counted) for part in value) + _SMALL_BYTES
+        case _ if is_dataclass(value) and not isinstance(value, type):
+            return sum(_size_of(getattr(value, field.name), counted) for field in fields(value)) + _SMALL_BYTES
+        case _:
+            return _SMALL_BYTES

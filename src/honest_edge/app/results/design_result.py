@@ -1,0 +1,104 @@
+"""Everything computed for one design."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from honest_edge.core.edge.art_edge import ArtEdge
+from honest_edge.core.edge.bleed import PrintArt
+from honest_edge.core.edge.contour import CutLines, InsetLoss
+from honest_edge.core.edge.forecast import Forecast
+from honest_edge.core.edge.model import EdgeModel
+from honest_edge.core.edge.profile import EdgeProfile
+from honest_edge.core.geometry.paths import CurveRing
+from honest_edge.core.imaging.background import Subject
+from honest_edge.core.imaging.matte import Matte
+from honest_edge.core.outline.narrow import Narrow
+from honest_edge.core.outline.outline import Outline
+from honest_edge.core.sheet.plan import Footprint
+from honest_edge.core.values.artwork import Artwork
+from honest_edge.core.values.findings import Finding
+from honest_edge.core.values.job import Design
+from honest_edge.core.values.specs import LineKind
+from honest_edge.core.values.stock import Stock
+
+if TYPE_CHECKING:
+    from honest_edge.app.results.composed import Composed
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class DesignResult:
+    """Everything computed for one design.
+
+    Attributes:
+        composed: its layers put together; None for a design of one picture.
+        outline_curves: the outline as fitted, for the eye; the cut is fitted by itself.
+        deviation_mm: how far they stray from the raw outline at most.
+        joining_mm: smallest offset at which all parts join; None where they are too many.
+        narrow: where the cut is too narrow for the blade.
+        inset: parts that an inward offset split or swallowed.
+        matte: what an earlier background removal left round the art.
+        art_edge: what the art looks like at its edge.
+        model: the edge, ready for forecasts.
+        forecast: of a sticker at the middle of the marks.
+        reach_mm: how far ink reaches past the cut.
+        stock: what a piece that is not printed is cut from; None for what is printed.
+    """
+
+    design: Design
+    composed: Composed | None
+    artwork: Artwork
+    subject: Subject
+    outline: Outline
+    outline_curves: tuple[CurveRing, ...]
+    deviation_mm: float
+    joining_mm: float | None
+    narrow: tuple[Narrow, ...]
+    inset: tuple[InsetLoss, ...]
+    matte: Matte | None
+    cut: CutLines
+    art: PrintArt
+    art_edge: ArtEdge
+    model: EdgeModel
+    edge: EdgeProfile
+    forecast: Forecast
+    findings: tuple[Finding, ...]
+    reach_mm: float
+    stock: Stock | None = None
+
+    @property
+    def ppi(self) -> float:
+        """Pixels per inch at the finished width; of layers, that of the softest picture."""
+        lowest = self.composed.lowest_ppi if self.composed else None
+        return lowest or self.artwork.ppi_at(self.width_mm)
+
+    @property
+    def width_mm(self) -> float:
+        """Finished width of the whole picture."""
+        return self.composed.flat.width_mm if self.composed else self.design.width_mm
+
+    @property
+    def height_mm(self) -> float:
+        """Finished height of the whole picture."""
+        return self.width_mm * self.artwork.height_px / self.artwork.width_px
+
+    @property
+    def footprint(self) -> Footprint:
+        """The room that a copy takes on a sheet."""
+        wanted = 0 if self.design.is_cut_only else self.design.label_count
+        return Footprint(
+            key=self.design.key,
+            name=self.design.name,
+            area=self.cut.area,
+            reach_mm=self.reach_mm,
+            copies=wanted,
+            fills=self.design.fills and not self.design.is_cut_only,
+            stock=self.stock,
+        )
+
+
+def printed_kinds(laid: Sequence[DesignResult]) -> set[LineKind]:
+    """Return the kinds of line that are cut on printed sheets."""
+    return {path.kind for result in laid if result.stock is None for path in result.cut.all_paths}

@@ -1,0 +1,101 @@
+"""Everything the window shows of a job: results, layout, findings, and the state of each station.
+
+Only values live here, so that a window can stand before the computing parts are loaded; they are in
+``compute_overview``.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Literal
+
+from honest_edge.core.values.findings import SEVERITIES, Finding, Severity
+from honest_edge.core.values.job import Job
+
+if TYPE_CHECKING:
+    from honest_edge.app.results.design_result import DesignResult
+    from honest_edge.core.sheet.plan import Plan
+
+State = Literal["done", "look", "blocked", "empty"]
+
+_STATE_OF: dict[Severity, State] = {"blocks": "blocked", "look": "look", "note": "done"}
+_OF_SHEETS = ("sheet", "files")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Overview:
+    """What is known of a job.
+
+    Attributes:
+        job: the job it is about.
+        results: by design key, where they could be computed.
+        blocked: by design key, why there is no result, where there is none.
+        plan: the layout; None where a finding blocks it.
+        laid: what the layout's numbers stand for.
+        sheet_findings: what speaks against the layout, the marks, the stock and the printer.
+    """
+
+    job: Job
+    results: Mapping[str, DesignResult] = field(default_factory=dict)
+    blocked: Mapping[str, Finding] = field(default_factory=dict)
+    plan: Plan | None = None
+    laid: tuple[DesignResult, ...] = ()
+    sheet_findings: tuple[Finding, ...] = ()
+
+    @property
+    def findings(self) -> tuple[Finding, ...]:
+        """All that needs a look: of the designs in the order of the job, then of the sheets."""
+        return (*self._of_designs(), *self.sheet_findings)
+
+    def _of_designs(self) -> Iterator[Finding]:
+        for design in self.job.designs:
+            if design.key in self.blocked:
+                yield self.blocked[design.key]
+            elif design.key in self.results:
+                yield from self.results[design.key].findings
+
+    def why_blocked(self, key: str | None) -> str | None:
+        """Return why a design has no result; None where it has one, or is still computed."""
+        found = self.blocked.get(key or "")
+        return None if found is None else found.message
+
+    @property
+    def why_no_plan(self) -> str:
+        """Why there is no layout, in one sentence."""
+        blocks = [finding.message for finding in self.sheet_findings if finding.severity == "blocks"]
+        return blocks[0] if blocks else "a design cannot be prepared yet"
+
+    def state(self, station: str) -> tuple[State, str]:
+        """Return a station's state and the sentence that explains it."""
+        if not self.job.designs:
+            return "empty", "no art yet"
+        if station in _OF_SHEETS:
+            return self._sheet_state(station)
+        if self.blocked:  # without a result there is nothing to show at any station of a design
+            return "blocked", self.named(next(iter(self.blocked.values())))
+        return self._worst(station) or ("done", "nothing to mend")
+
+    def _sheet_state(self, station: str) -> tuple[State, str]:
+        if self.plan is None:
+            return "blocked", self.why_no_plan
+        sheets = len(self.plan.pages)
+        made = f"{self.plan.copies} stickers on {sheets} sheet{'s' if sheets > 1 else ''}"
+        return self._worst(station) or ("done", made)
+
+    def _worst(self, station: str) -> tuple[State, str] | None:
+        here = [finding for finding in self.findings if finding.station == station]
+        for severity in SEVERITIES:
+            for finding in here:
+                if finding.severity == severity and severity != "note":
+                    return _STATE_OF[severity], self.named(finding)
+        return None
+
+    def named(self, finding: Finding) -> str:
+        """Return a finding's message, led by the name of the design that it is about."""
+        names = {design.key: design.name for design in self.job.designs}
+        name = names.get(finding.subject.design)
+        return finding.message if name is None else f"{name}: {finding.message}"
+
+
+EMPTY = Overview(job=Job())

@@ -1,0 +1,208 @@
+"""From a job to its results, each computed from the untouched originals and kept until its input changes."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+
+import numpy as np
+import shapely
+
+from honest_edge.app.results.cache import ResultCache
+from honest_edge.app.results.cache_keys import footprint_key, shown_by
+from honest_edge.app.results.composed import Composed
+from honest_edge.app.results.design_result import DesignResult
+from honest_edge.app.results.design_steps import STEPS, DesignSteps
+from honest_edge.app.results.layer_reader import LayerReader
+from honest_edge.app.results.progress import IsCancelled, ReportProgress, never, unreported
+from honest_edge.app.results.sticker_content import in_layers_frame, sticker_content
+from honest_edge.app.results.stock_pieces import PRINTED_PART, assembly_order, piece_designs
+from honest_edge.app.results.table_rows import with_row
+from honest_edge.core.edge.bleed import carry_colour
+from honest_edge.core.imaging.background import Subject
+from honest_edge.core.layers.stack import Content
+from honest_edge.core.sheet.fit import fit
+from honest_edge.core.sheet.plan import Footprint, Plan
+from honest_edge.core.sheet.stored import pinned_of, plan_kept
+from honest_edge.core.values.artwork import Artwork
+from honest_edge.core.values.errors import BlockedError, Cancelled, HonestEdgeError
+from honest_edge.core.values.job import Design, Job
+from honest_edge.core.values.misregistration import MARKS_MIDDLE, SheetPlace
+from honest_edge.core.values.specs import ArtSource
+from honest_edge.files.file_kinds import VECTOR_KINDS, drawn_kind
+from honest_edge.files.read_art import read_art
+from honest_edge.files.typefaces import FontLibrary, font_library
+
+MOST_CACHED_BYTES = 1_000_000_000
+
+
+class Pipeline:
+    """Computes results; the same request is computed once."""
+
+    def __init__(self, assets: Mapping[str, bytes], fonts: FontLibrary | None = None) -> None:
+        """Take the originals by SHA-256, which may grow later, and the fonts; None takes this machine's."""
+        self._assets = assets
+        self._cache = ResultCache(MOST_CACHED_BYTES)
+        self.fonts = fonts or font_library()
+        self.layers = LayerReader(self._read, self.fonts)
+
+    def asset(self, design: Design) -> bytes | None:
+        """Return a design's original, byte for byte; None for layers."""
+        return self._assets[design.asset] if design.asset else None
+
+    def _read(
+        self, asset: str, file_name: str, source: ArtSource, width_mm: float, cancelled: IsCancelled = never
+    ) -> Artwork:
+        data = self._assets[asset]
+        drawn_mm = width_mm if drawn_kind(data) in VECTOR_KINDS else None
+        return self._cache.get(
+            "artwork",
+            (asset, source, drawn_mm),
+            lambda: read_art(data, file_name, source, width_mm=drawn_mm, cancelled=cancelled),
+        )
+
+    def result(
+        self,
+        design: Design,
+        job: Job,
+        *,
+        place: SheetPlace = MARKS_MIDDLE,
+        report: ReportProgress = unreported,
+        cancelled: IsCancelled = never,
+    ) -> DesignResult:
+        """Return everything about one design of a job, forecast for a place on the sheet.
+
+        Raises:
+            ArtError: the original cannot be read.
+            BlockedError: the art makes a step impossible.
+            Cancelled: ``cancelled`` said so between two steps.
+        """
+
+        def begin(share: float, what: str) -> None:
+            if cancelled():
+                raise Cancelled
+            report(share, f"{what} {design.name}")
+
+        begin(0.0, "Reading")
+        composed, artwork = self._artwork(design, job, cancelled)
+        steps = DesignSteps(
+            design,
+            job,
+            place,
+            composed=composed,
+            artwork=artwork,
+            table_findings=self.layers.table_findings(design) if composed else (),
+            cache=self._cache,
+        )
+        for share, what, name in STEPS:
+            begin(share, what)
+            getattr(steps, name)
+        return steps.result()
+
+    def _artwork(self, design: Design, job: Job, cancelled: IsCancelled) -> tuple[Composed | None, Artwork]:
+        if not design.is_layered:
+            return None, self._read(design.asset, design.file_name, design.source, design.width_mm, cancelled)
+
+        def make() -> tuple[Composed, Artwork]:
+            shown = self.layers.shown(design)
+            composed = self.layers.composed(shown, self.stickers(design, job, cancelled=cancelled))
+            return composed, composed.artwork
+
+        return self._cache.get("composed", shown_by(design, job), make)
+
+    def stickers(self, design: Design, job: Job, *, cancelled: IsCancelled = never) -> dict[str, Content]:
+        """Return what lies on a design as stickers, by the key of their designs; missing ones are left out.
+
+        Raises:
+            BlockedError: one is a sheet itself, or cannot be made; the message names it.
+        """
+        found = {}
+        for other in (other for other in job.designs if other.key in design.stickers):
+            if other.stickers:
+                raise BlockedError(f"“{other.name}” is a sheet of stickers itself and cannot lie on another")
+            try:
+                found[other.key] = sticker_content(self.result(other, job, cancelled=cancelled))
+            except HonestEdgeError as error:
+                raise BlockedError(f"Sticker “{other.name}”: {error}") from None
+        return found
+
+    def plan(self, footprints: Sequence[Footprint], job: Job, *, cancelled: IsCancelled = never) -> Plan:
+        """Return the layout of all copies, laid anew only where something of it changed.
+
+        Raises:
+            BlockedError: a design does not fit, or the marks cannot be placed.
+            Cancelled: ``cancelled`` said so.
+        """
+        key = (tuple(map(footprint_key, footprints)), job.sheet, job.pins, job.layout)
+        return self._cache.get("plan", key, lambda: _plan_of(footprints, job, cancelled=cancelled))
+
+    def labels(
+        self, job: Job, *, report: ReportProgress = unreported, cancelled: IsCancelled = never
+    ) -> list[tuple[DesignResult, ...]]:
+        """Return what is laid: for each design, and each piece of one, its results, of a table one for each row."""
+        found: list[tuple[DesignResult, ...]] = []
+        for index, design in enumerate(job.designs):
+            share = index / len(job.designs)
+            report(share, f"Tracing {design.name}")
+            shown = self.result(design, job, cancelled=cancelled)
+            if design.table is None:
+                found += [(shown,), *((piece,) for piece in self.pieces(design, job, cancelled=cancelled))]
+                continue
+
+            def of_rows(done: float, what: str, before: float = share) -> None:
+                report(before + done / len(job.designs), what)
+
+            found.append(self._rows(design, shown, job, report=of_rows, cancelled=cancelled))
+        return found
+
+    def _rows(
+        self, design: Design, shown: DesignResult, job: Job, *, report: ReportProgress, cancelled: IsCancelled
+    ) -> tuple[DesignResult, ...]:
+        """Return every row's label."""
+        count, rows = len(design.table.rows) if design.table is not None else 0, []
+        for row in range(count):
+            if cancelled():
+                raise Cancelled
+            report(row / count, f"Lettering row {row + 1} of {design.name}")
+            try:
+                rows.append(self._row(with_row(design, row), shown, job, cancelled))
+            except BlockedError as error:
+                raise BlockedError(f"Row {row + 1} of {design.name}: {error}") from None
+        return tuple(rows)
+
+    def _row(self, label: Design, shown: DesignResult, job: Job, cancelled: IsCancelled) -> DesignResult:
+        """Return one row's label: another print in the same cut."""
+        composed = self.layers.composed(label, self.stickers(label, job, cancelled=cancelled))
+        subject = Subject(pixels=composed.flat.pixels, method="alpha")
+        art = carry_colour(subject, shown.outline, shown.cut, label.edge)
+        return replace(shown, design=label, art=art, findings=())  # one picture each is enough to hold
+
+    def pieces(self, design: Design, job: Job, *, cancelled: IsCancelled = never) -> tuple[DesignResult, ...]:
+        """Return what of a design is cut from stock of its own, each as a design by itself, back to front.
+
+        Raises:
+            ArtError, BlockedError, Cancelled: as for ``result``.
+        """
+        found = []
+        for alone, stock in piece_designs(design):
+            result = self.result(alone, job, cancelled=cancelled)
+            findings = tuple(finding for finding in result.findings if finding.check in ("parts", "narrow"))
+            nothing = replace(result.art, pixels=np.zeros((1, 1, 4), np.uint8), ink_area=result.cut.area)
+            found.append(replace(result, art=nothing, stock=stock, findings=findings))
+        return tuple(found)
+
+    def assembly(self, design: Design, job: Job) -> list[tuple[str, shapely.MultiPolygon]]:
+        """Return the parts of a glued design in the frame of its layers, back to front, each with its name."""
+        areas = {}
+        for (alone, _), result in zip(piece_designs(design), self.pieces(design, job), strict=True):
+            areas[alone.layers[0].key] = in_layers_frame(result)
+        if not design.is_cut_only:
+            areas[PRINTED_PART[0]] = in_layers_frame(self.result(design, job))
+        return [(name, areas[key]) for key, name in assembly_order(design)]
+
+
+def _plan_of(footprints: Sequence[Footprint], job: Job, *, cancelled: IsCancelled = never) -> Plan:
+    """Return the layout of all copies: the one that the job keeps where it still holds, else a new one."""
+    pins = pinned_of(job.pins, footprints)
+    kept = plan_kept(job.layout, footprints, job.sheet, pins) if job.layout else None
+    return kept or fit(footprints, job.sheet, pins, cancelled=cancelled)

@@ -1,0 +1,211 @@
+"""What would go wrong with one design, found before paper is spent."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
+
+import shapely
+
+from honest_edge.core.edge.contour import CutLines, InsetLoss
+from honest_edge.core.edge.forecast import Forecast
+from honest_edge.core.edge.profile import EdgeProfile
+from honest_edge.core.imaging.leaks import Leak, as_dam
+from honest_edge.core.imaging.matte import Matte
+from honest_edge.core.outline.joining import offered_offset_mm
+from honest_edge.core.outline.narrow import Narrow
+from honest_edge.core.proof import register
+from honest_edge.core.proof.words import counted
+from honest_edge.core.values.artwork import Artwork
+from honest_edge.core.values.findings import Finding, Fix, Place, Quantity, Subject
+from honest_edge.core.values.job import Design, Job
+from honest_edge.core.values.specs import CRISP_PPI, SMALLEST_WIDTH_MM, Correction
+
+ENOUGH_CLEAN = 0.95
+"""Below this share of clean stickers the edge needs a look."""
+
+_RECTANGULAR = 0.97  # of its box, from which on a shape counts as a rectangle
+_MOST_PLACES = 60
+
+
+def design_findings(
+    design: Design,
+    *,
+    artwork: Artwork,
+    width_mm: float,
+    layers: Sequence[Finding],
+    leaks: Sequence[Leak],
+    cut: CutLines,
+    joining_mm: float | None,
+    narrow: Sequence[Narrow],
+    inset: Sequence[InsetLoss],
+    matte: Matte | None,
+    edge: EdgeProfile,
+    expected: Forecast,
+    job: Job,
+) -> tuple[Finding, ...]:
+    """Return what needs a look in one design; ``layers`` is what was found in its layers already."""
+    return (
+        *layers,
+        *_of_art(design, artwork, width_mm),
+        *_of_leaks(design, leaks),
+        *_of_parts(design, cut, joining_mm),
+        *_of_narrow(design, narrow, job.narrowest_mm),
+        *_of_inset(design, inset),
+        *_of_matte(design, matte),
+        *_of_mirror(design, cut),
+        *_of_drift(design, edge, expected, job),
+    )
+
+
+def _subject(design: Design) -> Subject:
+    return Subject(kind="design", design=design.key)
+
+
+def _of_art(design: Design, artwork: Artwork, width_mm: float) -> Iterator[Finding]:
+    ppi = artwork.ppi_at(width_mm)
+    if ppi < CRISP_PPI - 0.5:
+        crisp_mm = width_mm * ppi / CRISP_PPI
+        rounded_mm = math.floor(crisp_mm * 10) / 10
+        can_shrink = not design.is_layered and rounded_mm >= SMALLEST_WIDTH_MM
+        yield register.PPI.found(
+            _subject(design),
+            f"{ppi:.0f} ppi at {width_mm:.1f} mm: the print will look soft",
+            f"print it {crisp_mm:.1f} mm wide or less, or find a larger picture",
+            measured=Quantity(value=ppi, unit="ppi"),
+            needed=Quantity(value=CRISP_PPI, unit="ppi"),
+            fix=Fix(words=f"Make it {rounded_mm:.1f} mm wide", design=design.key, width_mm=rounded_mm)
+            if can_shrink
+            else None,
+        )
+    if artwork.has_conflict:
+        said = ", ".join(f"{source} says {ppi:.0f} ppi" for source, ppi in artwork.statements)
+        yield register.STATED_SIZES.found(
+            _subject(design),
+            f"the file states two sizes: {said}",
+            "hold a ruler to where it will go and type the width",
+        )
+
+
+def _of_leaks(design: Design, leaks: Sequence[Leak]) -> Iterator[Finding]:
+    leaking = [leak for leak in leaks if not leak.dammed]
+    if not leaking:
+        return
+    width_mm = design.width_mm
+    widest_mm = max(leak.width for leak in leaking) * width_mm
+    dams = tuple(Correction(kind="dam", points=as_dam(leak)) for leak in leaking)
+    recipe = design.outline
+    yield register.LEAKS.found(
+        _subject(design),
+        f"background may flow in through {counted(len(leaking), 'gap')}, up to {widest_mm:.2f} mm wide",
+        "look at the marked places and dam those that are gaps",
+        places=[_gap(leak, width_mm) for leak in leaking[:_MOST_PLACES]],
+        measured=Quantity(value=widest_mm, unit="mm"),
+        needed=Quantity(value=0.0, unit="mm"),
+        fix=Fix(
+            words=f"Dam {counted(len(leaking), 'gap')}",
+            design=design.key,
+            outline=replace(recipe, corrections=(*recipe.corrections, *dams)),
+        ),
+    )
+
+
+def _of_parts(design: Design, cut: CutLines, joining_mm: float | None) -> Iterator[Finding]:
+    pieces = sorted(cut.area.geoms, key=lambda piece: -piece.area)
+    if len(pieces) < 2:
+        return
+    fix = None
+    if joining_mm is not None:
+        offset_mm = offered_offset_mm(joining_mm)
+        edge = replace(design.edge, school="border", offset_mm=offset_mm)
+        fix = Fix(words=f"Use a border of {offset_mm:.1f} mm", design=design.key, edge=edge)
+    yield register.PARTS.found(
+        _subject(design),
+        f"the cut falls into {len(pieces)} separate pieces",
+        "raise the offset until they join, or raise the smallest part",
+        places=[Place(frame="art", geometry=piece) for piece in pieces[1 : _MOST_PLACES + 1]],
+        measured=Quantity(value=len(pieces), unit=""),
+        needed=Quantity(value=1, unit=""),
+        fix=fix,
+    )
+
+
+def _of_narrow(design: Design, narrow: Sequence[Narrow], narrowest_mm: float) -> Iterator[Finding]:
+    for kind in ("strand", "gap"):
+        places = [place for place in narrow if place.kind == kind]
+        if places:
+            yield register.NARROW.found(
+                _subject(design),
+                f"{counted(len(places), kind)} narrower than {narrowest_mm:g} mm, too fine for the blade",
+                "raise the offset or the size" if kind == "strand" else "raise the offset until the gap closes",
+                places=[_at(place.x_mm, place.y_mm) for place in places[:_MOST_PLACES]],
+                needed=Quantity(value=narrowest_mm, unit="mm"),
+            )
+
+
+def _of_inset(design: Design, inset: Sequence[InsetLoss]) -> Iterator[Finding]:
+    if not inset:
+        return
+    swallowed = sum(loss.pieces == 0 for loss in inset)
+    split = len(inset) - swallowed
+    fates = [f"{count} {words}" for count, words in ((swallowed, "swallowed"), (split, "split")) if count]
+    yield register.INSET.found(
+        _subject(design),
+        f"cutting {design.edge.offset_mm:g} mm inside leaves {counted(len(inset), 'part')} of the art not whole: "
+        f"{', '.join(fates)}",
+        "lower the offset",
+        places=[_at(loss.x_mm, loss.y_mm) for loss in inset[:_MOST_PLACES]],
+        measured=Quantity(value=design.edge.offset_mm, unit="mm"),
+    )
+
+
+def _of_matte(design: Design, matte: Matte | None) -> Iterator[Finding]:
+    if matte is None:
+        return
+    yield register.MATTE.found(
+        _subject(design),
+        f"a {matte.kind} rim of an earlier background lies round the art, about {matte.pull:.0f} levels off",
+        "give it a bleed, which replaces the rim" if design.edge.bleed_mm == 0 else "the bleed replaces it",
+        measured=Quantity(value=matte.pull, unit="levels"),
+    )
+
+
+def _of_mirror(design: Design, cut: CutLines) -> Iterator[Finding]:
+    if design.edge.fill != "mirror":
+        return
+    left, top, right, bottom = cut.area.bounds
+    if cut.area.area >= _RECTANGULAR * (right - left) * (bottom - top):
+        return
+    yield register.MIRROR.found(
+        _subject(design),
+        "the bleed mirrors art that is no rectangle, which shows doubled shapes at the edge",
+        "carry the nearest colour instead",
+        fix=Fix(words="Carry the nearest colour", design=design.key, edge=replace(design.edge, fill="nearest")),
+    )
+
+
+def _of_drift(design: Design, edge: EdgeProfile, expected: Forecast, job: Job) -> Iterator[Finding]:
+    weak_places = edge.weak_places(job.misregistration, expected.place, job.visible_mm)
+    if expected.share_clean >= ENOUGH_CLEAN or not weak_places:
+        return
+    worst = weak_places[0]
+    trouble = f"{job.sheet.stock.bare_name} shows" if worst.trouble == "white" else "the art is cut"
+    yield register.DRIFT.found(
+        _subject(design),
+        f"{100 * expected.share_clean:.0f} % of the stickers are expected clean; {trouble} most at "
+        f"{worst.along_mm:.0f} mm along the cut, where there is room for {worst.room_mm:.2f} mm",
+        "carry colour farther past the cut" if worst.trouble == "white" else "move the cut away from the art",
+        places=[_at(place.x_mm, place.y_mm) for place in weak_places[:_MOST_PLACES]],
+        measured=Quantity(value=100 * expected.share_clean, unit="%"),
+        needed=Quantity(value=100 * ENOUGH_CLEAN, unit="%"),
+    )
+
+
+def _gap(leak: Leak, width_mm: float) -> Place:
+    ends = [(x * width_mm, y * width_mm) for x, y in (leak.start, leak.end)]
+    return Place(frame="art", geometry=shapely.LineString(ends))
+
+
+def _at(x_mm: float, y_mm: float) -> Place:
+    return Place(frame="art", geometry=shapely.Point(x_mm, y_mm))

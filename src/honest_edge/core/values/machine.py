@@ -1,0 +1,148 @@
+"""Cutting machines.
+
+Those that ship are generic and made up for this application; their numbers are common practice, no published
+source, and are there to be edited.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from typing import Literal
+
+from honest_edge.core.values.errors import UsageError
+from honest_edge.core.values.marks import MarkSpec
+from honest_edge.core.values.names import check_name
+from honest_edge.core.values.specs import Colour, LineKind, check_colour
+from honest_edge.core.values.units import check_range
+
+Side = Literal["top", "right", "bottom", "left"]
+CutFormat = Literal["svg", "dxf", "dxf-spline", "dxf-r12", "plt", "pdf"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LineUse:
+    """How a machine takes one kind of line.
+
+    Attributes:
+        colour: of its strokes in the cut file, sRGB.
+        pen: tool that plot text selects.
+        passes: how often the blade goes over it.
+        alone: whether it needs a cut file of its own.
+    """
+
+    colour: Colour
+    pen: int = 1
+    passes: int = 1
+    alone: bool = False
+
+    def __post_init__(self) -> None:
+        check_colour("line colour", self.colour)
+        check_range("pen", self.pen, 1, 8, "")
+        check_range("passes", self.passes, 1, 20, "")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LineUses:
+    """How a machine takes every kind of line."""
+
+    kiss: LineUse = LineUse(colour=(138, 45, 107), pen=1)
+    crease: LineUse = LineUse(colour=(176, 106, 0), pen=2)
+    perforate: LineUse = LineUse(colour=(91, 107, 30), pen=3)
+    through: LineUse = LineUse(colour=(34, 48, 94), pen=4)
+
+    def __getitem__(self, kind: LineKind) -> LineUse:
+        match kind:
+            case "kiss":
+                return self.kiss
+            case "crease":
+                return self.crease
+            case "perforate":
+                return self.perforate
+            case "through":
+                return self.through
+
+    def with_use(self, kind: LineKind, use: LineUse) -> LineUses:
+        """Return them with one kind taken otherwise."""
+        changes: dict[str, LineUse] = {kind: use}
+        return replace(self, **changes)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Machine:
+    """A cutting machine.
+
+    Attributes:
+        name: what the user calls it.
+        width_mm, length_mm: the largest area it cuts, across the feed and along it.
+        marks: what its reader looks for.
+        feed_side: which side of the paper goes in first.
+        feed_margin_mm: how much of that side the rollers hold, where nothing can be cut.
+        speed_mm_s: while cutting.
+        travel_mm_s: with the blade up.
+        lines: how it takes each kind of line.
+        formats: which cut files it reads.
+        prints_own_marks: whether its own program prints the marks; it is then given a hand-off pack.
+        blade_offset_mm: how far a drag knife's tip trails behind its axis.
+        compensates: whether the files lead the tip round corners; if not, the machine does.
+        overcut_mm: how far a closed cut runs past its start.
+    """
+
+    name: str = "Desktop cutter"
+    width_mm: float = 300.0
+    length_mm: float = 600.0
+    marks: MarkSpec = field(default_factory=MarkSpec)
+    feed_side: Side = "top"
+    feed_margin_mm: float = 0.0
+    speed_mm_s: float = 100.0
+    travel_mm_s: float = 300.0
+    lines: LineUses = field(default_factory=LineUses)
+    formats: tuple[CutFormat, ...] = ("svg", "dxf")
+    prints_own_marks: bool = False
+    blade_offset_mm: float = 0.25
+    compensates: bool = False
+    overcut_mm: float = 0.0
+
+    def __post_init__(self) -> None:
+        check_name("machine", self.name)
+        check_range("width that the machine cuts", self.width_mm, 20, 5000)
+        check_range("length that the machine cuts", self.length_mm, 20, 50_000)
+        check_range("margin at the feeding edge", self.feed_margin_mm, 0, 100)
+        check_range("cutting speed", self.speed_mm_s, 1, 5000, "mm/s")
+        check_range("travelling speed", self.travel_mm_s, 1, 10_000, "mm/s")
+        check_range("blade offset", self.blade_offset_mm, 0, 2)
+        check_range("overcut", self.overcut_mm, 0, 5)
+        if not self.formats:
+            raise UsageError(f"machine “{self.name}” reads no format of cut file: name one at least")
+
+
+MACHINES: tuple[Machine, ...] = (
+    Machine(),
+    Machine(
+        name="Mat cutter with four discs",
+        width_mm=290.0,
+        length_mm=290.0,
+        marks=MarkSpec(kind="four discs", length_mm=6.0, inset_mm=12.0),
+        speed_mm_s=60.0,
+        formats=("svg",),
+    ),
+    Machine(
+        name="Roll plotter",
+        width_mm=600.0,
+        length_mm=5000.0,
+        marks=MarkSpec(kind="four squares", length_mm=8.0, inset_mm=15.0),
+        feed_margin_mm=20.0,
+        speed_mm_s=400.0,
+        travel_mm_s=800.0,
+        formats=("plt", "dxf"),
+        compensates=True,
+        overcut_mm=0.3,
+    ),
+    Machine(
+        name="Cutter with a program of its own",
+        width_mm=240.0,
+        length_mm=180.0,
+        marks=MarkSpec(kind="frame", inset_mm=8.0),
+        prints_own_marks=True,
+        formats=("svg",),
+    ),
+)

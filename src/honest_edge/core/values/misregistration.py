@@ -1,0 +1,95 @@
+"""How print and cut disagree on one bench: the error of printer, mark reader and cutter together."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from honest_edge.core.values.units import check_range
+
+WITHIN_SHARE = 0.95
+"""What "within" means in words: 19 times of 20."""
+
+PER_SPREAD = math.sqrt(-2 * math.log(1 - WITHIN_SHARE))
+"""The distance that 19 of 20 keep, in standard deviations of x and y: P(r < R) = 1 - exp(-R^2 / 2 s^2), Rayleigh."""
+
+VISIBLE_MM = 0.1
+"""Narrower white, or less lost detail, is not seen at reading distance; from memory, no published source."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Scatter:
+    """A normally distributed error: what it is on average, and one standard deviation."""
+
+    bias: float = 0.0
+    spread: float = 0.0
+
+
+_NONE = Scatter()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Misregistration:
+    """Where the cut lands against the print.
+
+    A cut meant for p, counted from the middle of the marks (x right, y down), lands at
+    p + shift + rotation x p + scale * p + repeat, each term drawn anew: all but the last once a sheet, the
+    last for every sticker.
+
+    Attributes:
+        shift_x_mm, shift_y_mm: displacement of the whole sheet.
+        rotation_deg: turn about the marks' middle, positive clockwise on paper.
+        scale_x_percent, scale_y_percent: growth of the cut against the print.
+        repeat_mm: standard deviation, in x and in y, of what differs from sticker to sticker.
+    """
+
+    shift_x_mm: Scatter = _NONE
+    shift_y_mm: Scatter = _NONE
+    rotation_deg: Scatter = _NONE
+    scale_x_percent: Scatter = _NONE
+    scale_y_percent: Scatter = _NONE
+    repeat_mm: float = 0.0
+
+    def __post_init__(self) -> None:
+        for name, scatter in (("shift", self.shift_x_mm), ("shift", self.shift_y_mm)):
+            check_range(f"{name} on average", scatter.bias, -20, 20)
+            check_range(f"spread of the {name}", scatter.spread, 0, 20)
+        check_range("rotation on average", self.rotation_deg.bias, -5, 5, "degrees")
+        check_range("spread of the rotation", self.rotation_deg.spread, 0, 5, "degrees")
+        for scatter in (self.scale_x_percent, self.scale_y_percent):
+            check_range("scale on average", scatter.bias, -5, 5, "%")
+            check_range("spread of the scale", scatter.spread, 0, 5, "%")
+        check_range("repeat error", self.repeat_mm, 0, 20)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SheetPlace:
+    """Where on the sheet a sticker lies.
+
+    Attributes:
+        x_mm, y_mm: middle of its cut, counted from the middle of the marks.
+        turn_deg: clockwise turn of the art.
+    """
+
+    x_mm: float = 0.0
+    y_mm: float = 0.0
+    turn_deg: float = 0.0
+
+
+MARKS_MIDDLE = SheetPlace()
+
+
+def assumed_misregistration(within_mm: float) -> Misregistration:
+    """Return the error of a bench that is only known to land "within" a distance, 19 times of 20.
+
+    The same in every direction, everywhere on the sheet: a Rayleigh distribution of the distance, whose
+    95 % point is 2.448 standard deviations.
+    """
+    spread = within_mm / PER_SPREAD
+    return Misregistration(shift_x_mm=Scatter(spread=spread), shift_y_mm=Scatter(spread=spread))
+
+
+def within_mm(error: Misregistration) -> float:
+    """Return the distance that an unbiased error of this spread keeps to 19 times of 20, at the marks' middle."""
+    square = (error.shift_x_mm.spread**2 + error.shift_y_mm.spread**2) / 2 + error.repeat_mm**2
+    return PER_SPREAD * math.sqrt(square)

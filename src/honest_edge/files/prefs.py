@@ -1,0 +1,93 @@
+"""Remembered choices of this user, in one JSON file."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import asdict, dataclass, replace
+from pathlib import Path
+from typing import TYPE_CHECKING, Literal, get_args
+
+from honest_edge.core.values.errors import HonestEdgeError
+from honest_edge.core.values.papers import PaperName
+from honest_edge.core.values.units import Unit
+
+if TYPE_CHECKING:
+    from honest_edge.files.profiles import ProfileFolder
+
+ThemeChoice = Literal["system", "light", "dark"]
+
+_SCHEMA = 2
+_KNOWN: dict[str, tuple[str, ...]] = {
+    "unit": ("mm", "in"),
+    "inches": ("decimal", "fraction"),
+    "theme": get_args(ThemeChoice),
+    "paper": tuple(paper for paper in get_args(PaperName) if paper != "own"),
+}
+
+
+@dataclass(frozen=True, kw_only=True)
+class Prefs:
+    """What is remembered from one session to the next.
+
+    Attributes:
+        unit: in which lengths are shown.
+        inches: how inches are written: with decimals, or as fractions where they are exact.
+        theme: light or dark, or whichever the system has.
+        paper: of a new job.
+        folder: where jobs and art were last opened or saved.
+        out_folder: where files are written.
+    """
+
+    unit: Literal["mm", "in"] = "mm"
+    inches: Literal["decimal", "fraction"] = "decimal"
+    theme: ThemeChoice = "system"
+    paper: PaperName = "letter"
+    folder: str = ""
+    out_folder: str = ""
+
+    @property
+    def shown_unit(self) -> Unit:
+        """The unit with the way in which it is written."""
+        return "in fraction" if self.unit == "in" and self.inches == "fraction" else self.unit
+
+
+class PrefsFile:
+    """Reads and writes the preferences."""
+
+    def __init__(self, path: Path) -> None:
+        self._path = path
+
+    def profiles(self) -> ProfileFolder:
+        """Return the user's profiles, in a folder beside the file."""
+        from honest_edge.files.profiles import ProfileFolder  # its formats load with the first profile
+
+        return ProfileFolder(self._path.parent / "profiles")
+
+    def read(self) -> Prefs:
+        """Return the remembered choices; what is missing or nonsense is the default."""
+        try:
+            stored = json.loads(self._path.read_text("utf-8"))
+        except (OSError, ValueError):
+            return Prefs()
+        if not isinstance(stored, dict):
+            return Prefs()
+        good = {
+            name: value
+            for name, value in stored.items()
+            if name in asdict(Prefs()) and isinstance(value, str) and value in _KNOWN.get(name, (value,))
+        }
+        return replace(Prefs(), **good)  # type: ignore[arg-type]  # checked by name just above
+
+    def write(self, prefs: Prefs) -> None:
+        """Remember the choices; where that is impossible the session goes on without."""
+        from honest_edge.files.atomic_write import write_set
+
+        text = json.dumps({"schema": _SCHEMA, **asdict(prefs)}, indent=1)
+        try:
+            write_set(self._path.parent, {self._path.name: text.encode()}, replace=True)
+        except HonestEdgeError:
+            return
+
+    def forget(self) -> None:
+        """Remove the file."""
+        self._path.unlink(missing_ok=True)

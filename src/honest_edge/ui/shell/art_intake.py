@@ -1,0 +1,126 @@
+"""How art comes in: chosen, dropped, pasted, or made from nothing."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+from typing import TYPE_CHECKING, cast
+
+from PyQt6.QtWidgets import QApplication, QFileDialog, QWidget
+
+from honest_edge.app.edits.job_holder import formed_design, lettered_design, with_designs
+from honest_edge.core.values.errors import Cancelled, HonestEdgeError
+from honest_edge.core.values.forms import Preset
+from honest_edge.core.values.job import Design, Job
+from honest_edge.ui.drawings.paths import png_of
+from honest_edge.ui.shell.message_bar import MessageBar
+from honest_edge.ui.station.host import Host
+from honest_edge.ui.widgets.dialogs import PICTURES
+
+if TYPE_CHECKING:
+    from honest_edge.app.results.progress import IsCancelled, ReportProgress
+
+_Source = tuple[str, Callable[[], bytes]]
+"""A file's name, and what reads its bytes."""
+
+
+class ArtIntake:
+    """Adds designs to the job; pictures are read away from the window's thread."""
+
+    def __init__(
+        self, host: Host, bar: MessageBar, parent: QWidget, show_design: Callable[[Design, bool], object]
+    ) -> None:
+        """Take the window's parts; ``show_design`` takes a design in hand, and is told whether it was made."""
+        self._host, self._bar, self._parent, self._show_design = host, bar, parent, show_design
+        self._adding = host.new_task()
+        self._adding.done.connect(lambda found: self._on_added(*cast("tuple[Job, list[Design], list[str]]", found)))
+        self._adding.failed.connect(lambda text: host.say(text, tone="danger"))
+        self._adding.progress.connect(lambda _share, text: host.say(text, actions=[("Cancel", self._adding.cancel)]))
+
+    def choose(self) -> None:
+        """Choose pictures and add them."""
+        names, _ = QFileDialog.getOpenFileNames(self._parent, "Add art", self._host.prefs.folder, PICTURES)
+        self.take_pictures([Path(name) for name in names])
+
+    def start_with_words(self) -> None:
+        """Add a design that is one lettering, ready to be typed over."""
+        self._start(lettered_design(self._host.workspace.job), "start with words")
+
+    def start_with_form(self, preset: Preset) -> None:
+        """Add a design on a form."""
+        self._start(formed_design(self._host.workspace.job, preset), f"make a {preset.name.lower()}")
+
+    def _start(self, design: Design, words: str) -> None:
+        workspace = self._host.workspace
+        workspace.document.edit(with_designs(workspace.job, [design]), words)
+        self._show_design(design, True)
+
+    def paste(self) -> None:
+        """Add what the clipboard holds: files, a drawing or a picture."""
+        clipboard = QApplication.clipboard()
+        mime = clipboard.mimeData() if clipboard is not None else None
+        if mime is None:
+            return
+        if mime.hasUrls():
+            self.take_pictures([Path(url.toLocalFile()) for url in mime.urls() if url.isLocalFile()])
+        elif mime.hasFormat("image/svg+xml"):
+            self._take([("Clipboard.svg", lambda: bytes(mime.data("image/svg+xml").data()))])
+        elif mime.hasImage() and clipboard is not None:
+            png = png_of(clipboard.image())
+            self._take([("Clipboard.png", lambda: png)])
+        else:
+            self._host.say("The clipboard holds no picture: copy one first, or press Ctrl+I")
+
+    def take_pictures(self, paths: list[Path]) -> None:
+        """Add pictures, and all pictures of folders."""
+        from honest_edge.files.read_art import pictures_in, read_bytes
+
+        wanted: list[_Source] = []
+        for path in paths:
+            inside = pictures_in(path) if path.is_dir() else [path]
+            if not inside:
+                self._host.say(f"{path} holds no picture that can be read", tone="danger")
+            wanted += [(file.name, lambda file=file: read_bytes(file)) for file in inside]  # type: ignore[misc]
+        self._take(wanted)
+
+    def _take(self, wanted: list[_Source]) -> None:
+        if not wanted:
+            return
+        holder, job = self._host.workspace.document.holder, self._host.workspace.job
+
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Job, list[Design], list[str]]:
+            from honest_edge.app.edits.open_art import design_from
+
+            grown, designs, refused = job, [], []
+            for index, (name, read) in enumerate(wanted):
+                if cancelled():
+                    raise Cancelled
+                report(index / len(wanted), f"Reading {name}, {index + 1} of {len(wanted)}")
+                try:
+                    design = design_from(holder, grown, read(), name, cancelled=cancelled)
+                except HonestEdgeError as error:
+                    refused.append(str(error))
+                    continue
+                designs.append(design)
+                grown = with_designs(grown, [design])
+            return job, designs, refused
+
+        self._adding.submit(work)
+
+    def _on_added(self, read_for: Job, designs: list[Design], refused: list[str]) -> None:
+        if refused:
+            more = f" (and {len(refused) - 1} more)" if len(refused) > 1 else ""
+            self._host.say(refused[0] + more, tone="danger")
+        else:
+            self._bar.hide()
+        if not designs:
+            return
+        job = self._host.workspace.job
+        if job is not read_for:  # the job moved on meanwhile: its keys may be taken
+            designs = [
+                replace(design, key=with_designs(job, designs[:n]).free_key()) for n, design in enumerate(designs)
+            ]
+        words = f"add {designs[0].name}" if len(designs) == 1 else f"add {len(designs)} pictures"
+        self._host.workspace.document.edit(with_designs(job, designs), words)
+        self._show_design(designs[0], False)

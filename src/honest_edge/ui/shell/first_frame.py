@@ -1,0 +1,60 @@
+"""The bare window that stands at once; the work is loaded into it right after its first picture."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtGui import QCloseEvent, QColor, QGuiApplication, QPainter, QPaintEvent
+from PyQt6.QtWidgets import QMainWindow
+
+if TYPE_CHECKING:
+    from honest_edge.ui.shell.main_window import MainWindow
+
+GROUND = {"light": "#ECE7DC", "dark": "#1B1D22"}
+"""The table's colour in each theme (``theme.Tokens.table``), known before the theme is loaded."""
+
+
+def ground(choice: str) -> str:
+    """Return the table's colour that a choice of theme means now."""
+    hints = QGuiApplication.styleHints()
+    is_dark = hints is not None and hints.colorScheme() == Qt.ColorScheme.Dark
+    return GROUND[("dark" if is_dark else "light") if choice == "system" else choice]
+
+
+class Frame(QMainWindow):
+    """The top-level window: holds the main window as its only content."""
+
+    def __init__(self, ground: str) -> None:
+        super().__init__()
+        self.content: MainWindow | None = None
+        self._ground = ground
+        self._load: Callable[[], None] | None = None
+        self.setWindowTitle("Honest Edge")
+        self.resize(1280, 800)
+
+    def fill(self, make: Callable[[], MainWindow], then: Callable[[MainWindow], object]) -> None:
+        """Load the content once the frame has been painted, then call ``then`` with it."""
+
+        def load() -> None:
+            content = make()
+            self.content = content
+            self.setMinimumSize(content.minimumSize())
+            self.setWindowTitle(content.windowTitle())
+            content.windowTitleChanged.connect(self.setWindowTitle)
+            self.setCentralWidget(content)
+            content.table.setFocus()
+            then(content)
+
+        self._load = load
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        QPainter(self).fillRect(self.rect(), QColor(self._ground))
+        if self._load is not None:
+            QTimer.singleShot(0, self._load)
+            self._load = None
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        if self.content is not None and event is not None:
+            self.content.closeEvent(event)

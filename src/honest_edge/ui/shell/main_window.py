@@ -1,0 +1,403 @@
+"""The window: path of stations, tray, light table, cards and strip around one document."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING, cast
+
+from PyQt6.QtCore import QEvent, Qt, pyqtSignal
+from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent
+from PyQt6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QWidget
+
+from honest_edge.app.results.overview import Overview
+from honest_edge.core.values.job import Design
+from honest_edge.files.file_kinds import PROJECT_SUFFIX
+from honest_edge.files.prefs import Prefs, PrefsFile
+from honest_edge.ui.shell.art_intake import ArtIntake
+from honest_edge.ui.shell.fault_messages import say_fault
+from honest_edge.ui.shell.job_files import JobFiles
+from honest_edge.ui.shell.menu import Choices, Entry, WindowMenu
+from honest_edge.ui.shell.message_bar import MessageBar
+from honest_edge.ui.shell.overview_task import OverviewTask
+from honest_edge.ui.shell.path_bar import PathBar
+from honest_edge.ui.shell.pipeline_keeper import PipelineKeeper
+from honest_edge.ui.shell.station_shelf import StationShelf
+from honest_edge.ui.shell.top_bar import TopBar
+from honest_edge.ui.shell.tray import Tray
+from honest_edge.ui.shell.user_choices import UserChoices
+from honest_edge.ui.station.contract import Command, Station, StationEntry
+from honest_edge.ui.station.document import Document
+from honest_edge.ui.station.host import MessageAction
+from honest_edge.ui.station.panel import WIDTH_PX
+from honest_edge.ui.station.tasks import LatestOnly, WorkerPool
+from honest_edge.ui.station.workspace import Workspace
+from honest_edge.ui.stations.registry import STATIONS
+from honest_edge.ui.table.light_table import LightTable
+from honest_edge.ui.table.tool import Tool
+from honest_edge.ui.widgets import theme
+from honest_edge.ui.widgets.layouts import column_of, show_in
+
+if TYPE_CHECKING:
+    from honest_edge.app.results.design_result import DesignResult
+    from honest_edge.app.results.pipeline import Pipeline
+    from honest_edge.files.profiles import ProfileFolder
+
+_THREADS = 5  # what was called off may still finish a step
+_NO_ART = "Drop a picture here, or press Ctrl+I. Menu → Open the demo job shows a finished one."
+
+
+class MainWindow(QMainWindow):
+    """Shows what the document holds and passes gestures to the station in hand; computes nothing itself.
+
+    To stations it is their ``Host``.
+    """
+
+    settled = pyqtSignal()
+    """Nothing is computed any more."""
+    previewed = pyqtSignal()
+    """A first look stands on the table."""
+
+    def __init__(self, prefs_file: PrefsFile, recovery: Path, stations: Sequence[StationEntry] = STATIONS) -> None:
+        super().__init__()
+        self.choices = UserChoices(prefs_file, self)
+        self.pool = WorkerPool(_THREADS)
+        self._tasks: list[LatestOnly] = []
+        self.document = Document(recovery, self)
+        self.workspace = Workspace(self.document, self.prefs.shown_unit, lambda text: self.say(text, tone="danger"))
+        self.pipelines = PipelineKeeper(self.document.holder.assets)
+        self.stations = StationShelf(stations, self)
+        self.station = self.stations.first
+        self._drawn: tuple[object, ...] = ()
+        self._build()
+        self.overviews = OverviewTask(self, self.bar, self)
+        self.jobs = JobFiles(self, self)
+        self.intake = ArtIntake(self, self.bar, self, self._show_new)
+        self._build_menu()
+        self._connect()
+        self.setAcceptDrops(True)
+        self.resize(1280, 800)
+        self.setMinimumSize(900, 600)
+        self._show_title()
+        self.stations[self.station].is_shown = True
+        self.refresh()
+        self.table.setFocus()
+
+    # -- building ------------------------------------------------------------------------------------
+
+    def _build(self) -> None:
+        self.path_bar = PathBar(self.tokens, self.stations.entries)
+        self.tray = Tray()
+        self.table: LightTable = LightTable(self.tokens)
+        self.table.set_unit(self.prefs.shown_unit)
+        self.bar: MessageBar = MessageBar()
+        self.cards, self.strips = QStackedWidget(), QStackedWidget()
+        self.cards.setFixedWidth(theme.px(WIDTH_PX))
+        self.strips.hide()
+        middle = column_of(self.bar, self.table, self.strips)
+        middle.setStretch(1, 1)
+        work = QHBoxLayout()
+        work.setSpacing(0)
+        work.addWidget(self.tray)
+        work.addLayout(middle, 1)
+        work.addWidget(self.cards)
+        self.top_bar = TopBar(self.path_bar)
+        whole = column_of(self.top_bar)
+        whole.addLayout(work, 1)
+        body = QWidget()
+        body.setLayout(whole)
+        self.setCentralWidget(body)
+
+    def _build_menu(self) -> None:
+        choices = Choices(
+            swap_unit=self.choices.swap_unit,
+            swap_theme=self.choices.swap_theme,
+            preferences=lambda: self.choices.show_dialog(self),
+            remove_design=lambda: self._remove(self.workspace.current),
+            quit=self._quit,
+        )
+        self.menu = WindowMenu(self, self.top_bar.tools)
+        self.menu.build(self.jobs, self.intake, self.table, choices, self._commands())
+        self.menu.build_tools(self.document.undo_stack, self.prefs.unit, choices)
+        self.tray.make.setMenu(self.menu.making)
+
+    def _commands(self) -> list[Entry]:
+        return [
+            (command.name, command.key, partial(self._command, entry.key, command))
+            for entry in self.stations.entries
+            for command in entry.commands
+        ]
+
+    def _command(self, station: str, command: Command) -> None:
+        command.act(self.stations[station])
+
+    def _connect(self) -> None:
+        self.choices.changed.connect(self._show_choices)
+        self.document.changed.connect(self._on_job)
+        self.document.file_changed.connect(self._show_title)
+        self.overviews.found.connect(self._on_found)
+        self.overviews.done.connect(lambda overview: self._on_overview(cast(Overview, overview)))
+        self.path_bar.chosen.connect(self.go_to)
+        self.tray.selected.connect(self.take)
+        self.tray.removal_wanted.connect(self._remove)
+        self.tray.add_wanted.connect(self.intake.choose)
+        self.table.clicked.connect(lambda x_mm, y_mm: self.here.table_clicked(x_mm, y_mm))
+        self.table.stroke_drawn.connect(lambda tool, points: self.here.stroke_drawn(cast(Tool, tool), points))
+
+    # -- what stations see ---------------------------------------------------------------------------
+
+    @property
+    def profiles(self) -> ProfileFolder:
+        """The user's machines, printers and stocks."""
+        return self.choices.profiles
+
+    def say(self, text: str, *, tone: str = "", actions: Sequence[MessageAction] = ()) -> None:
+        """Show one calm line."""
+        self.bar.say(text, tone=tone, actions=actions)
+
+    def new_task(self) -> LatestOnly:
+        """Return a kind of work off the interface's thread."""
+        made = LatestOnly(self.pool, self)
+        made.ended.connect(self._on_task_ended)
+        made.faulted.connect(self.show_fault)
+        self._tasks.append(made)
+        return made
+
+    def pipeline(self) -> Pipeline:
+        """Return what computes results; loading it takes longer than showing the window, so that is done last."""
+        return self.pipelines.pipeline()
+
+    def show_fault(self, details: str) -> None:
+        """Say that a fault of ours happened; the work goes on."""
+        say_fault(self, details)
+
+    def preview_shown(self) -> None:
+        """Tell that a first look stands on the table."""
+        self.previewed.emit()
+
+    # -- what is in hand -----------------------------------------------------------------------------
+
+    @property
+    def here(self) -> Station:
+        """The station that is visited."""
+        return self.stations[self.station]
+
+    def go_to(self, station: str) -> None:
+        """Visit a station."""
+        if station != self.station:
+            if self.table.tool is not None:
+                self.here.lay_tool_down()
+            self.here.is_shown = False
+            self.here.left()
+        self.station = station
+        self.here.is_shown = True
+        self.path_bar.show_here(station)
+        self._refresh(refit=True)
+        self.here.look_closer()
+
+    def take(self, key: str) -> None:
+        """Take a design in hand."""
+        if key == self.workspace.current:
+            return
+        self.workspace.current = key
+        self._tell_subject()
+        self._refresh(refit=True)
+        self.here.look_closer()
+
+    def _show_new(self, design: Design, was_made: bool) -> None:
+        """Take a design that was just added in hand, where designs begin."""
+        self.take(design.key)
+        self.go_to(self.stations.first)
+        if was_made:
+            self.here.design_made(design)
+
+    def _tell_subject(self) -> None:
+        for station in self.stations.made():
+            station.subject_changed()
+
+    def _remove(self, key: str | None) -> None:
+        if key is None:
+            return
+        name = self.document.job.design(key).name
+        self.document.edit(self.document.job.without(key), f"remove {name}")
+        self.say(f"“{name}” was removed.", actions=[("Undo", self.document.undo_stack.undo)])
+
+    # -- results -------------------------------------------------------------------------------------
+
+    def _on_job(self) -> None:
+        workspace, job = self.workspace, self.document.job
+        keys = [design.key for design in job.designs]
+        if workspace.current not in keys:
+            workspace.current = keys[0] if keys else None
+        workspace.fresh = {key: result for key, result in workspace.fresh.items() if key in keys}
+        self._tell_subject()
+        self._show_title()
+        self.refresh()
+        if self.here.show_at_once():
+            self.overviews.compute_soon()
+        else:
+            self.overviews.compute()
+
+    def _on_found(self, key: str, result: DesignResult) -> None:
+        self.workspace.fresh[key] = result
+        self.tray.show_result(key, result)
+        if key == self.workspace.current:
+            self.refresh()
+
+    def _on_overview(self, overview: Overview) -> None:
+        self.workspace.overview = overview
+        self.workspace.fresh = dict(overview.results)
+        self.tray.show_overview(overview)
+        self.path_bar.show_overview(overview)
+        self.refresh()
+        self.here.look_closer()
+        self._on_task_ended()
+
+    def _on_task_ended(self) -> None:
+        if not self.busy:
+            self.settled.emit()
+
+    @property
+    def busy(self) -> bool:
+        """Whether what is shown is still being computed, or something is read, written or printed."""
+        return self.overviews.is_waiting or any(task.busy for task in self._tasks)
+
+    # -- showing -------------------------------------------------------------------------------------
+
+    def _show_title(self) -> None:
+        title, is_saved = self.document.job.title, self.document.is_saved
+        self.setWindowTitle(f"{'' if is_saved else '*'}{title} – Honest Edge")
+        self.top_bar.show_job(title, self.document.path, is_saved=is_saved)
+
+    def refresh(self) -> None:
+        """Show the station in hand anew."""
+        self._refresh(refit=False)
+
+    def _refresh(self, *, refit: bool) -> None:
+        self.tray.show_job(self.document.job, self.workspace.current)
+        show_in(self.cards, self.here.panel)
+        strip = self.here.strip()
+        if strip is not None:
+            show_in(self.strips, strip)
+            self.strips.setFixedHeight(strip.minimumHeight())
+        self.strips.setVisible(strip is not None)
+        self.here.refresh()
+        self._draw(refit=refit)
+
+    def redraw(self, *, refit: bool = False) -> None:
+        """Draw the station in hand anew, though nothing that it named changed."""
+        self._drawn = self._drawn[:1]
+        self._draw(refit=refit)
+
+    def _draw(self, *, refit: bool) -> None:
+        """Draw where anything changed; what is shown for the first time is shown whole."""
+        state = (self.station, self.tokens, self.workspace.unit, *self.here.drawn_from())
+        if state == self._drawn and not refit:
+            return
+        is_new = self._drawn[:1] != (self.station,)
+        self._drawn = state
+        shown = self.here.draw(self.table.drawing())
+        if shown is None:
+            self.table.show_caption(self.here.why_empty() if self.document.job.designs else _NO_ART)
+            self._drawn = ()
+            return
+        self.table.set_content(shown.content, shown.caption, refit=refit or is_new, air=shown.air)
+
+    # -- choices of this user ------------------------------------------------------------------------
+
+    @property
+    def prefs(self) -> Prefs:
+        """The user's choices."""
+        return self.choices.prefs
+
+    @property
+    def tokens(self) -> theme.Tokens:
+        """The theme's colours."""
+        return theme.tokens_of(self.prefs.theme)
+
+    def set_prefs(self, prefs: Prefs) -> None:
+        """Take and remember choices."""
+        self.choices.take(prefs)
+
+    def _show_choices(self) -> None:
+        """Show everything in the unit and the colours that are chosen."""
+        unit = self.prefs.shown_unit
+        self.workspace.unit = unit
+        self.menu.units.setText(self.prefs.unit)
+        self.table.set_unit(unit)
+        self.table.set_tokens(self.tokens)
+        self.path_bar.set_tokens(self.tokens)
+        for station in self.stations.made():
+            station.look_changed()
+        self.refresh()
+
+    # -- events --------------------------------------------------------------------------------------
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None:
+            if not event.isAutoRepeat():
+                self._take_key(event.key())
+            self.here.key_pressed(event)
+        super().keyPressEvent(event)
+
+    def _take_key(self, key: int) -> None:
+        if key == Qt.Key.Key_B:
+            self.table.show_before(True)
+        elif key == Qt.Key.Key_Escape and self.table.tool is not None:
+            self.here.lay_tool_down()
+        elif key == Qt.Key.Key_0:
+            self.table.show_all()
+
+    def keyReleaseEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() == Qt.Key.Key_B and not event.isAutoRepeat():
+            self.table.show_before(False)
+        super().keyReleaseEvent(event)
+
+    def changeEvent(self, event: QEvent | None) -> None:
+        if event is not None and event.type() == QEvent.Type.ActivationChange and not self.isActiveWindow():
+            self.table.show_before(False)  # the key may be let go elsewhere
+        super().changeEvent(event)
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        mime = event.mimeData() if event else None
+        if event is not None and mime is not None and mime.hasUrls():
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        mime = event.mimeData() if event else None
+        if mime is not None:
+            self.take_files([Path(url.toLocalFile()) for url in mime.urls() if url.isLocalFile()])
+
+    def take_files(self, paths: list[Path]) -> None:
+        """Open a job, give a file to the station that takes its kind, or add pictures and whole folders of them."""
+        alone = paths[0] if len(paths) == 1 else None
+        station = None if alone is None else self.stations.taking(alone.suffix)
+        if alone is not None and alone.suffix == PROJECT_SUFFIX:
+            self.jobs.open_dropped(alone)
+        elif alone is not None and station is not None:
+            self.stations[station].take_file(alone)
+        else:
+            self.intake.take_pictures(paths)
+
+    def _quit(self) -> None:
+        top = self.window()
+        if top is not None:
+            top.close()
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        if event is None:
+            return
+        if not self.jobs.may_leave():
+            event.ignore()
+            return
+        self.stop()
+        self.pool.wait(5.0)
+        self.document.drop_recovery()
+        event.accept()
+
+    def stop(self) -> None:
+        """Call off all work."""
+        self.overviews.stop()
+        for task in self._tasks:
+            task.cancel()

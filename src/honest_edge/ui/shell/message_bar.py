@@ -1,0 +1,48 @@
+"""One line that says what is wrong or what was done, with at most two ways on."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton
+
+from honest_edge.ui.widgets.fields import button, label, set_tone
+
+Action = tuple[str, Callable[[], object]]
+
+
+class MessageBar(QFrame):
+    """Hidden while there is nothing to say; never a dialog, never in the way."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setProperty("card", "sand")
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(14, 8, 8, 8)
+        self.message = label()
+        self.message.setAccessibleName("Message")
+        layout.addWidget(self.message, 1)
+        self._actions: list[QPushButton] = []
+        self._layout = layout
+        layout.addWidget(button("Close", self.hide))
+        self.hide()
+
+    @property
+    def is_urgent(self) -> bool:
+        """Whether an error stands here, which nothing of less weight may replace."""
+        return self.isVisible() and self.message.property("tone") == "danger"
+
+    def say(self, text: str, *, tone: str = "", actions: Sequence[Action] = ()) -> None:
+        """Show a message; an earlier one goes."""
+        for old in self._actions:
+            self._layout.removeWidget(old)
+            old.deleteLater()
+        self._actions = []
+        set_tone(self.message, tone)
+        self.message.setText(text)
+        for place, (name, act) in enumerate(actions, 1):
+            made = button(name, self.hide)
+            made.clicked.connect(lambda _checked, act=act: act())
+            self._layout.insertWidget(place, made)
+            self._actions.append(made)
+        self.show()

@@ -1,0 +1,166 @@
+"""Starts the window, or takes its pictures, or puts the application into the desktop's menu."""
+
+from __future__ import annotations
+
+import argparse
+import os
+import sys
+from collections.abc import Sequence
+from dataclasses import replace
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import platformdirs
+
+from honest_edge import __version__
+from honest_edge.ui.shell.display_check import check
+
+if TYPE_CHECKING:
+    from PyQt6.QtWidgets import QApplication
+
+    from honest_edge.files.prefs import Prefs, PrefsFile, ThemeChoice
+    from honest_edge.ui.shell.faults import FaultReporter
+    from honest_edge.ui.shell.main_window import MainWindow
+
+_WRONG = 2
+
+
+def parser() -> argparse.ArgumentParser:
+    """Return the parser of what the window is started with."""
+    made = argparse.ArgumentParser(
+        prog="honest-edge",
+        description="Turn artwork into print-then-cut stickers with an honest edge.",
+        epilog="commands without a window:\n"
+        "  honest-edge outline ART --width 60mm     trace one picture (see honest-edge outline --help)\n"
+        "  honest-edge prepare ART... --out DIR     write print and cut files (see honest-edge prepare --help)\n"
+        "  honest-edge profile ART --width 60mm     forecast the cut edge (see honest-edge profile --help)",
+        formatter_class=argparse.RawDescriptionHelpFormatter,
+    )
+    made.add_argument("files", nargs="*", type=Path, help="a *.hedge job to open, or pictures to add")
+    made.add_argument("--demo", action="store_true", help="open the demo job, Quillwort Tea Garden")
+    made.add_argument("--pictures", type=Path, metavar="DIR", help="write a picture of every main view and stop")
+    made.add_argument("--theme", choices=("light", "dark", "system"), help="the window's colours; remembered")
+    made.add_argument("--units", choices=("mm", "in"), help="units shown; remembered")
+    made.add_argument("--add-to-desktop", action="store_true", help="add it to your desktop's menu and stop")
+    made.add_argument("--remove-from-desktop", action="store_true", help="take it out of that menu again and stop")
+    made.add_argument("--debug", action="store_true", help="log more, and to standard error too")
+    made.add_argument("--version", action="version", version=f"honest-edge {__version__}")
+    return made
+
+
+def main(arguments: Sequence[str]) -> int:
+    """Show the window and return the exit code."""
+    options = parser().parse_args(arguments)
+    if options.add_to_desktop or options.remove_from_desktop:
+        return _in_desktop(is_added=options.add_to_desktop)
+    if options.pictures is not None and not os.environ.get("DISPLAY"):
+        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    why_not = check()
+    if why_not is not None:
+        print(f"honest-edge: {why_not}", file=sys.stderr)
+        return _WRONG
+    return _run(options)
+
+
+def _in_desktop(*, is_added: bool) -> int:
+    from honest_edge.core.values.errors import HonestEdgeError
+    from honest_edge.files import desktop
+
+    data = Path(platformdirs.user_data_dir())
+    try:
+        said = desktop.add(data) if is_added else desktop.remove(data)
+    except HonestEdgeError as error:
+        print(f"honest-edge: {error}", file=sys.stderr)
+        return _WRONG
+    print(said)
+    return 0
+
+
+def _run(options: argparse.Namespace) -> int:
+    from PyQt6.QtWidgets import QApplication
+
+    from honest_edge.files.log import start_log, stop_log
+    from honest_edge.files.prefs import PrefsFile
+    from honest_edge.ui.shell.faults import FaultReporter
+
+    application = QApplication(["honest-edge"])
+    application.setApplicationName("Honest Edge")
+    application.setApplicationVersion(__version__)
+    application.setDesktopFileName("honest-edge")
+    taking = options.pictures is not None
+    folder = options.pictures if taking else Path(platformdirs.user_config_dir("honest-edge"))
+    state = options.pictures if taking else Path(platformdirs.user_state_dir("honest-edge"))
+    faults = FaultReporter()
+    faults.install()
+    crash = "" if taking else start_log(state / "log", debug=options.debug)
+    file = PrefsFile(folder / (".pictures.json" if taking else "settings.json"))
+    try:
+        if taking:
+            return _take_pictures(application, file, options, state)
+        return _show(application, file, options, state, faults, crash)
+    finally:
+        stop_log()
+
+
+def _chosen(file: PrefsFile, options: argparse.Namespace, theme: ThemeChoice | None) -> Prefs:
+    """Return the user's choices with what was typed, which is remembered."""
+    prefs = file.read()
+    chosen = replace(prefs, theme=theme or prefs.theme, unit=options.units or prefs.unit)
+    if chosen != prefs:
+        file.write(chosen)
+    return chosen
+
+
+def _make(application: QApplication, file: PrefsFile, state: Path) -> MainWindow:
+    from honest_edge.ui.shell.main_window import MainWindow
+    from honest_edge.ui.widgets import theme
+
+    choice = file.read().theme
+    theme.load_fonts()
+    theme.take_font_scale(application)
+    theme.prepare(application, choice)
+    window = MainWindow(file, state / "recovery.hedge")
+    theme.dress(application, choice)
+    return window
+
+
+def _take_pictures(application: QApplication, file: PrefsFile, options: argparse.Namespace, state: Path) -> int:
+    from honest_edge.ui.shell.take_pictures import take_pictures
+    from honest_edge.ui.widgets.theme import resolved
+
+    chosen = _chosen(file, options, options.theme or "light")
+    return take_pictures(_make(application, file, state), options.pictures, resolved(chosen.theme), chosen.unit)
+
+
+def _show(
+    application: QApplication,
+    file: PrefsFile,
+    options: argparse.Namespace,
+    state: Path,
+    faults: FaultReporter,
+    crash: str,
+) -> int:
+    from honest_edge.ui.shell.fault_messages import say_crash
+    from honest_edge.ui.shell.first_frame import Frame, ground
+
+    _chosen(file, options, options.theme)
+    frame = Frame(ground(file.read().theme))
+    frame.show()
+
+    def begin(window: MainWindow) -> None:
+        faults.happened.connect(window.show_fault)
+        _begin(window, options)
+        if crash and not window.bar.isVisibleTo(window):  # unsaved work is offered first
+            say_crash(window, crash)
+
+    frame.fill(lambda: _make(application, file, state), begin)
+    return application.exec()
+
+
+def _begin(window: MainWindow, options: argparse.Namespace) -> None:
+    if options.demo:
+        window.jobs.open_demo()
+    elif options.files:
+        window.take_files([path.absolute() for path in options.files])
+    else:
+        window.jobs.offer_recovery()

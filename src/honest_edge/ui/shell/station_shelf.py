@@ -1,0 +1,41 @@
+"""The stations of a window, each made when it is first needed."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+from honest_edge.ui.station.contract import Station, StationEntry
+from honest_edge.ui.station.host import Host
+
+
+class StationShelf:
+    """Stations by key, in the order of the registry."""
+
+    def __init__(self, entries: Sequence[StationEntry], host: Host) -> None:
+        self.entries = tuple(entries)
+        self._host = host
+        self._made: dict[str, Station] = {}
+
+    def __getitem__(self, key: str) -> Station:
+        if key not in self._made:
+            entry = next((entry for entry in self.entries if entry.key == key), None)
+            if entry is None:
+                raise KeyError(key)
+            self._made[key] = entry.create(self._host)
+        return self._made[key]
+
+    def __contains__(self, key: object) -> bool:
+        return any(entry.key == key for entry in self.entries)
+
+    @property
+    def first(self) -> str:
+        """Key of the station where a design begins."""
+        return self.entries[0].key
+
+    def made(self) -> Iterator[Station]:
+        """Yield the stations that were made already."""
+        yield from tuple(self._made.values())
+
+    def taking(self, suffix: str) -> str | None:
+        """Return the key of the station that takes files of an ending, or None."""
+        return next((entry.key for entry in self.entries if suffix.lower() in entry.takes), None)

@@ -1,0 +1,88 @@
+"""Walks the real window through its main views and writes a picture of each."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING, cast
+
+from PyQt6.QtCore import QEventLoop, QTimer
+
+from honest_edge.app.edits.open_art import demo_project
+from honest_edge.core.values.units import Unit
+from honest_edge.ui.shell.main_window import MainWindow
+from honest_edge.ui.widgets.theme import ThemeName
+
+if TYPE_CHECKING:
+    from honest_edge.ui.stations.art.layers_panel import LayersPanel
+    from honest_edge.ui.stations.edge.panel import EdgePanel
+    from honest_edge.ui.stations.sheet.panel import SheetPanel
+
+_PATIENCE_MS = 120_000
+_LAYERED = {"sheet": "Herb sheet", "wrap": "Tin wrap", "tag": "Price tag", "card": "Pop-up card"}
+_DESIGN_OF = {"art": "Bee", "outline": "Bee", "edge": "Badge", "sheet": "Teapot", "files": "Teapot"}
+
+
+def take_pictures(window: MainWindow, folder: Path, theme: ThemeName, unit: Unit) -> int:
+    """Write one PNG a station, from the demo job at 1280 x 800, and return the exit code."""
+    folder.mkdir(parents=True, exist_ok=True)
+    window.resize(1280, 800)
+    window.show()
+    demo = demo_project()
+    window.document.start(demo.job, demo.assets, None)
+    _settle(window)
+    names = {design.name: design.key for design in window.document.job.designs}
+    mark = ("" if theme == "light" else "-dark") + ("" if unit == "mm" else "-inch")
+    for entry in window.stations.entries:
+        station = entry.key
+        window.take(names[_DESIGN_OF[station]])
+        window.go_to(station)
+        _settle(window)
+        _grab(window, folder / f"{station}{mark}.png")
+    window.go_to("sheet")
+    sheet = cast("SheetPanel", window.here.panel)
+    window.workspace.page = 1
+    sheet.blade.follows.click()
+    _settle(window)
+    sheet.ensureWidgetVisible(sheet.blade)
+    _grab(window, folder / f"sheet-blade{mark}.png")
+    window.take(names["Teapot"])
+    window.go_to("edge")
+    _settle(window)
+    _grab(window, folder / f"edge-border{mark}.png")
+    window.take(names["Badge"])
+    cast("EdgePanel", window.here.panel).side_by_side.setChecked(True)
+    _settle(window)
+    _grab(window, folder / f"edge-schools{mark}.png")
+    for name, design in _LAYERED.items():
+        window.take(names[design])
+        window.go_to("art")
+        _settle(window)
+        layers = cast("LayersPanel", window.here.panel)
+        layers.take(tuple(layer.key for layer in window.document.job.design(names[design]).layers[:1]))
+        if name == "card":  # its fold stands below its sizes
+            layers.take(())
+            _settle(window)
+            layers.ensureWidgetVisible(layers.form.fields.slider)
+        _settle(window)
+        _grab(window, folder / f"layers-{name}{mark}.png")
+    window.choices.file.forget()
+    window.pool.wait()
+    return 0
+
+
+def _settle(window: MainWindow) -> None:
+    """Let the event loop run until nothing is computed any more."""
+    loop = QEventLoop()
+    poll = QTimer()
+    poll.setInterval(20)
+    poll.timeout.connect(lambda: None if window.busy else loop.quit())
+    poll.start()
+    QTimer.singleShot(_PATIENCE_MS, loop.quit)
+    loop.exec()
+
+
+def _grab(window: MainWindow, path: Path) -> None:
+    for _ in range(5):  # a layout inside a scrolled panel asks for the next one only when it is laid out itself
+        _settle(window)
+    window.grab().save(str(path))
+    print(path)

@@ -1,0 +1,133 @@
+"""The tray: every design of the job as the sticker it will be."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QSignalBlocker, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QIcon, QKeyEvent, QPixmap
+from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QSizePolicy, QToolButton, QVBoxLayout, QWidget
+
+from honest_edge.app.results.overview import Overview
+from honest_edge.core.values.job import Job
+from honest_edge.ui.drawings.paths import sticker_picture
+from honest_edge.ui.widgets.fields import button
+from honest_edge.ui.widgets.theme import px
+
+if TYPE_CHECKING:
+    from honest_edge.app.results.design_result import DesignResult
+
+_PICTURE_PX = 62
+_WIDTH_PX = 118
+
+
+class _Shelf(QListWidget):
+    removal_wanted = pyqtSignal()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            self.removal_wanted.emit()
+            return
+        super().keyPressEvent(event)
+
+
+class Tray(QWidget):
+    """A list of designs and a way to add more."""
+
+    selected = pyqtSignal(str)
+    add_wanted = pyqtSignal()
+    removal_wanted = pyqtSignal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("tray")
+        self.setFixedWidth(px(_WIDTH_PX))
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(4, 10, 4, 10)
+        self.shelf = _Shelf()
+        self.shelf.setAccessibleName("Designs")
+        self.shelf.setIconSize(QSize(px(_PICTURE_PX), px(_PICTURE_PX)))
+        self.shelf.setViewMode(QListWidget.ViewMode.IconMode)
+        self.shelf.setMovement(QListWidget.Movement.Static)
+        self.shelf.setResizeMode(QListWidget.ResizeMode.Adjust)
+        self.shelf.setWordWrap(False)
+        self.shelf.setTextElideMode(Qt.TextElideMode.ElideMiddle)
+        self.shelf.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.shelf.currentItemChanged.connect(self._on_current)
+        self.shelf.removal_wanted.connect(self._on_removal)
+        layout.addWidget(self.shelf)
+        add = button("Add art…", self.add_wanted.emit)
+        add.setToolTip("Add pictures to the job (Ctrl+I), or drop them anywhere on the window")
+        layout.addWidget(add)
+        self.make = QToolButton()
+        self.make.setText("Make one ▾")
+        self.make.setAccessibleName("Make a design")
+        self.make.setToolTip("Start with words, or with the form of a label, sheet, tag or card")
+        self.make.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.make.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        layout.addWidget(self.make)
+        self._drawn: dict[str, DesignResult] = {}
+
+    def show_job(self, job: Job, current: str | None) -> None:
+        """List the designs; pictures follow when they are computed."""
+        with QSignalBlocker(self.shelf):
+            if [self._key(row) for row in range(self.shelf.count())] != [d.key for d in job.designs]:
+                self.shelf.clear()
+                self._drawn.clear()
+                for design in job.designs:
+                    item = QListWidgetItem(QIcon(), "")
+                    item.setData(Qt.ItemDataRole.UserRole, design.key)
+                    item.setSizeHint(QSize(px(_WIDTH_PX) - 22, px(_PICTURE_PX + 34)))
+                    item.setTextAlignment(Qt.AlignmentFlag.AlignHCenter)
+                    self.shelf.addItem(item)
+            for row, design in enumerate(job.designs):
+                shown = self.shelf.item(row)
+                if shown is None:
+                    continue
+                shown.setText(design.name)
+                made_of = design.file_name or f"{len(design.layers)} layers"
+                shown.setToolTip(f"{design.name}: {design.copies} copies\n{made_of}\nDel removes it")
+                if design.key == current:
+                    self.shelf.setCurrentRow(row)
+
+    def show_overview(self, overview: Overview) -> None:
+        """Draw the stickers that have changed."""
+        for row in range(self.shelf.count()):
+            item, key = self.shelf.item(row), self._key(row)
+            if item is None:
+                continue
+            if key in overview.blocked:
+                item.setIcon(QIcon())
+                item.setToolTip(overview.blocked[key].message)
+                self._drawn.pop(key, None)
+            elif key in overview.results:
+                self.show_result(key, overview.results[key])
+
+    def show_result(self, key: str, result: DesignResult) -> None:
+        """Draw one sticker."""
+        before = self._drawn.get(key)
+        if before is not None and before.cut is result.cut and before.art is result.art:
+            return
+        self._drawn[key] = result
+        for row in range(self.shelf.count()):
+            item = self.shelf.item(row)
+            if item is not None and self._key(row) == key:
+                ratio = self.devicePixelRatioF()
+                picture = QPixmap.fromImage(sticker_picture(result, round(px(_PICTURE_PX) * ratio)))
+                picture.setDevicePixelRatio(ratio)
+                icon = QIcon(picture)
+                icon.addPixmap(picture, QIcon.Mode.Selected)  # else Qt tints it
+                item.setIcon(icon)
+
+    def _key(self, row: int) -> str:
+        item = self.shelf.item(row)
+        return "" if item is None else str(item.data(Qt.ItemDataRole.UserRole))
+
+    def _on_current(self, item: QListWidgetItem | None, _before: QListWidgetItem | None) -> None:
+        if item is not None:
+            self.selected.emit(str(item.data(Qt.ItemDataRole.UserRole)))
+
+    def _on_removal(self) -> None:
+        item = self.shelf.currentItem()
+        if item is not None:
+            self.removal_wanted.emit(str(item.data(Qt.ItemDataRole.UserRole)))

@@ -1,0 +1,70 @@
+"""The choices of this user: remembered, and followed at once."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import cached_property
+from typing import TYPE_CHECKING, cast
+
+from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtWidgets import QApplication, QWidget
+
+from honest_edge.files.prefs import Prefs, PrefsFile
+from honest_edge.ui.widgets import theme
+
+if TYPE_CHECKING:
+    from honest_edge.files.profiles import ProfileFolder
+
+
+class UserChoices(QObject):
+    """Holds the preferences; dresses the application when the theme is another one."""
+
+    changed = pyqtSignal()
+
+    def __init__(self, file: PrefsFile, parent: QObject) -> None:
+        super().__init__(parent)
+        self.file, self.prefs = file, file.read()
+        hints = QApplication.styleHints()
+        if hints is not None:
+            hints.colorSchemeChanged.connect(lambda _scheme: self._on_system_theme())
+
+    @cached_property
+    def profiles(self) -> ProfileFolder:
+        """The user's machines, printers and stocks."""
+        return self.file.profiles()
+
+    def take(self, prefs: Prefs) -> None:
+        """Take and remember choices."""
+        is_dressed_anew = prefs.theme != self.prefs.theme
+        self.prefs = prefs
+        self.file.write(prefs)
+        if is_dressed_anew:
+            self._dress()
+        self.changed.emit()
+
+    def _on_system_theme(self) -> None:
+        if self.prefs.theme == "system":
+            self._dress()
+            self.changed.emit()
+
+    def _dress(self) -> None:
+        application = QApplication.instance()
+        if isinstance(application, QApplication):
+            theme.apply(application, self.prefs.theme)
+
+    def swap_unit(self) -> None:
+        """Show inches instead of millimetres, or the other way round."""
+        self.take(replace(self.prefs, unit="in" if self.prefs.unit == "mm" else "mm"))
+
+    def swap_theme(self) -> None:
+        """Show light colours instead of dark ones, or the other way round."""
+        self.take(replace(self.prefs, theme="light" if theme.resolved(self.prefs.theme) == "dark" else "dark"))
+
+    def show_dialog(self, parent: QWidget) -> None:
+        """Show all choices."""
+        from honest_edge.ui.shell.preferences import PreferencesDialog  # its controls are made when needed
+
+        dialog = PreferencesDialog(self.prefs, parent)
+        dialog.changed.connect(lambda prefs: self.take(cast(Prefs, prefs)))
+        dialog.finished.connect(dialog.deleteLater)
+        dialog.open()

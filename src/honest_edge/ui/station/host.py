@@ -1,0 +1,69 @@
+"""What a station sees of the rest of the window."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from typing import TYPE_CHECKING, Protocol
+
+if TYPE_CHECKING:
+    from honest_edge.app.results.pipeline import Pipeline
+    from honest_edge.files.prefs import Prefs
+    from honest_edge.files.profiles import ProfileFolder
+    from honest_edge.ui.station.tasks import LatestOnly
+    from honest_edge.ui.station.workspace import Workspace
+    from honest_edge.ui.table.light_table import LightTable
+    from honest_edge.ui.widgets.theme import Tokens
+
+MessageAction = tuple[str, Callable[[], object]]
+"""A way on from a message: what its button says, and what it does."""
+
+
+class Host(Protocol):
+    """What a station sees of the window that it stands in."""
+
+    @property
+    def workspace(self) -> Workspace:
+        """The job, what is known of it, and what is in hand."""
+
+    @property
+    def table(self) -> LightTable:
+        """Where stations draw."""
+
+    @property
+    def tokens(self) -> Tokens:
+        """The theme's colours."""
+
+    @property
+    def prefs(self) -> Prefs:
+        """The user's choices."""
+
+    @property
+    def profiles(self) -> ProfileFolder:
+        """The user's machines, printers and stocks."""
+
+    def set_prefs(self, prefs: Prefs) -> None:
+        """Take and remember choices."""
+
+    def say(self, text: str, *, tone: str = "", actions: Sequence[MessageAction] = ()) -> None:
+        """Show one calm line, with at most two ways on."""
+
+    def go_to(self, station: str) -> None:
+        """Visit a station."""
+
+    def take(self, key: str) -> None:
+        """Take a design in hand."""
+
+    def refresh(self) -> None:
+        """Show the station in hand anew: its panel, and on the table what of it changed."""
+
+    def redraw(self, *, refit: bool = False) -> None:
+        """Draw the station in hand anew, though nothing that it named changed; ``refit`` shows all of it."""
+
+    def new_task(self) -> LatestOnly:
+        """Return a kind of work off the interface's thread; the window waits for it and calls it off at its end."""
+
+    def pipeline(self) -> Pipeline:
+        """Return what computes results; loaded when it is first asked for, so ask from a task."""
+
+    def preview_shown(self) -> None:
+        """Tell that a first look stands on the table."""

@@ -1,0 +1,114 @@
+"""What all stations share: the document, what is known of it, the design in hand, and edits."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from typing import TYPE_CHECKING, Any, TypeVar
+
+from honest_edge.app.results.overview import EMPTY, Overview
+from honest_edge.core.values.errors import HonestEdgeError
+from honest_edge.core.values.job import Design, Job
+from honest_edge.core.values.specs import OutlineRecipe
+from honest_edge.core.values.units import Unit, format_length
+from honest_edge.ui.station.document import Document
+
+if TYPE_CHECKING:
+    from honest_edge.app.results.design_result import DesignResult
+
+T = TypeVar("T")
+
+
+class Workspace:
+    """State of the window that is no part of the job and belongs to no station alone.
+
+    Attributes:
+        document: the open job with its history.
+        unit: in which lengths are shown.
+        overview: the newest results of the whole job.
+        fresh: the newest results of single designs, by key; they may be newer than the overview.
+        current: key of the design in hand.
+        page: the sheet in hand, from 0.
+    """
+
+    def __init__(self, document: Document, unit: Unit, say: Callable[[str], object]) -> None:
+        """Take the document, and what is told why an edit is impossible."""
+        self.document, self.unit, self._say = document, unit, say
+        self.overview: Overview = EMPTY
+        self.fresh: dict[str, DesignResult] = {}
+        self.current: str | None = None
+        self.page = 0
+        self._gestures = 0
+
+    @property
+    def job(self) -> Job:
+        """The present job."""
+        return self.document.job
+
+    @property
+    def is_known(self) -> bool:
+        """Whether the overview is about the job as it is now."""
+        return self.overview.job == self.job
+
+    @property
+    def design(self) -> Design | None:
+        """The design in hand."""
+        found = [design for design in self.job.designs if design.key == self.current]
+        return found[0] if found else None
+
+    @property
+    def result(self) -> DesignResult | None:
+        """The newest result of the design in hand; it may be a moment behind the job."""
+        return self.fresh.get(self.current or "") if self.design else None
+
+    @property
+    def error(self) -> str | None:
+        """Why the design in hand has no result."""
+        return self.overview.why_blocked(self.current)
+
+    def length(self, length_mm: float, digits_mm: int = 1) -> str:
+        """Return a length in the user's unit."""
+        return format_length(length_mm, self.unit, digits=digits_mm if self.unit == "mm" else digits_mm + 1)
+
+    # -- edits ---------------------------------------------------------------------------------------
+
+    def edit_design(self, words: str, *, merge: int = -1, **changes: Any) -> bool:
+        """Change the design in hand; return whether the values were possible."""
+        design = self.design
+        made = None if design is None else self.build(lambda: replace(design, **changes))
+        return made is not None and self.replace_design(made, words, merge=merge)
+
+    def replace_design(self, made: Design, words: str, *, merge: int = -1) -> bool:
+        """Put another design in the place of the one of the same key."""
+        self.document.edit(self.job.with_design(made), words, merge=merge)
+        return True
+
+    def edit_job(self, words: str, **changes: Any) -> bool:
+        """Change the job; return whether the values were possible."""
+        job = self.build(lambda: replace(self.job, **changes))
+        if job is not None:
+            self.document.edit(job, words)
+        return job is not None
+
+    def edit_sheet(self, words: str, **changes: Any) -> bool:
+        """Change the sheet; return whether the values were possible."""
+        sheet = self.build(lambda: replace(self.job.sheet, **changes))
+        return sheet is not None and self.edit_job(words, sheet=sheet)
+
+    def edit_outline(self, words: str, recipe: OutlineRecipe | None, *, merge: int = -1) -> None:
+        """Change the outline's recipe of the design in hand."""
+        if recipe is not None:
+            self.edit_design(words, merge=merge, outline=recipe)
+
+    def new_gesture(self) -> int:
+        """Return a key under which the edits of one gesture become one step of undo."""
+        self._gestures += 1
+        return self._gestures
+
+    def build(self, make: Callable[[], T]) -> T | None:
+        """Return ``make()``, or say why it is impossible and return None."""
+        try:
+            return make()
+        except HonestEdgeError as error:
+            self._say(str(error))
+            return None

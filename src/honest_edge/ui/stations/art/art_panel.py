@@ -1,0 +1,232 @@
+"""Art: finished size, sharpness, what the file said about itself."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING, Any
+
+from PyQt6.QtCore import QSignalBlocker, pyqtSignal
+from PyQt6.QtWidgets import QCheckBox, QLineEdit
+
+from honest_edge.core.values.comparison import COMPARISONS, Comparison, typed_comparison
+from honest_edge.core.values.specs import CRISP_PPI
+from honest_edge.ui.station.name_field import NameField, copies_field
+from honest_edge.ui.station.panel import Panel
+from honest_edge.ui.widgets.fields import Choice, Count, Form, LengthField, button, card, label, set_tone
+
+if TYPE_CHECKING:
+    from honest_edge.app.results.design_result import DesignResult
+    from honest_edge.core.values.artwork import Artwork
+    from honest_edge.core.values.job import Design
+
+_TYPED = "typed"
+
+
+class ArtPanel(Panel):
+    """Is it the right size, and sharp?"""
+
+    split_wanted = pyqtSignal()
+    """Each drawing of the picture is to be a design by itself."""
+    layers_wanted = pyqtSignal()
+    """The picture is to be the first of several layers."""
+
+    def build(self) -> None:
+        """Add the cards."""
+        self.comparison: Comparison | None = None
+        """What the art is held against on the table."""
+        form = Form()
+        self.name = NameField(self.workspace)
+        self.width_field = LengthField("Finished width")
+        self.width_field.committed.connect(self._set_width)
+        self.width_field.refused.connect(self.refuse)
+        self.height_field = LengthField("Finished height")
+        self.height_field.committed.connect(self._set_height)
+        self.height_field.refused.connect(self.refuse)
+        self.copies = copies_field(self.workspace)
+        form.add("Name", self.name)
+        form.add("Finished width", self.width_field, "Type any unit: 60 mm, 2 3/8 in, 700 px. Proportions stay.")
+        form.add("Finished height", self.height_field, "The width follows.")
+        form.add("Copies", self.copies)
+        self.page = Count("Page", 1, 10_000)
+        self.page.committed.connect(lambda page: self._set_source("page", page=page))
+        self.page_row = form.add("Page", self.page, "Which page of the file")
+        self.column.addWidget(form)
+        self.sharp = label("", "fine")
+        self.column.addWidget(self.sharp)
+        self.layers_card, self.layers = card()
+        self.layers.addWidget(label("Layers of the file", "heading"))
+        self.layer_ticks: list[QCheckBox] = []
+        self.column.addWidget(self.layers_card)
+        self.split_card, inside = card()
+        self.split_words = label()
+        inside.addWidget(self.split_words)
+        self.split = button("Split", self.split_wanted.emit)
+        inside.addWidget(self.split)
+        self.column.addWidget(self.split_card)
+        self._build_comparison()
+        self.to_layers = button("Add words, shapes or pictures", self.layers_wanted.emit)
+        self.to_layers.setToolTip("Makes this picture the first of several layers")
+        self.column.addWidget(self.to_layers)
+        self.stated_card, inside = card()
+        inside.addWidget(label("What the file says", "heading"))
+        self.file_name, self.pixels, self.stated, self.notes = (
+            label(),
+            label("", "soft"),
+            label("", "soft"),
+            label("", "soft"),
+        )
+        for line in (self.file_name, self.pixels, self.stated, self.notes):
+            inside.addWidget(line)
+        self.column.addWidget(self.stated_card)
+        self.sand, inside = card("sand")
+        inside.addWidget(label("Assumed, not stated", "look"))
+        inside.addWidget(
+            label("The file names no size, so 300 ppi was taken. Hold a ruler to where it will go and type the width.")
+        )
+        self.column.addWidget(self.sand)
+
+    def _build_comparison(self) -> None:
+        frame, inside = card()
+        inside.addWidget(label("Hold it against", "heading"))
+        options = (("", "nothing"), *((c.name, c.name) for c in COMPARISONS), (_TYPED, "typed size"))
+        self.compare = Choice("Hold it against", options)
+        self.compare.chosen.connect(self._compare)
+        self.compare_size = QLineEdit()
+        self.compare_size.setAccessibleName("Size to compare with")
+        self.compare_size.setPlaceholderText("63 mm, or 2 x 3 in")
+        self.compare_size.editingFinished.connect(lambda: self._compare(_TYPED))
+        self.compare_size.hide()
+        self.ruler = QCheckBox("Lay a ruler on the table")
+        self.ruler.setToolTip("Drag it where you need it")
+        self.ruler.toggled.connect(lambda _on: self.host.redraw())
+        for widget in (self.compare, self.compare_size, self.ruler):
+            inside.addWidget(widget)
+        self.column.addWidget(frame)
+
+    def _compare(self, name: str) -> None:
+        self.compare_size.setVisible(name == _TYPED)
+        known = {c.name: c for c in COMPARISONS}
+        if name != _TYPED:
+            self.comparison = known.get(name)
+        elif self.compare_size.text().strip():
+            typed = self.workspace.build(lambda: typed_comparison(self.compare_size.text(), self.workspace.unit))
+            if typed is None:
+                return
+            self.comparison = typed
+        self.host.redraw()
+
+    def _set_source(self, words: str, **changes: Any) -> None:
+        design = self.workspace.design
+        if design is not None:
+            source = self.workspace.build(lambda: replace(design.source, **changes))
+            if source is not None:
+                self.workspace.edit_design(words, source=source)
+
+    def _show_file(self, design: Design, art: Artwork) -> None:
+        """Show what of the file is used: its page and its layers."""
+        self.page_row.setVisible(art.page_count > 1)
+        self.page.setMaximum(max(1, art.page_count))
+        self.page.show_value(design.source.page)
+        self.layers_card.setVisible(bool(art.layers))
+        if [tick.text() for tick in self.layer_ticks] != list(reversed(art.layers)):
+            for old in self.layer_ticks:
+                self.layers.removeWidget(old)
+                old.setParent(None)
+                old.deleteLater()
+            self.layer_ticks = [self._layer(index, name) for index, name in reversed(list(enumerate(art.layers)))]
+        for index, tick in enumerate(reversed(self.layer_ticks)):
+            with QSignalBlocker(tick):
+                tick.setChecked(index not in design.source.hidden_layers)
+
+    def _layer(self, index: int, name: str) -> QCheckBox:
+        tick = QCheckBox(name)
+        tick.clicked.connect(lambda on: self._show_layer(index, on))
+        self.layers.addWidget(tick)
+        return tick
+
+    def _show_layer(self, index: int, on: bool) -> None:
+        design = self.workspace.design
+        if design is not None:
+            hidden = {*design.source.hidden_layers, index} - ({index} if on else set())
+            self._set_source("layers", hidden_layers=tuple(sorted(hidden)))
+
+    def _show_split(self, result: DesignResult) -> None:
+        drawings = len(result.cut.area.geoms)
+        self.split_card.setVisible(drawings > 1)
+        self.split_words.setText(f"This picture holds {drawings} separate drawings at the present offset.")
+        self.split.setText(f"Split into {drawings} designs")
+
+    def refresh(self) -> None:
+        """Show the design in hand."""
+        design, result = self.workspace.design, self.workspace.result
+        self.setEnabled(design is not None)
+        self.sand.setVisible(False)
+        self.stated_card.setVisible(result is not None)
+        self.to_layers.setEnabled(result is not None)
+        for widget in (self.page_row, self.layers_card, self.split_card):
+            widget.setVisible(False)
+        if design is not None:
+            self.name.show_design(design)
+            self.width_field.show_length(design.width_mm, self.workspace.unit)
+            self.copies.show_value(design.copies)
+        if result is None or design is None:
+            self.show_missing()
+            self.sharp.setText("")
+            return
+        self._show_size(design, result.artwork)
+        self._show_sharpness(design, result.artwork)
+        self._show_file(design, result.artwork)
+        self._show_split(result)
+        self._show_statements(design, result.artwork)
+
+    def _show_size(self, design: Design, art: Artwork) -> None:
+        unit, height_mm = self.workspace.unit, design.width_mm * art.height_px / art.width_px
+        ppi = art.ppi_at(design.width_mm)
+        self.height_field.show_length(height_mm, unit, ppi)
+        self.width_field.show_length(design.width_mm, unit, ppi)
+        self.answer.setText(f"{ppi:.0f} ppi")
+        self.under.setText(f"at {self.workspace.length(design.width_mm)} × {self.workspace.length(height_mm)}")
+
+    def _show_sharpness(self, design: Design, art: Artwork) -> None:
+        if art.is_vector:
+            set_tone(self.sharp, "fine")
+            self.sharp.setText("A drawing: it stays crisp at every size.")
+            return
+        ppi = art.ppi_at(design.width_mm)
+        crisp = ppi >= CRISP_PPI - 0.5
+        set_tone(self.sharp, "fine" if crisp else "look")
+        crisp_to = self.workspace.length(design.width_mm * ppi / CRISP_PPI)
+        word = "Crisp" if crisp else "Will look soft"
+        self.sharp.setText(f"{word}: up to {crisp_to} wide it stays at {CRISP_PPI:.0f} ppi or more.")
+
+    def _show_statements(self, design: Design, art: Artwork) -> None:
+        """Show what the file says of itself."""
+        self.file_name.setText(design.file_name)
+        drawn = "drawn as " if art.is_vector else ""
+        self.pixels.setText(f"{drawn}{art.width_px} × {art.height_px} px")
+        is_assumed = art.size_source == "assumed"
+        if is_assumed:
+            wide = self.workspace.length(art.stated_width_mm)
+            self.stated.setText(f"no size stated; {wide} wide at 300 ppi")
+        else:
+            said = [f"{source}: {self._meaning(art, ppi)}" for source, ppi in art.statements]
+            taken = f"\nThey differ; {art.size_source} was taken." if art.has_conflict else ""
+            self.stated.setText("\n".join(said) + taken)
+        set_tone(self.stated, "look" if art.has_conflict else "soft")
+        self.notes.setText("\n".join(art.notes))
+        self.notes.setVisible(bool(art.notes))
+        self.sand.setVisible(is_assumed and abs(design.width_mm - art.stated_width_mm) < 1e-6)
+
+    def _meaning(self, art: Artwork, ppi: float) -> str:
+        width = f"{self.workspace.length(art.width_px / ppi * 25.4)} wide"
+        return width if art.is_vector else f"{ppi:.0f} ppi, so {width}"
+
+    def _set_width(self, width_mm: float) -> None:
+        if not self.workspace.edit_design("finished width", width_mm=width_mm):
+            self.width_field.mark_wrong()
+
+    def _set_height(self, height_mm: float) -> None:
+        result = self.workspace.result
+        if result is None:
+            return
+        self._set_width(height_mm * result.artwork.width_px / result.artwork.height_px)

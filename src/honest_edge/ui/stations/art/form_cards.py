@@ -1,0 +1,84 @@
+"""The cards of a design on a form: its sizes, its stickers in rows, and the table that fills it."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
+
+from honest_edge.core.values.job import Design
+from honest_edge.ui.station.host import Host
+from honest_edge.ui.stations.art.form_fields import FormFields
+from honest_edge.ui.stations.art.state import LayersState
+from honest_edge.ui.widgets import dialogs
+from honest_edge.ui.widgets.fields import button, card, label, row
+
+
+class FormCards(QWidget):
+    """Shown where the design in hand has a form."""
+
+    def __init__(self, host: Host, state: LayersState) -> None:
+        super().__init__()
+        self.workspace, self._state = host.workspace, state
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(12)
+        frame, inside = card()
+        self.title = label("", "heading")
+        inside.addWidget(self.title)
+        self.fields = FormFields(host, lambda words, form: self.workspace.edit_design(words, form=form))
+        inside.addWidget(self.fields)
+        self.spread = button("Spread the stickers evenly", self._spread)
+        self.spread.setToolTip("Lays all stickers of this sheet in rows, below the title")
+        inside.addWidget(self.spread)
+        column.addWidget(frame)
+        self.table_card, inside = card()
+        inside.addWidget(label("One label a row", "heading"))
+        self.table_words = label("", "soft")
+        inside.addWidget(self.table_words)
+        self.choose_table = button("Choose a table…", self._choose_table)
+        self.choose_table.setToolTip("A CSV file, whose first line names the columns: name, batch, price")
+        self.drop_table = button("Forget it", lambda: self.workspace.edit_design("forget the table", table=None))
+        inside.addLayout(row(self.choose_table, self.drop_table))
+        column.addWidget(self.table_card)
+
+    def show_design(self, design: Design) -> None:
+        """Show a design's form and table."""
+        self.setVisible(design.form is not None)
+        if design.form is None:
+            return
+        self.title.setText(design.form.kind[:1].upper() + design.form.kind[1:])
+        self.fields.show_form(design.form)
+        self.spread.setVisible(bool(design.stickers))
+        self.table_card.setVisible(not design.stickers)
+        self._show_table(design)
+
+    def _show_table(self, design: Design) -> None:
+        table = design.table
+        self.drop_table.setVisible(table is not None)
+        if table is None:
+            self.table_words.setText("Write {name} in the words, and a table with a column “name” fills it.")
+            return
+        columns = ", ".join(f"{{{column}}}" for column in table.columns)
+        self.table_words.setText(
+            f"{len(table.rows)} rows of {table.file_name}: {columns}. The longest is shown; "
+            f"{design.label_count} labels in all."
+        )
+
+    def _choose_table(self) -> None:
+        from honest_edge.files.read_art import read_bytes
+        from honest_edge.files.read_table import read_table
+
+        path = dialogs.ask_table(self)
+        if path is None:
+            return
+        table = self.workspace.build(lambda: read_table(read_bytes(path), path.name))
+        if table is not None:
+            self.workspace.edit_design("table", table=table)
+
+    def _spread(self) -> None:
+        from honest_edge.app.edits.layer_edits import spread_stickers
+
+        design, view = self.workspace.design, self._state.layer_view
+        if design is not None and view is not None:
+            layers = self.workspace.build(lambda: spread_stickers(design, view.boxes))
+            if layers is not None:
+                self.workspace.edit_design("spread the stickers", layers=layers)

@@ -1,0 +1,325 @@
+"""The fields of the layer in hand."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+from PyQt6.QtCore import QSignalBlocker, QTimer
+from PyQt6.QtWidgets import QLineEdit, QPlainTextEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+
+from honest_edge.core.values.layers import Layer, Picture
+from honest_edge.core.values.stock import Stock
+from honest_edge.ui.station.host import Host
+from honest_edge.ui.stations.art.field_table import Field, FieldTable, value_at, with_value
+from honest_edge.ui.stations.art.state import LayersState
+from honest_edge.ui.widgets import dialogs
+from honest_edge.ui.widgets.fields import Choice, Form, LengthField, label, paint_button, row
+from honest_edge.ui.widgets.theme import px
+
+_TYPING_MS = 350
+_SIZED = (("capitals", "capitals"), ("width", "the line"))
+_ALIGNED = (("left", "left"), ("centre", "centred"), ("right", "right"))
+_ROLES = (("printed", "printed"), ("stock", "cut of stock"), ("line", "line of cut"), ("guide", "guide only"))
+_LINES = (("kiss", "kiss cut"), ("through", "through cut"), ("crease", "crease"), ("perforate", "perforation"))
+_JOININGS = (
+    ("over", "covers it"),
+    ("knock out", "knocks out"),
+    ("subtract", "cuts out"),
+    ("intersect", "keeps inside"),
+)
+_CODES = (("QR", "QR"), ("Code 128", "Code 128"), ("EAN-13", "EAN-13"))
+
+
+def _is_bare_line(layer: Layer) -> bool:
+    return layer.role == "line" and _of(layer, "line")
+
+
+def _of(layer: Layer, *kinds: str) -> bool:
+    return layer.shape is not None and layer.shape.kind in kinds
+
+
+FIELDS = (
+    Field(path="lettering.size_mm", name="Size", when=lambda a: a.lettering is not None),
+    Field(
+        path="lettering.sized_by",
+        name="Measured over",
+        kind="choice",
+        options=_SIZED,
+        when=lambda a: a.lettering is not None,
+    ),
+    Field(
+        path="lettering.align",
+        name="Lines",
+        kind="choice",
+        options=_ALIGNED,
+        when=lambda a: a.lettering is not None and "\n" in a.lettering.text,
+    ),
+    Field(path="lettering.spacing", name="Letter spacing, em", kind="number", when=lambda a: a.lettering is not None),
+    Field(
+        path="lettering.line_spacing",
+        name="Line spacing, em",
+        kind="number",
+        when=lambda a: a.lettering is not None and "\n" in a.lettering.text,
+    ),
+    Field(
+        path="lettering.arc_mm",
+        name="Arc radius",
+        tip="0 is straight; negative runs under the circle",
+        when=lambda a: a.lettering is not None,
+    ),
+    Field(
+        path="lettering.fatten_mm",
+        name="Thicken thin strokes",
+        tip="Strokes under 1.5 mm grow by so much",
+        when=lambda a: a.lettering is not None,
+    ),
+    Field(
+        path="lettering.room_mm",
+        name="Room for a line",
+        kind="room",
+        tip="Longer lines are marked; 0 sets no bound",
+        when=lambda a: a.lettering is not None,
+    ),
+    Field(
+        path="lettering.fill_counters",
+        name="Fill the holes in letters",
+        kind="tick",
+        when=lambda a: a.lettering is not None,
+    ),
+    Field(path="picture.width_mm", name="Width", when=lambda a: a.picture is not None),
+    Field(path="shape.width_mm", name="Width", when=lambda a: a.shape is not None),
+    Field(path="shape.height_mm", name="Height", when=lambda a: a.shape is not None and not _is_bare_line(a)),
+    Field(path="shape.radius_mm", name="Corner radius", when=lambda a: _of(a, "box", "tag")),
+    Field(path="shape.points", name="Points", kind="count", least=3, when=lambda a: _of(a, "polygon", "star")),
+    Field(
+        path="shape.depth",
+        name="Depth of notches",
+        kind="number",
+        tip="0.02 to 0.95",
+        when=lambda a: _of(a, "star", "banner"),
+    ),
+    Field(path="shape.eyelet_mm", name="Eyelet", tip="0 for none", when=lambda a: _of(a, "tag")),
+    Field(path="code.kind", name="Kind", kind="choice", options=_CODES, when=lambda a: a.code is not None),
+    Field(path="code.width_mm", name="Width", tip="With its quiet zone", when=lambda a: a.code is not None),
+    Field(path="code.height_mm", name="Height of bars", when=lambda a: a.code is not None and a.code.kind != "QR"),
+    Field(path="x_mm", name="Middle, across"),
+    Field(path="y_mm", name="Middle, down"),
+    Field(path="turn_deg", name="Turn, degrees", kind="number", tip="Clockwise"),
+    Field(path="role", name="Part to play", kind="choice", options=_ROLES),
+    Field(path="line", name="Along it", kind="choice", options=_LINES, when=lambda a: a.role == "line"),
+    Field(path="cut_mm", name="Cuts", when=lambda a: a.role == "line" and a.line == "perforate"),
+    Field(path="tie_mm", name="Ties between", when=lambda a: a.role == "line" and a.line == "perforate"),
+    Field(
+        path="joining",
+        name="What lies below",
+        kind="choice",
+        tip="Covers it, knocks it out with a gap all round, cuts its own shape out, or keeps only what lies inside it",
+        options=_JOININGS,
+        when=lambda a: a.role == "printed",
+    ),
+    Field(
+        path="gap_mm",
+        name="Gap",
+        when=lambda a: a.role == "printed" and a.joining in ("knock out", "subtract"),
+    ),
+)
+
+
+class LayerFields(QWidget):
+    """Shows one layer and edits it."""
+
+    def __init__(
+        self,
+        host: Host,
+        state: LayersState,
+        edit: Callable[[str, Callable[[Layer], Layer], int], None],
+        read_picture: Callable[[Path, Callable[[Picture], None]], None],
+    ) -> None:
+        """Take what makes a change to the layers in hand, and what reads a picture's file for whoever takes it."""
+        super().__init__()
+        self._host, self.workspace, self._state = host, host.workspace, state
+        self._edit, self._read_picture = edit, read_picture
+        self._layer: Layer | None = None
+        self._gesture = -1
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(8)
+        self.text = QPlainTextEdit()
+        self.text.setAccessibleName("Words")
+        self.text.setFixedHeight(px(64))
+        self.text.setTabChangesFocus(True)
+        self.text.textChanged.connect(self._on_typing)
+        self._typing = QTimer(self)
+        self._typing.setSingleShot(True)
+        self._typing.setInterval(_TYPING_MS)
+        self._typing.timeout.connect(self._take_text)
+        self.code_text = QLineEdit()
+        self.code_text.setAccessibleName("What the code says")
+        self.code_text.editingFinished.connect(lambda: self._set("code.text", self.code_text.text(), "code"))
+        self.substitute = label("", "look")
+        self.problem = label("", "danger")
+        for widget in (self.text, self.code_text, self.substitute, self.problem):
+            column.addWidget(widget)
+        self._build_font(column)
+        form = Form(narrow=True)
+        self._build_paint(form)
+        self._table = FieldTable(host, form, FIELDS, self._set)
+        self.controls = self._table.controls
+        column.addWidget(form)
+
+    def _build_font(self, column: QVBoxLayout) -> None:
+        self.family = Choice("Font", ())
+        self.family.chosen.connect(self._choose_family)
+        self.style_choice = Choice("Style", ())
+        self.style_choice.chosen.connect(lambda name: self._set("lettering.style", name, "style"))
+        for choice, stretch in ((self.family, 3), (self.style_choice, 2)):
+            policy = QSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+            policy.setHorizontalStretch(stretch)
+            choice.setSizePolicy(policy)  # long names of fonts must not widen the column
+        self.family.setToolTip("Font")
+        self.style_choice.setToolTip("Style of the font")
+        column.addLayout(row(self.family, self.style_choice))
+
+    def _build_paint(self, form: Form) -> None:
+        self.colour = QPushButton()
+        self.colour.setAccessibleName("Colour")
+        self.colour.clicked.connect(self._choose_colour)
+        self.fill = Choice("Filled with", (("plain", "colour"), ("picture", "picture"), ("pattern", "pattern")))
+        self.fill.chosen.connect(self._choose_fill)
+        self.repeat = LengthField("Pattern repeats every")
+        self.repeat.committed.connect(lambda value: self._set("paint.repeat_mm", value, "repeat"))
+        self.repeat.refused.connect(lambda text: self._host.say(text, tone="danger"))
+        self._colour_row = form.add("Colour", self.colour)
+        self._fill_row = form.add("Filled with", self.fill)
+        self.stock = QPushButton()
+        self.stock.setAccessibleName("Stock it is cut from")
+        self.stock.clicked.connect(self._choose_stock)
+        self._stock_row = form.add("Stock", self.stock, "Each stock gets sheets of its own")
+        self._repeat_row = form.add("Repeats every", self.repeat)
+
+    # -- showing -------------------------------------------------------------------------------------
+
+    def show_layer(self, layer: Layer, error: str) -> None:
+        """Show a layer, and why it cannot be drawn."""
+        if self._layer is None or self._layer.key != layer.key:
+            self._take_text()  # what was typed into the layer before
+            self._gesture = self.workspace.new_gesture()
+        self._layer = layer
+        self._show_words(layer)
+        self._show_paint(layer)
+        self.problem.setText(error)
+        self.problem.setVisible(bool(error))
+        self._table.show(layer)
+
+    def _show_words(self, layer: Layer) -> None:
+        words = layer.lettering
+        self.text.setVisible(words is not None)
+        self.code_text.setVisible(layer.code is not None)
+        for choice in (self.family, self.style_choice):
+            choice.setVisible(words is not None)
+        self.substitute.hide()
+        if layer.code is not None and not self.code_text.hasFocus():
+            self.code_text.setText(layer.code.text)
+        if words is None:
+            return
+        if not self._typing.isActive() and self.text.toPlainText() != words.text:
+            with QSignalBlocker(self.text):
+                self.text.setPlainText(words.text)
+        fonts = self._state.fonts
+        missing = bool(fonts) and words.style not in fonts.get(words.family, ())
+        self.substitute.setVisible(missing)
+        self.substitute.setText(f"{words.family} {words.style} is not on this machine; another font stands in for it.")
+        _fill(self.family, list(fonts), words.family)
+        _fill(self.style_choice, list(fonts.get(words.family, ())), words.style)
+
+    def _show_paint(self, layer: Layer) -> None:
+        is_piece = layer.role == "stock"
+        plain = layer.picture is None and layer.sticker is None and layer.role not in ("stock", "line")
+        self._stock_row.setVisible(is_piece)
+        paint_button(self.stock, layer.stock.rgb)
+        self._colour_row.setVisible(plain)
+        self._fill_row.setVisible(plain and layer.code is None)
+        self._repeat_row.setVisible(plain and bool(layer.paint.asset) and layer.paint.repeat_mm > 0)
+        paint_button(self.colour, layer.paint.rgb)
+        kind = "plain" if not layer.paint.asset else "pattern" if layer.paint.repeat_mm else "picture"
+        self.fill.show_value(kind)
+        self.fill.setToolTip(layer.paint.file_name)
+        self.repeat.show_length(layer.paint.repeat_mm, self.workspace.unit)
+
+    # -- editing -------------------------------------------------------------------------------------
+
+    def _set(self, path: str, value: Any, words: str, *, merge: int = -1) -> None:
+        if self._layer is not None and value_at(self._layer, path) != value:
+            self._edit(words, lambda layer: with_value(layer, path, value), merge)
+
+    def _on_typing(self) -> None:
+        self._typing.start()
+
+    def _take_text(self) -> None:
+        self._typing.stop()
+        layer = self._layer
+        if layer is None or layer.lettering is None or layer.lettering.text == self.text.toPlainText():
+            return
+        self._set("lettering.text", self.text.toPlainText(), "words", merge=self._gesture)
+
+    def _choose_family(self, family: str) -> None:
+        styles = self._state.fonts.get(family, ("Regular",))
+        layer = self._layer
+        if layer is None or layer.lettering is None:
+            return
+        style = layer.lettering.style if layer.lettering.style in styles else styles[0]
+
+        def change(changed: Layer) -> Layer:
+            words = changed.lettering
+            return changed if words is None else replace(changed, lettering=replace(words, family=family, style=style))
+
+        self._edit("font", change, -1)
+
+    def _choose_colour(self) -> None:
+        if self._layer is not None:
+            chosen = dialogs.ask_colour(self, self._layer.paint.rgb)
+            if chosen is not None:
+                self._set("paint.rgb", chosen, "colour")
+
+    def _choose_stock(self) -> None:
+        if self._layer is not None:
+            chosen = dialogs.ask_colour(self, self._layer.stock.rgb, "Colour of the stock")
+            if chosen is not None:
+                self._set("stock", Stock(rgb=chosen), "stock")
+
+    def _choose_fill(self, kind: str) -> None:
+        layer = self._layer
+        if layer is None:
+            return
+        paint = layer.paint
+        if kind == "plain":
+            paint = replace(paint, asset="", file_name="", repeat_mm=0.0)
+        else:
+            paint = replace(paint, repeat_mm=(paint.repeat_mm or 10.0) if kind == "pattern" else 0.0)
+            if not paint.asset:
+                self.fill.show_value("plain")
+                path = dialogs.ask_picture(self)
+                if path is not None:
+                    self._read_picture(path, lambda found: self._fill_with(found, paint.repeat_mm))
+                return
+        self._set("paint", paint, "filling")
+
+    def _fill_with(self, picture: Picture, repeat_mm: float) -> None:
+        layer = self._layer
+        if layer is not None:
+            paint = replace(layer.paint, asset=picture.asset, file_name=picture.file_name, repeat_mm=repeat_mm)
+            self._set("paint", paint, "filling")
+
+
+def _fill(choice: Choice, names: list[str], present: str) -> None:
+    """List names, and the present one even where it is not among them."""
+    wanted = names if present in names else [present, *names]
+    if [choice.itemText(row) for row in range(choice.count())] != wanted:
+        with QSignalBlocker(choice):
+            choice.clear()
+            for name in wanted:
+                choice.addItem(name, name)
+    choice.show_value(present)

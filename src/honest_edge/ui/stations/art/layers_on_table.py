@@ -1,0 +1,263 @@
+"""The layers of a design on the table: seen as they print, picked, dragged, snapped and scaled."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import TYPE_CHECKING
+
+import shapely
+from PyQt6.QtCore import QLineF, QPoint, QPointF, QRectF, Qt
+from PyQt6.QtGui import QBrush, QColor, QPainterPath, QPen, QTransform
+from PyQt6.QtWidgets import (
+    QGraphicsItem,
+    QGraphicsPathItem,
+    QGraphicsScene,
+)
+
+from honest_edge.core.layers.arrange import box_round, snapped, with_groups
+from honest_edge.core.layers.stack import Content, Entry, Stack, layer_matrix
+from honest_edge.core.values.layers import Layer
+from honest_edge.core.values.specs import LineKind
+from honest_edge.core.values.stock import Stock
+from honest_edge.ui.drawings.items import stock_brush
+from honest_edge.ui.drawings.paths import area_path, line_pen, painter_path, transform
+from honest_edge.ui.stations.art.layer_items import LayerHands, LayerItem, ScaleGrip
+from honest_edge.ui.stations.art.layer_print import printed_item
+from honest_edge.ui.widgets.theme import PAPER_TOKENS, Tokens
+
+if TYPE_CHECKING:
+    from honest_edge.app.views.layer_view import LayerView
+
+_SNAP_PX = 6
+
+
+class LayersOnTable:
+    """Draws a layered design and turns what the hand does into signals."""
+
+    def __init__(self, hands: LayerHands) -> None:
+        self._hands = hands
+        self._items: dict[str, LayerItem] = {}
+        self._marks: list[QGraphicsItem] = []
+        self._chosen: tuple[str, ...] = ()
+        self._move = (0.0, 0.0)
+
+    def draw(
+        self,
+        scene: QGraphicsScene,
+        layers: Sequence[Layer],
+        view: LayerView,
+        chosen: tuple[str, ...],
+        stock: Stock,
+        tokens: Tokens,
+    ) -> QRectF:
+        """Draw the layers as they print, and frames round those in hand; return what they span."""
+        scene.clear()
+        self._stock = stock
+        self._scene, self._tokens, self._layers, self._view = scene, tokens, tuple(layers), view
+        self._items, self._marks = {}, []
+        for layer in layers:
+            if not layer.is_hidden and layer.key in view.contents:
+                self._items[layer.key] = LayerItem(layer, view.contents[layer.key], self)
+        if view.stack is not None and view.stack.form is not None:
+            self._lay_paper(view.stack)
+        for entry in view.glued.entries if view.glued is not None else ():
+            self._print(entry)
+        for key, item in self._items.items():
+            if not item.childItems():
+                self._outline(item, view.contents[key])
+            item.setData(0, "always")
+            scene.addItem(item)
+        for line in view.stack.lines if view.stack is not None else ():
+            self._draw_line(line.kind, painter_path([line.curve]))
+        self._mark_gaps()
+        self._mark_apart()
+        for key in view.too_long:
+            if key in self._items:
+                self._mark_too_long(self._items[key])
+        self.choose(chosen)
+        return self._span()
+
+    def choose(self, chosen: tuple[str, ...]) -> None:
+        """Take other layers in hand."""
+        self._chosen = tuple(key for key in chosen if key in self._items)
+        self._mark()
+
+    def pick(self, key: str, *, adding: bool) -> None:
+        """Take the layer under the pointer in hand, with its group."""
+        unit = with_groups(self._layers, (key,))
+        if adding:
+            chosen = tuple(k for k in self._chosen if k not in unit) if key in self._chosen else (*self._chosen, *unit)
+        else:
+            chosen = self._chosen if key in self._chosen else unit
+        if chosen != self._chosen:
+            self.choose(chosen)
+            self._hands.picked.emit(chosen)
+
+    def ask_menu(self, place: QPoint) -> None:
+        """Ask for the menu of what can be done with the layers in hand."""
+        self._hands.menu_wanted.emit(place)
+
+    def drag(self, across: float, down: float, *, snap: bool) -> None:
+        """Show the layers in hand where they would lie."""
+        items = [item for item in self._taken if not item.layer.is_locked]
+        if not items:
+            return
+        lines: list[QLineF] = []
+        if snap:
+            across, down, lines = self._snapped(across, down)
+        self._move = (across, down)
+        for item in items:
+            item.setPos(across, down)
+        self._mark(lines)
+
+    def drop(self) -> None:
+        """Tell where the layers in hand came to lie."""
+        (across, down), self._move = self._move, (0.0, 0.0)
+        self._mark()
+        if across or down:
+            self._hands.moved.emit(self._chosen, across, down)
+
+    def stretch(self, factor: float, middle: QPointF) -> None:
+        """Show the one layer in hand at another size."""
+        grown = QTransform.fromTranslate(middle.x(), middle.y()).scale(factor, factor)
+        grown.translate(-middle.x(), -middle.y())
+        for item in self._taken:
+            item.setTransform(grown)
+
+    def let_go(self, factor: float) -> None:
+        """Tell the size at which the grip was let go."""
+        if len(self._chosen) == 1 and abs(factor - 1) > 1e-3:
+            self._hands.scaled.emit(self._chosen[0], factor)
+
+    @property
+    def _taken(self) -> list[LayerItem]:
+        return [self._items[key] for key in self._chosen]
+
+    def _snapped(self, across: float, down: float) -> tuple[float, float, list[QLineF]]:
+        views = self._scene.views()
+        reach = _SNAP_PX / max(views[0].transform().m11(), 1e-6) if views else 0.5
+        boxes = self._view.boxes
+        mine = [boxes[key] for key in self._chosen]
+        others = [box for key, box in boxes.items() if key not in self._chosen and key in self._items]
+        found = snapped(box_round(mine), others, across, down, reach)
+        span = self._span()
+        lines = []
+        if found.x_mm is not None:
+            lines.append(QLineF(found.x_mm, span.top(), found.x_mm, span.bottom()))
+        if found.y_mm is not None:
+            lines.append(QLineF(span.left(), found.y_mm, span.right(), found.y_mm))
+        return found.across_mm, found.down_mm, lines
+
+    def _span(self) -> QRectF:
+        """Return what the view shows whole: the form, or all layers."""
+        form = None if self._view.stack is None else self._view.stack.form
+        if form is not None:
+            left, top, right, bottom = (float(edge) for edge in form.bounds)
+            return QRectF(left, top, right - left, bottom - top)
+        boxes = [box for key, box in self._view.boxes.items() if key in self._items]
+        if self._view.stack is not None:
+            left, top, right, bottom = (float(edge) for edge in self._view.stack.area.bounds)
+            boxes.append((left, top, right, bottom))
+        if not boxes:
+            return QRectF(0, 0, 50, 50)
+        left, top, right, bottom = box_round(boxes)
+        return QRectF(left, top, right - left, bottom - top)
+
+    def _mark_gaps(self) -> None:
+        """Hatch what would show the stock or the table through."""
+        for gap in self._view.stack.gaps if self._view.stack is not None else ():
+            item = QGraphicsPathItem(area_path(shapely.MultiPolygon([gap])))
+            pen = QPen(QColor(self._tokens.look), 1.4)
+            pen.setCosmetic(True)
+            item.setPen(pen)
+            item.setBrush(QBrush(QColor(self._tokens.look), Qt.BrushStyle.BDiagPattern))
+            item.setToolTip("See-through: the stock shows here")
+            self._add_mark(item)
+
+    def _mark_too_long(self, item: LayerItem) -> None:
+        """Frame words that do not fit their room."""
+        path = QPainterPath()
+        path.addPolygon(item.frame)
+        path.closeSubpath()
+        mark = QGraphicsPathItem(path)
+        pen = QPen(QColor(PAPER_TOKENS.danger), 2)
+        pen.setCosmetic(True)
+        mark.setPen(pen)
+        mark.setToolTip("Too long for its room")
+        self._add_mark(mark)
+
+    def _mark_apart(self) -> None:
+        """Draw the cuts of a design that is not flattened: each layer by itself."""
+        stack = self._view.stack
+        if stack is not None and stack.form is None and not self._view.design.is_flattened:
+            self._draw_line("through", area_path(shapely.MultiPolygon(stack.apart)))
+
+    def _add_mark(self, item: QGraphicsPathItem) -> None:
+        item.setZValue(700)
+        item.setAcceptedMouseButtons(Qt.MouseButton.NoButton)
+        item.setData(0, "always")
+        self._scene.addItem(item)
+
+    def _lay_paper(self, stack: Stack) -> None:
+        """Put bare stock under a form, and the cut round it."""
+        assert stack.form is not None
+        path = area_path(stack.form)
+        paper = QGraphicsPathItem(path)
+        paper.setPen(QPen(Qt.PenStyle.NoPen))
+        paper.setBrush(stock_brush(self._stock))
+        paper.setData(0, "always")
+        self._scene.addItem(paper)
+        self._draw_line("through", path)
+
+    def _draw_line(self, kind: LineKind, path: QPainterPath) -> None:
+        item = QGraphicsPathItem(path)
+        item.setPen(line_pen(kind, PAPER_TOKENS))
+        self._add_mark(item)
+
+    def _print(self, entry: Entry) -> None:
+        item = printed_item(entry)
+        for part in (item, *item.childItems()):  # drawn once at each scale: a drag only moves pictures of it
+            part.setCacheMode(QGraphicsItem.CacheMode.DeviceCoordinateCache)
+        layer = entry.layer
+        owner = None if layer is None else self._items.get(layer.key)
+        if layer is None or owner is None:
+            item.setData(0, "always")
+            self._scene.addItem(item)
+            return
+        # what is known may be a moment older than where the layer was put since
+        item.setPos(owner.layer.x_mm - layer.x_mm, owner.layer.y_mm - layer.y_mm)
+        item.setParentItem(owner)
+
+    def _outline(self, item: LayerItem, content: Content) -> None:
+        """Show a layer that prints nothing by its outline: a guide, or one that takes from others."""
+        path = QGraphicsPathItem(transform(layer_matrix(item.layer)).map(area_path(content.whole)), item)
+        pen = QPen(QColor(PAPER_TOKENS.soft), 1.2, Qt.PenStyle.DashLine)
+        pen.setCosmetic(True)
+        path.setPen(pen)
+
+    def _mark(self, lines: Sequence[QLineF] = ()) -> None:
+        """Frame what is in hand, and show the lines that it snaps to."""
+        for mark in self._marks:
+            self._scene.removeItem(mark)
+        self._marks = []
+        frames = QPainterPath()
+        for item in self._taken:
+            frames.addPolygon(item.frame.translated(item.pos()))
+            frames.closeSubpath()
+        for line in lines:
+            frames.moveTo(line.p1())
+            frames.lineTo(line.p2())
+        ground, dashes = QPen(QColor("white"), 2.0), QPen(QColor(PAPER_TOKENS.accent), 2.0, Qt.PenStyle.DashLine)
+        for pen in (ground, dashes):  # two colours, so that one of them stands out from any art
+            pen.setCosmetic(True)
+            made = QGraphicsPathItem(frames)
+            made.setPen(pen)
+            self._marks.append(made)
+        if len(self._taken) == 1 and not self._taken[0].layer.is_locked and self._move == (0.0, 0.0):
+            corner = self._taken[0].frame.at(2)
+            middle = QPointF(self._taken[0].layer.x_mm, self._taken[0].layer.y_mm)
+            self._marks.append(ScaleGrip(corner, middle, self))
+        for mark in self._marks:
+            mark.setZValue(900)
+            mark.setData(0, "always")
+            self._scene.addItem(mark)

@@ -1,0 +1,26 @@
+"""Edge: How should the edge come out?"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from honest_edge.ui.station.contract import StationEntry
+
+if TYPE_CHECKING:
+    from honest_edge.ui.station.host import Host
+    from honest_edge.ui.stations.edge.station import EdgeStation
+
+
+def _create(host: Host) -> EdgeStation:
+    from honest_edge.ui.stations.edge.station import EdgeStation
+
+    return EdgeStation(host, ENTRY.question)
+
+
+ENTRY = StationEntry(
+    key="edge",
+    title="Edge",
+    question="How should the edge come out?",
+    brief="border, bleed, inside?",
+    create=_create,
+)

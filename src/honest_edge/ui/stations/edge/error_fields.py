@@ -1,0 +1,113 @@
+"""How print and cut disagree on this bench: one assumed distance, or every part of the error."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from typing import Any
+
+from PyQt6.QtWidgets import QFrame, QVBoxLayout
+
+from honest_edge.core.values.misregistration import Misregistration, Scatter
+from honest_edge.ui.station.host import Host
+from honest_edge.ui.widgets.fields import Fold, Form, LengthField, NumberField, button, label, row
+from honest_edge.ui.widgets.theme import px
+
+
+class ErrorFields(QFrame):
+    """Stands on sand while nothing of it was measured."""
+
+    def __init__(self, host: Host) -> None:
+        super().__init__()
+        self._host, self.workspace = host, host.workspace
+        self.setProperty("card", "sand")
+        inside = QVBoxLayout(self)
+        inside.setContentsMargins(12, 10, 12, 10)
+        inside.setSpacing(6)
+        inside.addWidget(label("Assumed, not measured", "look"))
+        self.drift = self._length("Print and cut agree within", self._set_drift)
+        inside.addLayout(row(label("Print and cut agree within"), self.drift))
+        self.words = label("", "soft")
+        inside.addWidget(self.words)
+        form = Form(narrow=True)
+        self.visible = self._length("Seen from", lambda mm: self.workspace.edit_job("visible width", visible_mm=mm))
+        self.bias_x = self._length("Mean shift, right", lambda mm: self._shift("shift_x_mm", bias=mm))
+        self.bias_y = self._length("Mean shift, down", lambda mm: self._shift("shift_y_mm", bias=mm))
+        self.spread_x = self._length("Spread, across", lambda mm: self._shift("shift_x_mm", spread=mm))
+        self.spread_y = self._length("Spread, down", lambda mm: self._shift("shift_y_mm", spread=mm))
+        self.rotation = self._number("Rotation spread, °", lambda v: self._shift("rotation_deg", spread=v))
+        self.scale_x = self._number("Scale spread, across, %", lambda v: self._shift("scale_x_percent", spread=v))
+        self.scale_y = self._number("Scale spread, down, %", lambda v: self._shift("scale_y_percent", spread=v))
+        self.repeat = self._length("Sticker to sticker", lambda mm: self._change(repeat_mm=mm))
+        for name, field, tip in (
+            ("Seen from", self.visible, "Narrower white and shallower losses are not seen."),
+            ("Mean shift, right", self.bias_x, "Where the cut lands on average."),
+            ("Mean shift, down", self.bias_y, "Where the cut lands on average."),
+            ("Spread, across", self.spread_x, "One standard deviation."),
+            ("Spread, down", self.spread_y, "One standard deviation."),
+            ("Rotation, °", self.rotation, "One standard deviation of the turn about the marks’ middle."),
+            ("Scale across, %", self.scale_x, "One standard deviation."),
+            ("Scale down, %", self.scale_y, "One standard deviation."),
+            ("Sticker to sticker", self.repeat, "One standard deviation of what differs on one sheet."),
+        ):
+            form.add(name, field, tip)
+        self.forget = button("Back to one distance", lambda: self._edit(None))
+        form.add_wide(self.forget)
+        self.more = Fold("More of the error", form)
+        inside.addWidget(self.more)
+
+    def _length(self, name: str, act: Callable[..., object]) -> LengthField:
+        made = LengthField(name, digits_mm=3)
+        made.setFixedWidth(px(96))
+        made.committed.connect(act)
+        made.refused.connect(lambda text: self._host.say(text, tone="danger"))
+        return made
+
+    def _number(self, name: str, act: Callable[..., object]) -> NumberField:
+        made = NumberField(name)
+        made.committed.connect(act)
+        made.refused.connect(lambda text: self._host.say(text, tone="danger"))
+        return made
+
+    @property
+    def _now(self) -> Misregistration:
+        return self.workspace.job.misregistration
+
+    def _set_drift(self, drift_mm: float) -> None:
+        self.workspace.edit_job("assumed error", drift_mm=drift_mm, error=None)
+
+    def _shift(self, part: str, **changes: float) -> None:
+        scatter: Scatter = getattr(self._now, part)
+        self._change(**{part: replace(scatter, **changes)})
+
+    def _change(self, **changes: Any) -> None:
+        error = self.workspace.build(lambda: replace(self._now, **changes))
+        if error is not None:
+            self._edit(error)
+
+    def _edit(self, error: Misregistration | None) -> None:
+        self.workspace.edit_job("error of the bench", error=error)
+
+    def refresh(self) -> None:
+        """Show the job's error."""
+        job, unit, error = self.workspace.job, self.workspace.unit, self._now
+        self.drift.setEnabled(job.error is None)
+        self.drift.show_length(job.drift_mm, unit)
+        self.words.setText(
+            "19 times of 20, everywhere on the sheet."
+            if job.error is None
+            else "The parts below hold instead; none was measured."
+        )
+        self.forget.setVisible(job.error is not None)
+        for field, length_mm in (
+            (self.visible, job.visible_mm),
+            (self.bias_x, error.shift_x_mm.bias),
+            (self.bias_y, error.shift_y_mm.bias),
+            (self.spread_x, error.shift_x_mm.spread),
+            (self.spread_y, error.shift_y_mm.spread),
+            (self.repeat, error.repeat_mm),
+        ):
+            field.show_length(length_mm, unit)
+        self.rotation.show_number(error.rotation_deg.spread)
+        self.scale_x.show_number(error.scale_x_percent.spread)
+        self.scale_y.show_number(error.scale_y_percent.spread)

@@ -1,0 +1,31 @@
+"""Files: Ready to write?"""
+
+from __future__ import annotations
+
+from operator import methodcaller
+from typing import TYPE_CHECKING
+
+from honest_edge.ui.station.contract import Command, StationEntry
+
+if TYPE_CHECKING:
+    from honest_edge.ui.station.host import Host
+    from honest_edge.ui.stations.files.station import FilesStation
+
+
+def _create(host: Host) -> FilesStation:
+    from honest_edge.ui.stations.files.station import FilesStation
+
+    return FilesStation(host, ENTRY.question)
+
+
+ENTRY = StationEntry(
+    key="files",
+    title="Files",
+    question="Ready to write?",
+    brief="ready to write?",
+    create=_create,
+    commands=(
+        Command(name="Write files…", key="Ctrl+E", act=methodcaller("write")),
+        Command(name="Print…", key="Ctrl+P", act=methodcaller("print")),
+    ),
+)

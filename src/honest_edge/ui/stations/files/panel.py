@@ -1,0 +1,110 @@
+"""Files: what will be written, what still needs a look, and how to print it."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QProgressBar
+
+from honest_edge.ui.station.host import Host
+from honest_edge.ui.station.panel import Panel
+from honest_edge.ui.stations.files.finding_list import FindingList
+from honest_edge.ui.stations.files.state import FilesActs
+from honest_edge.ui.widgets.fields import Choice, ElidedLabel, Form, button, card, label, row
+
+
+class FilesPanel(Panel):
+    """Ready to write?"""
+
+    show_wanted = pyqtSignal(object)
+    """A finding is to be shown where it is."""
+    fix_wanted = pyqtSignal(object)
+    """A finding is to be mended."""
+
+    def __init__(self, host: Host, question: str, acts: FilesActs) -> None:
+        self._acts = acts
+        super().__init__(host, question)
+
+    def build(self) -> None:
+        """Add the cards."""
+        self.folder = ElidedLabel()
+        self.choose = button("Choose…", self._acts.choose_folder)
+        self.column.addLayout(row(self.folder, self.choose))
+        form = Form(narrow=True)
+        self.kind = Choice("Print file", (("", "PDF"), ("300", "PNG 300 ppi"), ("600", "PNG 600 ppi")))
+        self.kind.chosen.connect(self._choose_kind)
+        form.add("Print file", self.kind, "A PDF keeps lines sharp; some programs take only pictures.")
+        self.column.addWidget(form)
+        self.write = button("Write files", self._acts.write, filled=True)
+        self.print = button("Print…", self._acts.print)
+        self.print.setToolTip("Send the sheets straight to a printer, unscaled (Ctrl+P)")
+        self.column.addLayout(row(self.write, self.print))
+        self.progress = QProgressBar()
+        self.progress.setTextVisible(False)
+        self.progress_words = label("", "soft")
+        self.cancel = button("Cancel", self._acts.call_off)
+        for widget in (self.progress, self.progress_words, self.cancel):
+            self.column.addWidget(widget)
+        self.set_progress(None, "")
+        self.written, inside = card()
+        inside.addWidget(label("What is written", "heading"))
+        self.names = label("", "figures")
+        inside.addWidget(self.names)
+        self.column.addWidget(self.written)
+        self.findings = FindingList()
+        self.findings.show_wanted.connect(self.show_wanted)
+        self.findings.fix_wanted.connect(self.fix_wanted)
+        self.column.addWidget(self.findings)
+        frame, inside = card()
+        inside.addWidget(label("When printing", "heading"))
+        inside.addWidget(
+            label(
+                "“Print…” does it unscaled; another program has to print at 100 %, never “fit to page”. Take the "
+                "paper chosen here and the best quality; then measure the printed ruler: it must be 50 mm long. "
+                "Colours are sRGB; the printer's driver turns them into its inks. After printing, change nothing: "
+                "print and cut must match.",
+                "soft",
+            )
+        )
+        self.column.addWidget(frame)
+
+    def _choose_kind(self, ppi: str) -> None:
+        self.workspace.edit_job("kind of print file", png_ppi=float(ppi) if ppi else None)
+
+    def set_progress(self, share: float | None, words: str) -> None:
+        """Show how far writing is; None hides it."""
+        working = share is not None
+        self.progress.setVisible(working)
+        self.progress_words.setVisible(working)
+        self.cancel.setVisible(working)
+        self.write.setVisible(not working)
+        self.print.setVisible(not working)
+        self.progress.setRange(0, 1000)
+        self.progress.setValue(round(1000 * (share or 0)))
+        self.progress_words.setText(words)
+
+    def refresh(self) -> None:
+        """Show what would be written."""
+        plan, overview = self.workspace.overview.plan, self.workspace.overview
+        ppi = self.workspace.job.png_ppi
+        self.kind.show_value("" if ppi is None else f"{ppi:.0f}")
+        self.kind.setEnabled(not self.workspace.job.sheet.machine.prints_own_marks)
+        self.folder.set_whole(self.host.prefs.out_folder or "no folder chosen yet")
+        self.write.setEnabled(plan is not None)
+        self.written.setVisible(plan is not None)
+        is_printed = plan is not None and None in plan.stocks
+        self.print.setEnabled(is_printed and not self.workspace.job.sheet.machine.prints_own_marks)
+        self.findings.show_findings([(overview.named(found), found) for found in overview.findings])
+        if plan is None:
+            self.answer.setText("–")
+            self.under.setText(overview.state("files")[1])
+            self.write.setText("Write files")
+            return
+        from honest_edge.app.output.prepare_files import output_names  # loaded by now: there is a plan
+
+        names = output_names(plan, overview.job, overview.laid)
+        self.answer.setText(f"{len(names)} files")
+        self.under.setText(
+            f"for {len(plan.pages)} sheet{'s' if len(plan.pages) != 1 else ''}, print and cut of one extent"
+        )
+        self.names.setText("\n".join(names if len(names) <= 12 else (*names[:11], f"… and {len(names) - 11} more")))
+        self.write.setText(f"Write {len(names)} files")

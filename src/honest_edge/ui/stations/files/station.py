@@ -1,0 +1,143 @@
+"""Files: what leaves the window: files into a folder, sheets to a printer; one bar shows how far either is."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import cached_property
+from pathlib import Path
+from typing import TYPE_CHECKING, cast
+
+from PyQt6.QtWidgets import QFileDialog, QGraphicsScene
+
+from honest_edge.core.values.findings import Finding
+from honest_edge.ui.station.contract import Shown, Station
+from honest_edge.ui.station.host import Host
+from honest_edge.ui.stations.files.panel import FilesPanel
+from honest_edge.ui.stations.files.write_files import start_writing
+from honest_edge.ui.widgets.fields import counted
+
+if TYPE_CHECKING:
+    from honest_edge.ui.stations.files.print_sheets import SheetPrinting
+
+
+class FilesStation(Station):
+    """Writes and prints in the background."""
+
+    def __init__(self, host: Host, question: str) -> None:
+        super().__init__(host)
+        self._question = question
+        self.writing, self.sending = host.new_task(), host.new_task()
+        self.writing.done.connect(lambda found: self._on_written(*cast("tuple[Path, int]", found)))
+        self.sending.done.connect(lambda found: self._on_sent(*cast("tuple[str, int]", found)))
+        for task in (self.writing, self.sending):
+            task.progress.connect(lambda share, words: self.panel.set_progress(share, words))
+            task.failed.connect(self._on_failed)
+
+    @cached_property
+    def panel(self) -> FilesPanel:
+        """Folder, kind of print file, what is written, what needs a look."""
+        made = FilesPanel(self.host, self._question, self)
+        made.show_wanted.connect(self._show)
+        made.fix_wanted.connect(self._mend)
+        return made
+
+    @cached_property
+    def printing(self) -> SheetPrinting:
+        """What asks for a printer; Qt's printing is loaded when it is first needed."""
+        from honest_edge.ui.stations.files.print_sheets import SheetPrinting
+
+        return SheetPrinting(self.host, self.sending, lambda: self.panel.set_progress(0.0, "Preparing"), self)
+
+    # -- drawing -------------------------------------------------------------------------------------
+
+    def drawn_from(self) -> tuple[object, ...]:
+        workspace = self.workspace
+        return workspace.overview.plan, workspace.page, workspace.job.sheet.stock
+
+    def draw(self, scene: QGraphicsScene) -> Shown | None:
+        overview = self.workspace.overview
+        if overview.plan is None or not overview.plan.pages:
+            return None
+        from honest_edge.ui.drawings.sheet_drawing import draw_sheet
+
+        count = len(overview.plan.pages)
+        page = min(self.workspace.page, count - 1)
+        content = draw_sheet(scene, overview.plan, page, overview.laid, overview.job.sheet)
+        return Shown(content=content, caption=f"sheet {page + 1} of {count}    M: caliper    0: show all", air=0.05)
+
+    def why_empty(self) -> str:
+        return self.workspace.overview.state("sheet")[1]
+
+    # -- what needs a look ---------------------------------------------------------------------------
+
+    def _show(self, finding: Finding) -> None:
+        """Go to where a finding is looked at, with its design in hand and its first place in the middle."""
+        if finding.subject.design:
+            self.host.take(finding.subject.design)
+        self.host.go_to(finding.station)
+        if finding.places:
+            self.host.table.go_to(*finding.places[0].middle_mm)
+
+    def _mend(self, finding: Finding) -> None:
+        from honest_edge.app.edits.fixes import fixed_job
+
+        fix = finding.fix
+        job = None if fix is None else self.workspace.build(lambda: fixed_job(self.workspace.job, fix))
+        if fix is not None and job is not None:
+            self.workspace.document.edit(job, fix.words[:1].lower() + fix.words[1:])
+
+    # -- writing and printing ------------------------------------------------------------------------
+
+    def choose_folder(self) -> str:
+        """Choose where files are written and remember it."""
+        folder = QFileDialog.getExistingDirectory(self.host.table, "Write files to", self.host.prefs.out_folder)
+        if folder:
+            self.host.set_prefs(replace(self.host.prefs, out_folder=folder))
+        return folder
+
+    def write(self) -> None:
+        """Prepare all files in the background, then write them together."""
+        self.host.go_to("files")
+        overview = self.workspace.overview
+        if overview.plan is None:
+            self.host.say(f"Nothing can be written yet: {overview.why_no_plan}", tone="danger")
+            return
+        folder = self.host.prefs.out_folder or self.choose_folder()
+        if not folder:
+            return
+        job, pipeline = self.workspace.job, self.host.pipeline()
+        if start_writing(self.host.table, Path(folder), job, overview, pipeline, self.writing):
+            self.panel.set_progress(0.0, "Preparing")
+
+    def print(self) -> None:
+        """Send the sheets to a printer of the system."""
+        self.host.go_to("files")
+        self.printing.start()
+
+    def call_off(self) -> None:
+        """Call off what is being written or printed."""
+        was_printing = self.sending.busy
+        self.writing.cancel()
+        self.sending.cancel()
+        self.panel.set_progress(None, "")
+        if was_printing:
+            self.host.say("Printing was called off; sheets that were sent already may still come.")
+        else:
+            self.host.say("Writing was cancelled; no file was changed.")
+
+    def _on_written(self, folder: Path, count: int) -> None:
+        self.panel.set_progress(None, "")
+        self.host.say(f"{count} files are in {folder}. Print at 100 %, never “fit to page”.", tone="fine")
+
+    def _on_sent(self, where: str, count: int) -> None:
+        self.panel.set_progress(None, "")
+        self.host.say(
+            f"{counted(count, 'sheet')} went to {where}. Measure the printed ruler, and write the cut files before "
+            "anything is changed.",
+            tone="fine",
+            actions=[("Write files", self.write)],
+        )
+
+    def _on_failed(self, message: str) -> None:
+        self.panel.set_progress(None, "")
+        self.host.say(message, tone="danger")

@@ -1,0 +1,361 @@
+"""Outline: background, gaps, parts and holes, what hangs together, and how closely the curve follows."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING, Any
+
+from PyQt6.QtWidgets import QCheckBox
+
+from honest_edge.ui.station.panel import Panel
+from honest_edge.ui.station.toolbox import Toolbox, brushed
+from honest_edge.ui.stations.outline import tools
+from honest_edge.ui.stations.outline.component_lists import ComponentList, GapList, StepList
+from honest_edge.ui.table.tool import Tool
+from honest_edge.ui.widgets.fields import (
+    Choice,
+    Form,
+    LengthField,
+    NumberField,
+    button,
+    card,
+    counted,
+    label,
+    paint_button,
+    row,
+    set_tone,
+)
+from honest_edge.ui.widgets.number_slider import NumberSlider
+from honest_edge.ui.widgets.theme import px
+
+if TYPE_CHECKING:
+    from honest_edge.app.edits.outline_edits import Picked
+    from honest_edge.app.results.design_result import DesignResult
+
+_METHOD_WORDS = {
+    "alpha": "Told apart by transparency.",
+    "flood": "Told apart by the border's colour, from the border inward; white inside stays.",
+    "colour": "This colour is cleared everywhere, inside the art too.",
+    "none": "The whole rectangle is kept.",
+}
+_BACKGROUNDS = (
+    ("auto", "automatic"),
+    ("alpha", "transparency"),
+    ("flood", "from the border"),
+    ("colour", "colour everywhere"),
+    ("none", "keep rectangle"),
+)
+
+
+class OutlinePanel(Panel):
+    """Where does the sticker end?"""
+
+    def build(self) -> None:
+        """Add the cards."""
+        self._gesture = -1
+        self._build_background()
+        self.gaps = GapList(self.host)
+        self.toolbox = Toolbox(self.host, "By hand, on the table", tools.BUTTONS)
+        self.steps = StepList(self.host)
+        for widget in (self.gaps, self.toolbox, self.steps):
+            self.column.addWidget(widget)
+        self._build_parts()
+        self._build_curve()
+
+    def _build_background(self) -> None:
+        form = Form()
+        self.background = Choice("Background", _BACKGROUNDS)
+        self.background.chosen.connect(lambda value: self._edit("background", background=value))
+        form.add("Background", self.background)
+        self.colour = button("from the border", self._pick_colour)
+        self.colour.setAccessibleName("Background colour")
+        form.add(
+            "Its colour",
+            self.colour,
+            "Press, then click the background on the table; press again to take the border's.",
+        )
+        self.column.addWidget(form)
+        self.background_form = form
+        self.method = label("", "soft")
+        self.column.addWidget(self.method)
+        self.tolerance = self._slider(
+            "tolerance",
+            NumberSlider(
+                "Tolerance",
+                1,
+                200,
+                digits=0,
+                unit="levels",
+                automatic=True,
+                tip="How far a colour may lie from the background's. Automatic measures the picture's own noise.",
+            ),
+        )
+        self.threshold = self._slider(
+            "threshold",
+            NumberSlider(
+                "Threshold",
+                0.02,
+                0.98,
+                digits=2,
+                unit="",
+                automatic=False,
+                tip="How much of a soft edge must be art to count as art.",
+            ),
+        )
+
+    def _build_parts(self) -> None:
+        form = Form()
+        self.speck = self._number("Smallest part, mm²", "speck_mm2")
+        self.hole = self._number("Smallest hole, mm²", "hole_mm2", allow_empty=True)
+        self.hole.setPlaceholderText("fill all")
+        form.add("Smallest part, mm²", self.speck, "Specks below this area are left out.")
+        form.add("Smallest hole, mm²", self.hole, "Holes of at least this area are cut out; empty fills every hole.")
+        self.column.addWidget(form)
+        self.parts = ComponentList(self.host, "part")
+        self.holes = ComponentList(self.host, "hole")
+        self.column.addWidget(self.parts)
+        self.column.addWidget(self.holes)
+        self.together, inside = card()
+        inside.addWidget(label("Does it hang together?", "heading"))
+        self.together_words = label()
+        inside.addWidget(self.together_words)
+        self.join = button("Join", self._join)
+        inside.addWidget(self.join)
+        self.column.addWidget(self.together)
+        self.fine, inside = card("sand")
+        inside.addWidget(label("Assumed, not measured", "look"))
+        self.narrowest = LengthField("Narrowest strand or gap")
+        self.narrowest.committed.connect(lambda value: self.workspace.edit_job("narrowest strand", narrowest_mm=value))
+        self.narrowest.refused.connect(self.refuse)
+        self.narrowest.setFixedWidth(px(96))
+        inside.addLayout(row(label("The blade follows down to"), self.narrowest))
+        self.narrow = label()
+        inside.addWidget(self.narrow)
+        self.column.addWidget(self.fine)
+
+    def _build_curve(self) -> None:
+        self.smoothness = self._slider(
+            "smoothness_mm",
+            NumberSlider(
+                "Smoothness",
+                0.005,
+                1.0,
+                digits=3,
+                unit="mm",
+                automatic=True,
+                tip="How far the curve may stray from the raw edge: more gives fewer nodes.",
+            ),
+        )
+        self.corners = self._slider(
+            "corner_deg",
+            NumberSlider(
+                "Corners from",
+                10,
+                120,
+                digits=0,
+                unit="°",
+                automatic=False,
+                tip="A turn sharper than this stays a corner; a larger number rounds more of them.",
+            ),
+        )
+        self.curve = label("", "soft")
+        self.column.addWidget(self.curve)
+        self.nodes = QCheckBox("Show nodes")
+        self.nodes.toggled.connect(lambda _on: self.host.redraw())
+        self.deviation = QCheckBox("Show deviation, 20 times")
+        self.deviation.setToolTip("How far the curve lies beside the raw edge, drawn 20 times as large")
+        self.deviation.toggled.connect(lambda _on: self.host.redraw())
+        for tick in (self.nodes, self.deviation):
+            self.column.addWidget(tick)
+
+    # -- edits ---------------------------------------------------------------------------------------
+
+    def _slider(self, field: str, slider: NumberSlider) -> NumberSlider:
+        slider.moved.connect(lambda value, goes_on: self._turn(field, value, goes_on))
+        slider.refused.connect(self.refuse)
+        self.column.addWidget(slider)
+        return slider
+
+    def _turn(self, field: str, value: float | None, goes_on: bool) -> None:
+        if not goes_on:
+            self._gesture = self.workspace.new_gesture()
+        self._edit(field.split("_")[0], merge=self._gesture, **{field: value})
+
+    def _number(self, name: str, field: str, *, allow_empty: bool = False) -> NumberField:
+        made = NumberField(name, allow_empty=allow_empty)
+        made.committed.connect(lambda value: self._edit(name, merge=-1, **{field: value}))
+        made.refused.connect(self.refuse)
+        return made
+
+    def _edit(self, words: str, *, merge: int = -1, **changes: Any) -> None:
+        design = self.workspace.design
+        if design is None:
+            return
+        recipe = self.workspace.build(lambda: replace(design.outline, **changes))
+        self.workspace.edit_outline(words.lower(), recipe, merge=merge)
+        self.refresh()
+
+    def _pick_colour(self) -> None:
+        design = self.workspace.design
+        if design is not None and design.outline.colour is not None:
+            self._edit("background colour", colour=None)
+            return
+        self.toolbox.take(tools.PICK)
+        self.colour.setText("click it on the table")
+
+    def _join(self) -> None:
+        design, result = self.workspace.design, self.workspace.result
+        if design is None or result is None or result.joining_mm is None:
+            return
+        from honest_edge.core.outline.joining import offered_offset_mm
+
+        edge = replace(design.edge, school="border", offset_mm=offered_offset_mm(result.joining_mm))
+        self.workspace.edit_design("offset that joins all parts", edge=edge)
+
+    # -- the table -----------------------------------------------------------------------------------
+
+    def take_stroke(self, tool: Tool, points_mm: list[tuple[float, float]]) -> None:
+        """Make what was drawn on the table a step of the recipe."""
+        design, result = self.workspace.design, self.workspace.result
+        if design is None or result is None:
+            return
+        if tool == tools.PICK:
+            self._take_colour(result, points_mm[-1])
+            return
+        if tool == tools.AREA:
+            self._take_area(result, points_mm)
+            return
+        if tool == tools.DAM and len(points_mm) < 2:
+            return
+        step = self.workspace.build(lambda: brushed(tool, points_mm, result.width_mm, self.toolbox.brush_mm))
+        if step is not None:
+            self._edit(tool.name, corrections=(*design.outline.corrections, step))
+
+    def _take_colour(self, result: DesignResult, place: tuple[float, float]) -> None:
+        x, y = (int(value / result.outline.pixel_mm) for value in place)
+        if 0 <= x < result.artwork.width_px and 0 <= y < result.artwork.height_px:
+            red, green, blue = (int(level) for level in result.artwork.pixels[y, x, :3])
+            kept = self.workspace.design.outline.background if self.workspace.design else "flood"
+            background = kept if kept in ("flood", "colour") else "flood"
+            self._edit("background colour", colour=(red, green, blue), background=background)
+        self.toolbox.take(None)
+
+    def _take_area(self, result: DesignResult, points: list[tuple[float, float]]) -> None:
+        (x0, y0), (x1, y1) = points[0], points[-1]
+        wide, high = result.width_mm, result.height_mm
+        xs, ys = (sorted(min(max(v / s, 0.0), 1.0) for v in pair) for pair, s in (((x0, x1), wide), ((y0, y1), high)))
+        whole = len(points) < 2 or xs[1] - xs[0] < 0.01 or ys[1] - ys[0] < 0.01
+        self._edit("trace area", trace_area=None if whole else (xs[0], ys[0], xs[1], ys[1]))
+        self.toolbox.take(None)
+
+    def turn_round(self, picked: Picked) -> None:
+        """Drop what is kept, keep what is dropped."""
+        from honest_edge.app.edits.outline_edits import turned_round
+
+        design, result = self.workspace.design, self.workspace.result
+        if design is None or result is None:
+            return
+        kept = [part for part in result.outline.parts if part.kept]
+        if picked.kind == "part" and picked.component.kept and len(kept) == 1:
+            self.refuse("This is the only part: a sticker needs at least one")
+            return
+        self.workspace.edit_outline(
+            f"{'leave out' if picked.component.kept else 'keep'} a {picked.kind}",
+            turned_round(design.outline, picked, result.width_mm),
+        )
+
+    # -- showing -------------------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        """Show the design in hand."""
+        design, result = self.workspace.design, self.workspace.result
+        self.setEnabled(design is not None)
+        for widget in (self.gaps, self.parts, self.holes, self.together, self.fine):
+            widget.setVisible(result is not None)
+        self.steps.refresh()
+        if design is not None:
+            recipe = design.outline
+            self.background.show_value(recipe.background)
+            self.threshold.show_value(recipe.threshold)
+            self.corners.show_value(recipe.corner_deg)
+            measured = result.subject.tolerance if result else None
+            self.tolerance.show_value(recipe.tolerance or measured or 16.0, automatic=recipe.tolerance is None)
+            follows = result.outline.style.tolerance_mm if result else 0.024
+            self.smoothness.show_value(recipe.smoothness_mm or follows, automatic=recipe.smoothness_mm is None)
+            self.speck.show_number(recipe.speck_mm2)
+            self.hole.show_number(recipe.hole_mm2)
+            self._show_colour(result)
+            # layers are told from nothing: their outline is known
+            self.tolerance.setVisible(self.tolerance.isVisibleTo(self) and not design.is_layered)
+            for tool in (self.background_form, self.threshold, self.toolbox):
+                tool.setVisible(not design.is_layered)
+            self.steps.setVisible(bool(recipe.corrections) and not design.is_layered)
+            self.gaps.setVisible(not design.is_layered and result is not None)
+        if self.show_missing() or result is None:
+            return
+        self._show_found(result)
+
+    def _show_colour(self, result: DesignResult | None) -> None:
+        design = self.workspace.design
+        rgb = design.outline.colour if design else None
+        if rgb is None and result is not None:
+            rgb = result.subject.background_rgb
+        by_colour = rgb is not None
+        self.colour.setEnabled(True)
+        self.tolerance.setVisible(by_colour)
+        if rgb is None:
+            self.colour.setText("pick on the table")
+            self.colour.setStyleSheet("")
+            return
+        chosen = design is not None and design.outline.colour is not None
+        paint_button(self.colour, rgb, "" if chosen else ", found")
+
+    def _show_found(self, result: DesignResult) -> None:
+        outline, workspace = result.outline, self.workspace
+        pieces, loose = outline.part_count, len(result.cut.area.geoms)
+        self.answer.setText(counted(pieces, "part"))
+        joined = "joined in one by the present cut; " if pieces > 1 and loose == 1 else ""
+        self.under.setText(
+            f"{joined}{counted(outline.hole_count, 'hole') if outline.hole_count else 'no hole'} cut out"
+        )
+        known = "Known exactly from its layers."
+        self.method.setText(known if result.composed is not None else _METHOD_WORDS[result.subject.method])
+        self.gaps.show_leaks(result)
+        self.parts.show_components(outline.parts)
+        self.holes.show_components(outline.holes)
+        self._show_together(result, pieces, loose)
+        self.narrowest.show_length(workspace.job.narrowest_mm, workspace.unit)
+        strands = sum(place.kind == "strand" for place in result.narrow)
+        gaps = len(result.narrow) - strands
+        self.narrow.setText(
+            f"{counted(strands, 'strand')} and {counted(gaps, 'gap')} of the cut are narrower; they are marked."
+            if result.narrow
+            else "No strand or gap of the cut is narrower."
+        )
+        set_tone(self.narrow, "look" if result.narrow else "soft")
+        nodes = sum(curve.node_count for curve in result.outline_curves)
+        inches = outline.area.length / 25.4
+        self.curve.setText(
+            f"Greatest deviation {workspace.length(result.deviation_mm, 3)}; {workspace.length(outline.area.length)} "
+            f"on {nodes} nodes, {nodes / inches:.1f} an inch."
+        )
+
+    def _show_together(self, result: DesignResult, pieces: int, loose: int) -> None:
+        self.together.setVisible(pieces > 1)
+        if pieces == 1:
+            return
+        from honest_edge.core.outline.joining import offered_offset_mm
+
+        moved = self.workspace.length(result.design.edge.signed_offset_mm, 2)
+        self.join.setVisible(loose > 1 and result.joining_mm is not None)
+        if result.joining_mm is None:
+            self.together_words.setText(f"{pieces} parts: too many to ask which offset joins them.")
+            return
+        joins = self.workspace.length(result.joining_mm, 2)
+        if loose == 1:
+            self.together_words.setText(f"All {pieces} parts join from {joins} on; the cut lies {moved} outside.")
+            return
+        self.together_words.setText(
+            f"At {moved} the cut falls into {loose} pieces; the loose ones are marked. All join at {joins}."
+        )
+        self.join.setText(f"Use a border of {self.workspace.length(offered_offset_mm(result.joining_mm), 2)}")

@@ -1,0 +1,14 @@
+"""The stations of the path, in the order of work. One line makes a station: the entry in its folder."""
+
+from __future__ import annotations
+
+from honest_edge.ui.station.contract import StationEntry
+from honest_edge.ui.stations import art, edge, files, outline, sheet
+
+STATIONS: tuple[StationEntry, ...] = (
+    art.ENTRY,
+    outline.ENTRY,
+    edge.ENTRY,
+    sheet.ENTRY,
+    files.ENTRY,
+)

@@ -1,0 +1,199 @@
+"""Sheet: how many of each, paper, marks, and how the copies fall."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PyQt6.QtWidgets import QCheckBox, QPushButton
+
+from honest_edge.core.values.papers import PAPER_TITLE
+from honest_edge.core.values.specs import MOST_COPIES
+from honest_edge.ui.station.host import Host
+from honest_edge.ui.station.name_field import copies_field
+from honest_edge.ui.station.panel import Panel
+from honest_edge.ui.station.toolbox import Toolbox
+from honest_edge.ui.stations.sheet.cards import BladeCard, ByHandCard, MarksCard
+from honest_edge.ui.stations.sheet.profiles_card import ProfilesCard
+from honest_edge.ui.stations.sheet.sheet_words import full_words, limit_words, made_words, usable_words
+from honest_edge.ui.stations.sheet.state import SheetActs, SheetState
+from honest_edge.ui.widgets.fields import Choice, Count, Form, LengthField, button, card, counted, label, row
+from honest_edge.ui.widgets.theme import px
+
+
+class SheetPanel(Panel):
+    """How do they fit?"""
+
+    def __init__(self, host: Host, question: str, state: SheetState, acts: SheetActs) -> None:
+        self._state, self._acts = state, acts
+        super().__init__(host, question)
+
+    def build(self) -> None:
+        """Add the cards."""
+        self.before: QPushButton = button("‹", lambda: self._acts.turn_page(-1))
+        self.after: QPushButton = button("›", lambda: self._acts.turn_page(1))
+        self.before.setAccessibleName("Previous sheet")
+        self.after.setAccessibleName("Next sheet")
+        self.page_words = label("", "heading")
+        for turn in (self.before, self.after):
+            turn.setFixedWidth(px(36))
+        self.column.addLayout(row(self.before, self.page_words, self.after))
+        self._build_fit()
+        self._build_copies()
+        self._build_paper()
+        self.marks = MarksCard(self.host, self._state)
+        self.column.addWidget(self.marks)
+        self.profiles = ProfilesCard(self.host)
+        self.column.addWidget(self.profiles)
+        self.blade = BladeCard(self.host, self._state, self._acts)
+        self.column.addWidget(self.blade)
+        self.by_hand = ByHandCard(self.host, self._acts)
+        self.toolbox: Toolbox = self.by_hand.toolbox
+        self.column.addWidget(self.by_hand)
+
+    def _build_fit(self) -> None:
+        self.wait = button("Look for a better layout", self._acts.look_for_better, filled=True)
+        self.stop = button("Stop and keep the best", self._acts.stop_looking)
+        self.waiting_words = label("", "soft")
+        self.limits = label()
+        self.warnings = label("", "look")
+        for widget in (self.wait, self.waiting_words, self.stop, self.limits, self.warnings):
+            self.column.addWidget(widget)
+
+    def _build_copies(self) -> None:
+        frame, inside = card()
+        self.copies_heading = label("", "heading")
+        inside.addWidget(self.copies_heading)
+        form = Form(narrow=True)
+        self.copies = copies_field(self.workspace, "Copies of this design")
+        self.spares = Count("Spare copies", 0, MOST_COPIES)
+        self.spares.committed.connect(lambda count: self.workspace.edit_design("spare copies", spares=count))
+        form.add("Copies", self.copies)
+        form.add("Spare", self.spares, "Made beside the copies, for those that fail.")
+        self.fills = QCheckBox("Fill what is left with it")
+        self.fills.setToolTip("More copies wherever the sheets have room.")
+        self.fills.clicked.connect(lambda on: self.workspace.edit_design("fill what is left", fills=on))
+        form.add_wide(self.fills)
+        inside.addWidget(form)
+        self.column.addWidget(frame)
+
+    def _build_paper(self) -> None:
+        frame, inside = card()
+        inside.addWidget(label("Paper and layout", "heading"))
+        form = Form(narrow=True)
+        self.paper = Choice("Paper", tuple((paper, title) for paper, title in PAPER_TITLE.items()))
+        self.paper.chosen.connect(lambda value: self._edit("paper", paper=value))
+        self.own_width, self.own_height = self._own("Width of the paper", 0), self._own("Height of the paper", 1)
+        self.landscape = QCheckBox("Landscape")
+        self.landscape.clicked.connect(lambda on: self._edit("landscape", is_landscape=on))
+        self.gap = self._length("Least gap", "gap_mm")
+        self.turning = Choice("Turning", (("none", "as drawn"), ("quarter", "by quarters"), ("free", "any way")))
+        self.turning.chosen.connect(lambda value: self._edit("turning", turning=value))
+        self.grouping = Choice("Designs", (("mixed", "mixed"), ("together", "one after another")))
+        self.grouping.chosen.connect(lambda value: self._edit("designs mixed or not", grouping=value))
+        form.add("Paper", self.paper)
+        self.own_rows = (form.add("Width", self.own_width), form.add("Height", self.own_height))
+        form.add_wide(self.landscape)
+        self.rim = LengthField("Printer's rim")
+        self.rim.committed.connect(self._set_rim)
+        self.rim.refused.connect(self.refuse)
+        form.add("Printer's rim", self.rim, "What the printer cannot print at the paper's edges.")
+        form.add("Least gap", self.gap, "Between neighbouring cuts; never less than both bleeds.")
+        form.add("Turning", self.turning, "How copies may be turned to fit.")
+        form.add("Designs", self.grouping, "Mixed they need fewer sheets; one after another they are easier to sort.")
+        inside.addWidget(form)
+        self.usable = label("", "soft")
+        inside.addWidget(self.usable)
+        self.column.addWidget(frame)
+
+    def _length(self, name: str, field: str) -> LengthField:
+        made = LengthField(name)
+        made.committed.connect(lambda value: self._edit(name.lower(), **{field: value}))
+        made.refused.connect(self.refuse)
+        return made
+
+    def _own(self, name: str, side: int) -> LengthField:
+        made = LengthField(name)
+
+        def commit(value: float) -> None:
+            size = list(self.workspace.job.sheet.own_mm)
+            size[side] = value
+            self._edit(name.lower(), own_mm=tuple(size))
+
+        made.committed.connect(commit)
+        made.refused.connect(self.refuse)
+        return made
+
+    def _set_rim(self, value: float) -> None:
+        printer = self.workspace.build(lambda: replace(self.workspace.job.sheet.printer, rim_mm=value))
+        if printer is not None:
+            self._edit("printer's rim", printer=printer)
+
+    def _edit(self, words: str, **changes: object) -> None:
+        self.workspace.edit_sheet(words, **changes)
+
+    # -- showing -------------------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        """Show the sheet."""
+        self._show_settings()
+        self.marks.refresh()
+        self.profiles.refresh()
+        self.blade.refresh()
+        self.by_hand.refresh()
+        self._show_fit()
+
+    def _show_settings(self) -> None:
+        sheet, unit, design = self.workspace.job.sheet, self.workspace.unit, self.workspace.design
+        self.paper.show_value(sheet.paper)
+        for rows in self.own_rows:
+            rows.setVisible(sheet.paper == "own")
+        self.own_width.show_length(sheet.own_mm[0], unit)
+        self.own_height.show_length(sheet.own_mm[1], unit)
+        self.landscape.setChecked(sheet.is_landscape)
+        self.gap.show_length(sheet.gap_mm, unit)
+        self.rim.show_length(sheet.rim_mm, unit)
+        self.turning.show_value(sheet.turning)
+        self.grouping.show_value(sheet.grouping)
+        self.copies_heading.setText("" if design is None else f"How many of “{design.name}”")
+        for control in (self.copies, self.spares, self.fills):
+            control.setEnabled(design is not None)
+        if design is not None:
+            self.copies.show_value(design.copies)
+            self.spares.show_value(design.spares)
+            self.fills.setChecked(design.fills)
+        plan = self.workspace.overview.plan
+        self.usable.setText("" if plan is None else usable_words(plan, self.workspace.length))
+
+    def _show_fit(self) -> None:
+        plan, found = self.workspace.overview.plan, self._state.better_found
+        pages = len(plan.pages) if plan else 0
+        self.workspace.page = min(max(self.workspace.page, 0), max(pages - 1, 0))
+        self.before.setEnabled(self.workspace.page > 0)
+        self.after.setEnabled(self.workspace.page < pages - 1)
+        is_waiting = found is not None
+        self.wait.setVisible(not is_waiting)
+        self.wait.setEnabled(plan is not None and self.workspace.is_known)
+        self.stop.setVisible(is_waiting)
+        self.waiting_words.setVisible(is_waiting)
+        if found is not None:
+            self.waiting_words.setText(f"Looking … {counted(found, 'better layout')} so far; the best is shown.")
+        self._show_limits()
+        if plan is None:
+            self.answer.setText("–")
+            self.under.setText(self.workspace.overview.state("sheet")[1])
+            self.page_words.setText("")
+            return
+        self.answer.setText(counted(pages, "sheet"))
+        self.under.setText(made_words(plan, self.workspace.overview.job.sheet))
+        self.page_words.setText(full_words(plan, self.workspace.page))
+
+    def _show_limits(self) -> None:
+        limits, design, plan = self._state.limits, self.workspace.design, self.workspace.overview.plan
+        words: list[str] = []
+        if limits is not None and design is not None and plan is not None and limits.key == design.key:
+            words = limit_words(limits, design.name, len(plan.pages), self.workspace.length)
+        warnings = [found for found in self.workspace.overview.sheet_findings if found.severity == "look"]
+        self.warnings.setText("\n".join(finding.advice for finding in warnings))
+        self.warnings.setVisible(bool(warnings))
+        self.limits.setText("\n".join(words))
+        self.limits.setVisible(bool(words))

@@ -1,0 +1,83 @@
+"""The sheet's numbers in words."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from honest_edge.core.values.marks import MarkKind
+from honest_edge.core.values.sheet import SheetSpec
+from honest_edge.core.values.units import duration
+from honest_edge.ui.widgets.fields import counted
+from honest_edge.ui.widgets.words import whole_percent
+
+if TYPE_CHECKING:
+    from honest_edge.app.edits.sheet_edits import SheetLimits
+    from honest_edge.app.views.blade_path import BladePath
+    from honest_edge.core.sheet.plan import Plan
+
+_TURNING = {"quarter": "turns by a quarter allowed", "free": "any turn allowed"}
+
+
+def usable_words(plan: Plan, length: Callable[[float], str]) -> str:
+    """Return what takes room from the paper, outermost first, each with what it leaves."""
+    return "\n".join(
+        f"{words}: {length(box.width).split(' ')[0]} × {length(box.height)}" for words, box in plan.reasons
+    )
+
+
+def limit_words(found: SheetLimits, name: str, page: int, length: Callable[[float], str]) -> list[str]:
+    """Return what would let more copies of the design in hand on the sheets."""
+    limits, words = found.limits, []
+    if limits.more:
+        words.append(f"{limits.more} more of “{name}” would fit on these sheets.")
+    elif limits.gap_mm is not None:
+        words.append(f"One more of “{name}” would fit with a gap of {length(limits.gap_mm)}.")
+    words += [f"With {_TURNING[turning]}: {more} more." for turning, more in limits.turned.items()]
+    if limits.thin is not None:
+        share, copies = limits.thin
+        full, stickers = whole_percent(share), counted(copies, "sticker")
+        words.append(f"Sheet {page} is only {full} full: drop {stickers}, or fill what is left.")
+    return words or [f"No more of “{name}” fit at once; a longer look may find room."]
+
+
+def mark_words(costs: dict[MarkKind, int | None], sheet: SheetSpec) -> str:
+    """Return how many copies a fresh sheet takes with each kind of mark, against the present."""
+    here = costs[sheet.marks.kind]
+    lines = []
+    for kind, count in costs.items():
+        if count is None:
+            lines.append(f"{kind}: cannot stand here")
+        else:
+            lines.append(f"{kind}: {count} to a fresh sheet{_against(count, here)}")
+    return "\n".join(lines)
+
+
+def _against(count: int, here: int | None) -> str:
+    if here is None or count == here:
+        return ""
+    return f", {abs(count - here)} {'more' if count > here else 'fewer'}"
+
+
+def full_words(plan: Plan, page: int) -> str:
+    """Return how many stickers a sheet holds and how full it is."""
+    if not plan.pages[page]:
+        return f"Sheet {page + 1} of {len(plan.pages)}: used up. Start with a fresh sheet."
+    stickers = counted(len(plan.pages[page]), "sticker")
+    return f"Sheet {page + 1} of {len(plan.pages)}: {stickers}, {whole_percent(plan.filled[page])} full"
+
+
+def blade_words(way: BladePath, length: Callable[[float], str]) -> str:
+    """Return how far a blade goes over a sheet, cutting and lifted."""
+    cuts = counted(len(way.cuts), "cut")
+    ways = f"{length(way.cut_mm)} cut, {length(way.lifted_mm)} lifted"
+    return f"{cuts}, numbered in their order: {ways}; {duration(way.seconds)} at least."
+
+
+def made_words(plan: Plan, sheet: SheetSpec) -> str:
+    """Return how many stickers a layout holds, and what their stock costs where prices are known."""
+    from honest_edge.core.sheet.costs import stock_cost  # loaded by now: there is a layout
+
+    cost = stock_cost(plan, sheet)
+    stock = f"; stock for {cost:.2f}, {cost / plan.copies:.2f} each" if cost and plan.copies else ""
+    return f"{counted(plan.copies, 'sticker')} in all{stock}"

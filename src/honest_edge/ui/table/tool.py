@@ -1,0 +1,26 @@
+"""A tool that draws on the table: what it leaves, and how it looks while it is drawn."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Tool:
+    """One tool of a station.
+
+    Attributes:
+        name: what its station calls it in a recipe.
+        shape: what is drawn: a straight line, a box, a place, or the stroke of a brush.
+        tone: the theme's colour of it.
+    """
+
+    name: str
+    shape: Literal["line", "box", "place", "brush"]
+    tone: Literal["accent", "fine", "danger"] = "accent"
+
+    @property
+    def has_two_ends(self) -> bool:
+        """Whether only where it began and where it ends matter."""
+        return self.shape in ("line", "box")

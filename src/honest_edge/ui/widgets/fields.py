@@ -1,0 +1,348 @@
+"""The controls that cards are made of."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+from PyQt6.QtCore import QPointF, QSignalBlocker, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QSpinBox,
+    QVBoxLayout,
+    QWidget,
+)
+
+from honest_edge.core.values.errors import HonestEdgeError
+from honest_edge.core.values.units import Unit, format_length, parse_length
+from honest_edge.ui.widgets.theme import px
+
+
+def label(text: str = "", tone: str = "") -> QLabel:
+    """Return a wrapping label in one of the theme's tones."""
+    made = QLabel(text)
+    made.setWordWrap(True)
+    made.setTextFormat(Qt.TextFormat.PlainText)
+    made.setProperty("tone", tone)
+    return made
+
+
+def set_tone(widget: QLabel, tone: str) -> None:
+    """Change a label's tone."""
+    _restyle(widget, "tone", tone)
+
+
+def _restyle(widget: QWidget, name: str, value: object) -> None:
+    """Set a property and make the style sheet look at it again."""
+    if widget.property(name) == value:
+        return
+    widget.setProperty(name, value)
+    style = widget.style()
+    if style is not None:
+        style.unpolish(widget)
+        style.polish(widget)
+
+
+def button(text: str, act: Callable[[], object], *, filled: bool = False, link: bool = False) -> QPushButton:
+    """Return a button that calls ``act``."""
+    made = QPushButton(text)
+    made.setProperty("filled", filled)
+    made.setProperty("link", link)
+    made.clicked.connect(lambda _checked: act())
+    return made
+
+
+def paint_button(made: QPushButton, rgb: tuple[int, int, int], words: str = "") -> None:
+    """Give a button a colour, and its name in it that can be read."""
+    made.setText("#{:02x}{:02x}{:02x}".format(*rgb) + words)
+    ink = "#000000" if QColor(*rgb).lightness() > 127 else "#ffffff"
+    made.setStyleSheet(f"background: rgb({rgb[0]}, {rgb[1]}, {rgb[2]}); color: {ink}")
+
+
+def card(kind: str = "plain") -> tuple[QFrame, QVBoxLayout]:
+    """Return an empty card and its layout."""
+    frame = QFrame()
+    frame.setProperty("card", kind)
+    layout = QVBoxLayout(frame)
+    layout.setContentsMargins(12, 10, 12, 10)
+    layout.setSpacing(6)
+    return frame, layout
+
+
+class ChoiceCard(QPushButton):
+    """One of several ways: its name, and under it what it does."""
+
+    def __init__(self, name: str, detail: str) -> None:
+        super().__init__()
+        self.setProperty("choice", True)
+        self.setCheckable(True)
+        self.setAccessibleName(name)
+        self.setAccessibleDescription(detail)
+        across = QHBoxLayout(self)
+        across.setContentsMargins(12, 5, 12, 5)
+        lines = QVBoxLayout()
+        lines.setSpacing(0)
+        self._figure = label("", "figures")
+        self._figure.setWordWrap(False)
+        for line in (label(name, "heading"), label(detail, "soft")):
+            lines.addWidget(line)
+        across.addLayout(lines, 1)
+        across.addWidget(self._figure)
+        for line in self.findChildren(QLabel):
+            line.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+        self._detail = detail
+
+    def show_figure(self, text: str, tone: str) -> None:
+        """Show a number at the right; "" shows none."""
+        set_tone(self._figure, tone)
+        self._figure.setText(text)
+        self.setAccessibleDescription(f"{self._detail}, {text}" if text else self._detail)
+
+
+class ElidedLabel(QLabel):
+    """Shortens long names in the middle; the whole stands in the tooltip."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._whole = ""
+        self.setMinimumWidth(40)
+
+    def set_whole(self, text: str) -> None:
+        """Show ``text`` as far as it fits."""
+        self._whole = text
+        self.setToolTip(text)
+        self._elide()
+
+    def resizeEvent(self, event: object) -> None:
+        super().resizeEvent(event)  # type: ignore[arg-type]
+        self._elide()
+
+    def _elide(self) -> None:
+        metrics = QFontMetrics(self.font())
+        self.setText(metrics.elidedText(self._whole, Qt.TextElideMode.ElideMiddle, max(self.width(), 40)))
+
+
+class LengthField(QLineEdit):
+    """A length typed in any unit and shown in the user's; a wrong one is refused in words."""
+
+    committed = pyqtSignal(float)
+    refused = pyqtSignal(str)
+
+    def __init__(self, name: str, *, digits_mm: int = 2, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setAccessibleName(name)
+        self._name, self._digits_mm = name, digits_mm
+        self._length_mm, self._ppi = 0.0, 300.0
+        self._unit: Unit = "mm"
+        self.editingFinished.connect(self._commit)
+        self.textEdited.connect(lambda _text: self._mark(False))
+
+    def show_length(self, length_mm: float, unit: Unit, ppi: float = 300.0) -> None:
+        """Show a length without telling anyone."""
+        self._length_mm, self._unit, self._ppi = length_mm, unit, ppi
+        with QSignalBlocker(self):
+            self.setText(self._formatted())
+        self._mark(False)
+
+    def _formatted(self) -> str:
+        text = format_length(self._length_mm, self._unit, digits=self._digits_mm if self._unit == "mm" else 4)
+        number, name = text.rsplit(" ", 1)
+        return f"{number.rstrip('0').rstrip('.') if '.' in number else number} {name}"
+
+    def _commit(self) -> None:
+        if self.text() == self._formatted():
+            self._mark(False)
+            return
+        try:
+            length_mm = parse_length(self.text(), default_unit=self._unit, ppi=self._ppi)
+        except HonestEdgeError as error:
+            self.refuse(str(error))
+            return
+        self.committed.emit(length_mm)
+
+    def refuse(self, message: str) -> None:
+        """Mark the typed text as wrong and say why; the last good value stays in force."""
+        self.mark_wrong()
+        self.refused.emit(f"{self._name}: {message}")
+
+    def mark_wrong(self) -> None:
+        """Show that the typed length is not the one in force."""
+        self._mark(True)
+
+    def keyPressEvent(self, event: object) -> None:
+        if getattr(event, "key", lambda: 0)() == Qt.Key.Key_Escape:
+            self.show_length(self._length_mm, self._unit, self._ppi)
+            return
+        super().keyPressEvent(event)  # type: ignore[arg-type]
+
+    def _mark(self, wrong: bool) -> None:
+        _restyle(self, "wrong", wrong)
+
+
+class NumberField(QLineEdit):
+    """A number without a length's unit, told once typing ends; None where empty has a meaning of its own."""
+
+    committed = pyqtSignal(object)
+    refused = pyqtSignal(str)
+
+    def __init__(self, name: str, *, allow_empty: bool = False) -> None:
+        super().__init__()
+        self.setAccessibleName(name)
+        self._name, self._allow_empty = name, allow_empty
+        self._value: float | None = None
+        self.editingFinished.connect(self._commit)
+
+    def show_number(self, value: float | None) -> None:
+        """Show without telling anyone."""
+        self._value = value
+        with QSignalBlocker(self):
+            self.setText(self._formatted())
+        _restyle(self, "wrong", False)
+
+    def _commit(self) -> None:
+        text = self.text().strip().replace(",", ".")
+        if text == self._formatted():
+            return
+        if not text and self._allow_empty:
+            self.committed.emit(None)
+            return
+        try:
+            value = float(text)
+        except ValueError:
+            _restyle(self, "wrong", True)
+            self.refused.emit(f"{self._name}: “{text}” is no number")
+            return
+        self.committed.emit(value)
+
+    def _formatted(self) -> str:
+        return "" if self._value is None else f"{self._value:g}"
+
+
+class Fold(QWidget):
+    """A heading that opens and closes what lies under it."""
+
+    def __init__(self, name: str, content: QWidget) -> None:
+        super().__init__()
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(6)
+        self.opener = button(f"{name} ▸", self._turn, link=True)
+        self.opener.setAccessibleName(name)
+        self._name, self._content = name, content
+        content.hide()
+        column.addWidget(self.opener)
+        column.addWidget(content)
+
+    def _turn(self) -> None:
+        is_open = self._content.isHidden()
+        self._content.setVisible(is_open)
+        self.opener.setText(f"{self._name} {'▾' if is_open else '▸'}")
+
+
+class Choice(QComboBox):
+    """One of a few named values."""
+
+    chosen = pyqtSignal(str)
+
+    def __init__(self, name: str, options: Sequence[tuple[str, str]]) -> None:
+        super().__init__()
+        self.setAccessibleName(name)
+        for value, words in options:
+            self.addItem(words, value)
+        self.activated.connect(lambda index: self.chosen.emit(self.itemData(index)))
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        super().paintEvent(event)
+        painter = QPainter(self)  # a style sheet that draws the frame drops the arrow
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(self.palette().color(self.foregroundRole()), 1.4))
+        x, y = 14.0 if self.isRightToLeft() else self.width() - 14.0, self.height() / 2
+        painter.drawPolyline(QPolygonF([QPointF(x - 4, y - 2), QPointF(x, y + 2), QPointF(x + 4, y - 2)]))
+
+    def show_value(self, value: str) -> None:
+        """Select without telling anyone."""
+        with QSignalBlocker(self):
+            self.setCurrentIndex(self.findData(value))
+
+
+class Count(QSpinBox):
+    """A whole number, told once typing ends."""
+
+    committed = pyqtSignal(int)
+
+    def __init__(self, name: str, lowest: int, highest: int) -> None:
+        super().__init__()
+        self.setAccessibleName(name)
+        self.setRange(lowest, highest)
+        self.setKeyboardTracking(False)
+        self.valueChanged.connect(self.committed.emit)
+
+    def show_value(self, value: int) -> None:
+        """Show without telling anyone."""
+        with QSignalBlocker(self):
+            self.setValue(value)
+
+
+class FormRow:
+    """A caption and its control, shown or hidden together."""
+
+    def __init__(self, caption: QWidget, control: QWidget) -> None:
+        self._widgets = (caption, control)
+
+    def setVisible(self, visible: bool) -> None:
+        """Show or hide both."""
+        for widget in self._widgets:
+            widget.setVisible(visible)
+
+
+class Form(QWidget):
+    """Rows of a name and a control, aligned."""
+
+    def __init__(self, *, narrow: bool = False, control_px: int | None = None) -> None:
+        super().__init__()
+        self._control_px = px(control_px or (106 if narrow else 126))
+        self._grid = QGridLayout(self)
+        self._grid.setContentsMargins(0, 0, 0, 0)
+        self._grid.setHorizontalSpacing(8)
+        self._grid.setVerticalSpacing(8)
+        self._grid.setColumnStretch(0, 1)
+
+    def add(self, name: str, control: QWidget, tip: str = "") -> FormRow:
+        """Add a row and return it."""
+        row = self._grid.rowCount()
+        caption = QLabel(name)
+        caption.setBuddy(control)
+        caption.setToolTip(tip)
+        control.setToolTip(tip)
+        control.setFixedWidth(self._control_px)
+        self._grid.addWidget(caption, row, 0)
+        self._grid.addWidget(control, row, 1)
+        return FormRow(caption, control)
+
+    def push_up(self) -> None:
+        """Let what room is left over stay below the last row."""
+        self._grid.setRowStretch(self._grid.rowCount(), 1)
+
+    def add_wide(self, control: QWidget) -> None:
+        """Add a control without a name, as wide as the form."""
+        self._grid.addWidget(control, self._grid.rowCount(), 0, 1, 2)
+
+
+def counted(number: int, noun: str) -> str:
+    """Return a number with its noun in the singular or plural."""
+    return f"{number} {noun}" if number == 1 else f"{number} {noun}s"
+
+
+def row(*widgets: QWidget) -> QHBoxLayout:
+    """Return widgets side by side."""
+    layout = QHBoxLayout()
+    layout.setSpacing(8)
+    for widget in widgets:
+        layout.addWidget(widget)
+    return layout

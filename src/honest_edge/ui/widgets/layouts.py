@@ -1,0 +1,22 @@
+"""How widgets stand to each other."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QStackedWidget, QVBoxLayout, QWidget
+
+
+def show_in(stack: QStackedWidget, widget: QWidget) -> None:
+    """Show a widget of a stack, put into it first if need be."""
+    if stack.indexOf(widget) < 0:
+        stack.addWidget(widget)
+    stack.setCurrentWidget(widget)
+
+
+def column_of(*widgets: QWidget) -> QVBoxLayout:
+    """Return widgets one above another, with nothing between."""
+    column = QVBoxLayout()
+    column.setSpacing(0)
+    column.setContentsMargins(0, 0, 0, 0)
+    for widget in widgets:
+        column.addWidget(widget)
+    return column

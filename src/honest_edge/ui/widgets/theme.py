@@ -1,0 +1,269 @@
+"""Colours, type and the style sheet; every colour of the window comes from here."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Literal
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QColor, QFont, QFontDatabase, QGuiApplication, QPalette
+from PyQt6.QtWidgets import QApplication
+
+from honest_edge.files.font_folder import FONT_FOLDER, WINDOW_FONTS
+
+ThemeName = Literal["light", "dark"]
+ThemeChoice = Literal["system", "light", "dark"]
+"""What a user chooses: one of the two, or whichever the system has."""
+
+WORDS, FIGURES = "Atkinson Hyperlegible Next", "Atkinson Hyperlegible Mono"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Tokens:
+    """One theme. Text stands at least 4.5 to 1 on table and panel, lines at least 3 to 1 (WCAG 2.2)."""
+
+    table: str
+    panel: str
+    field: str
+    ink: str
+    soft: str
+    hairline: str
+    accent: str
+    on_accent: str
+    tint: str
+    danger: str
+    look: str
+    fine: str
+    sand: str
+    through: str
+    kiss: str
+    crease: str
+    perforation: str
+
+
+LIGHT = Tokens(
+    table="#ECE7DC",
+    panel="#FBF9F4",
+    field="#FFFFFF",
+    ink="#23262E",
+    soft="#5C5F68",
+    hairline="#D9D2C3",
+    accent="#2A4FC1",
+    on_accent="#FFFFFF",
+    tint="#E3E8F8",
+    danger="#B8321A",
+    look="#8A5A00",
+    fine="#2F6B3A",
+    sand="#F5E9D6",
+    through="#22305E",
+    kiss="#8A2D6B",
+    crease="#B06A00",
+    perforation="#5B6B1E",
+)
+DARK = Tokens(
+    table="#1B1D22",
+    panel="#24272E",
+    field="#1B1D22",
+    ink="#ECE9E2",
+    soft="#A9ABB2",
+    hairline="#3B3F49",
+    accent="#8FA8FF",
+    on_accent="#14161B",
+    tint="#2D3550",
+    danger="#FF8A70",
+    look="#E8B45A",
+    fine="#8FCB97",
+    sand="#3A3223",
+    through="#AFC0FF",
+    kiss="#E79ACB",
+    crease="#F0B25A",
+    perforation="#C3D27A",
+)
+THEMES: dict[ThemeName, Tokens] = {"light": LIGHT, "dark": DARK}
+
+PAPER_TOKENS = LIGHT
+"""Lines on paper keep the light theme's colours: paper stays white in the dark theme."""
+
+
+_USUAL_DPI = 96.0
+_USUAL_POINTS = 11.0  # desktops' own fonts have 9 to 11 points; what is larger was made so by the user
+
+
+class _Scale:
+    """How much larger than usual the system wants its letters; set once, before the first widget."""
+
+    factor = 1.0
+
+
+def take_font_scale(application: QApplication) -> None:
+    """Keep to the system's font scale; called before the first widget is made and the application's font set."""
+    screen = application.primaryScreen()
+    dpi = screen.logicalDotsPerInch() if screen is not None else _USUAL_DPI
+    points = application.font().pointSizeF()
+    _Scale.factor = min(max(dpi / _USUAL_DPI * max(1.0, points / _USUAL_POINTS), 0.75), 3.0)
+
+
+def px(size: float) -> int:
+    """Return a size at the system's font scale: for letters, and for what holds them."""
+    return round(size * _Scale.factor)
+
+
+def resolved(choice: ThemeChoice) -> ThemeName:
+    """Return the theme that a choice means now."""
+    if choice != "system":
+        return choice
+    hints = QGuiApplication.styleHints()
+    is_dark = hints is not None and hints.colorScheme() == Qt.ColorScheme.Dark
+    return "dark" if is_dark else "light"
+
+
+def tokens_of(choice: ThemeChoice) -> Tokens:
+    """Return the colours that a choice means now."""
+    return THEMES[resolved(choice)]
+
+
+def load_fonts() -> None:
+    """Make the fonts that ship with the application known to Qt."""
+    for file in sorted(FONT_FOLDER.glob(WINDOW_FONTS)):
+        QFontDatabase.addApplicationFont(str(file))
+
+
+def figures(size: float, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
+    """Return the font for numbers: every digit as wide as the next."""
+    font = QFont(FIGURES)
+    font.setPixelSize(px(size))
+    font.setWeight(weight)
+    return font
+
+
+def words(size: float, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
+    """Return the font for words."""
+    font = QFont(WORDS)
+    font.setPixelSize(px(size))
+    font.setWeight(weight)
+    return font
+
+
+def apply(application: QApplication, choice: ThemeChoice) -> None:
+    """Give the whole application a theme."""
+    prepare(application, choice)
+    dress(application, choice)
+
+
+def dress(application: QApplication, choice: ThemeChoice) -> None:
+    """Set the style sheet; done once a window is whole, since every reparenting would dress its widgets again."""
+    application.setStyleSheet(_style_sheet(tokens_of(choice)))
+
+
+def prepare(application: QApplication, choice: ThemeChoice) -> None:
+    """Set style, font and palette, which new widgets take over as they are made."""
+    tokens = tokens_of(choice)
+    application.setStyle("Fusion")
+    application.setFont(words(13))
+    palette = QPalette()
+    for role, colour in (
+        (QPalette.ColorRole.Window, tokens.panel),
+        (QPalette.ColorRole.Base, tokens.field),
+        (QPalette.ColorRole.AlternateBase, tokens.panel),
+        (QPalette.ColorRole.Button, tokens.panel),
+        (QPalette.ColorRole.Text, tokens.ink),
+        (QPalette.ColorRole.WindowText, tokens.ink),
+        (QPalette.ColorRole.ButtonText, tokens.ink),
+        (QPalette.ColorRole.ToolTipBase, tokens.panel),
+        (QPalette.ColorRole.ToolTipText, tokens.ink),
+        (QPalette.ColorRole.PlaceholderText, tokens.soft),
+        (QPalette.ColorRole.Highlight, tokens.accent),
+        (QPalette.ColorRole.HighlightedText, tokens.on_accent),
+        (QPalette.ColorRole.Link, tokens.accent),
+    ):
+        palette.setColor(role, QColor(colour))
+    application.setPalette(palette)
+
+
+_ICONS = Path(__file__).with_name("icons")
+
+
+def _ticks(t: Tokens) -> str:
+    """The style's own frame of a tick box hardly stands out from its ground, whether light or dark."""
+    tick = f"tick-{'light' if t is LIGHT else 'dark'}.svg"
+    return f"""
+    QCheckBox::indicator {{ width: 12px; height: 12px; border: 1px solid {t.soft}; border-radius: 3px; }}
+    QCheckBox::indicator:checked {{ background: {t.accent}; border: 1px solid {t.accent};
+        image: url("{(_ICONS / tick).as_posix()}"); }}
+    """
+
+
+def _controls(t: Tokens) -> str:
+    """Fields and buttons."""
+    return f"""
+    QLineEdit, QPlainTextEdit, QSpinBox, QComboBox {{ background: {t.field}; border: 1px solid {t.soft};
+        border-radius: 6px; padding: 3px 8px; min-height: {px(20)}px; font-family: "{FIGURES}"; }}
+    QComboBox {{ font-family: "{WORDS}"; }}
+    QSpinBox::up-button, QSpinBox::down-button {{ width: 0; }}
+    QComboBox::drop-down {{ border: 0; width: 18px; }}
+    QLineEdit:focus, QPlainTextEdit:focus, QSpinBox:focus, QComboBox:focus {{ border: 2px solid {t.accent};
+        padding: 2px 7px; }}
+    QLineEdit[wrong="true"] {{ border: 2px solid {t.danger}; padding: 2px 7px; }}
+    QPushButton, QToolButton {{ background: {t.panel}; border: 1px solid {t.hairline}; border-radius: 6px;
+        padding: 4px 10px; min-height: {px(20)}px; }}
+    QPushButton:hover, QToolButton:hover {{ background: {t.tint}; }}
+    QPushButton:focus, QToolButton:focus {{ border: 2px solid {t.accent}; padding: 3px 9px; }}
+    QPushButton:disabled, QToolButton:disabled {{ color: {t.soft}; }}
+    QToolButton::menu-indicator {{ image: none; width: 0; }}
+    QPushButton[filled="true"] {{ background: {t.accent}; color: {t.on_accent}; border: 0; font-weight: 600;
+        padding: 7px 14px; }}
+    QPushButton[filled="true"]:hover {{ background: {t.through if t is LIGHT else t.ink}; }}
+    QPushButton[filled="true"]:focus {{ border: 2px solid {t.ink}; padding: 5px 12px; }}
+    QPushButton[filled="true"]:disabled {{ background: {t.hairline}; color: {t.soft}; }}
+    QPushButton[link="true"] {{ background: transparent; border: 0; color: {t.accent}; font-weight: 600;
+        text-align: left; padding: 2px 0; }}
+    QPushButton[tool="true"] {{ padding: 4px 6px; }}
+    QPushButton[tool="true"]:checked {{ background: {t.tint}; border: 2px solid {t.accent}; }}
+    """
+
+
+def _style_sheet(t: Tokens) -> str:
+    return f"""
+    QWidget {{ color: {t.ink}; font-size: {px(13)}px; }}
+    QMainWindow, QDialog, QMessageBox {{ background: {t.panel}; }}
+    QToolTip {{ background: {t.panel}; color: {t.ink}; border: 1px solid {t.hairline}; padding: 4px; }}
+    #tray, #strip {{ background: {t.panel}; border: 0; }}
+    #cards, #cardsBody {{ background: {t.panel}; border: 0; }}
+    #topBar {{ background: {t.panel}; border-bottom: 1px solid {t.hairline}; }}
+    #question {{ font-size: {px(15)}px; font-weight: 600; }}
+    #answer {{ font-family: "{FIGURES}"; font-size: {px(28)}px; font-weight: 600; }}
+    #jobTitle {{ font-size: {px(17)}px; font-weight: 600; }}
+    QLabel[tone="soft"] {{ color: {t.soft}; font-size: {px(12)}px; }}
+    QLabel[tone="danger"] {{ color: {t.danger}; font-weight: 600; }}
+    QLabel[tone="look"] {{ color: {t.look}; font-weight: 600; }}
+    QLabel[tone="fine"] {{ color: {t.fine}; font-weight: 600; }}
+    QLabel[tone="heading"] {{ font-weight: 600; }}
+    QLabel[tone="figures"] {{ font-family: "{FIGURES}"; }}
+    QFrame[card="plain"] {{ background: {t.panel}; border: 1px solid {t.hairline}; border-radius: 8px; }}
+    QFrame[card="sand"] {{ background: {t.sand}; border: 0; border-radius: 8px; }}
+    QFrame[card="look"] {{ background: {t.panel}; border: 1px solid {t.look}; border-radius: 8px; }}
+    {_controls(t)}
+    QSlider::groove:horizontal {{ height: 4px; background: {t.hairline}; border-radius: 2px; }}
+    QSlider::sub-page:horizontal {{ background: {t.accent}; border-radius: 2px; }}
+    QSlider::handle:horizontal {{ width: 14px; height: 14px; margin: -5px 0; border-radius: 7px;
+        background: {t.panel}; border: 2px solid {t.accent}; }}
+    QSlider:focus {{ border: 1px solid {t.accent}; border-radius: 4px; }}
+    QPushButton[choice="true"] {{ border-radius: 8px; min-height: {px(40)}px; }}
+    QPushButton[choice="true"]:checked {{ background: {t.tint}; border: 2px solid {t.accent}; }}
+    {_ticks(t)}
+    QScrollArea {{ border: 0; background: transparent; }}
+    QListWidget {{ background: {t.panel}; border: 0; outline: 0; }}
+    QListWidget::item {{ border: 1px solid {t.hairline}; border-radius: 8px; margin: 3px 4px; color: {t.ink}; }}
+    QListWidget::item:selected {{ background: {t.tint}; border: 2px solid {t.accent}; color: {t.ink}; }}
+    QMenu {{ background: {t.panel}; border: 1px solid {t.hairline}; padding: 4px; }}
+    QMenu::item {{ padding: 5px 24px 5px 12px; border-radius: 4px; }}
+    QMenu::item:selected {{ background: {t.tint}; }}
+    QMenu::item:disabled {{ color: {t.soft}; }}
+    QProgressBar {{ background: {t.hairline}; border: 0; border-radius: 3px; max-height: 6px; }}
+    QProgressBar::chunk {{ background: {t.accent}; border-radius: 3px; }}
+    QScrollBar:vertical {{ background: transparent; width: 10px; }}
+    QScrollBar:horizontal {{ background: transparent; height: 10px; }}
+    QScrollBar::handle {{ background: {t.hairline}; border-radius: 4px; min-height: 24px; min-width: 24px; }}
+    QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
+    """
