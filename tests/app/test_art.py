@@ -87,7 +87,7 @@ def test_picking_turns_parts_and_holes_round_and_steps_are_taken_back_singly():
     design, result = job.designs[0], pipeline.result(job.designs[0], job)
     mm = design.width_mm / 240
     picked = picked_at(result.outline, 160 * mm, 60 * mm)
-    assert (picked.kind, picked.piece.kept) == ("part", True)
+    assert (picked.kind, picked.component.kept) == ("part", True)
     assert picked_at(result.outline, 2 * mm, 2 * mm) is None
     recipe = turned_round(design.outline, picked, result.width_mm)
     dropped = pipeline.result(replace(design, outline=recipe), job)
@@ -95,7 +95,7 @@ def test_picking_turns_parts_and_holes_round_and_steps_are_taken_back_singly():
     # what is left out is neither cut nor printed
     assert dropped.art.pixels[..., 3].astype(float).sum() < 0.9 * result.art.pixels[..., 3].astype(float).sum()
     again = picked_at(dropped.outline, 160 * mm, 60 * mm)
-    assert not again.piece.kept
+    assert not again.component.kept
     assert (
         pipeline.result(replace(design, outline=turned_round(recipe, again, dropped.width_mm)), job).outline.part_count
         == 4

@@ -132,6 +132,17 @@ def test_the_boxes_of_a_page_nest(bare):
     assert (trim[0] - bleed[0]) / 72 * 25.4 == pytest.approx(1.27, abs=0.03)
 
 
+def test_the_trim_box_is_the_box_round_all_cuts_and_no_other():
+    """Read by pdfium, which is asked not to fall back on another box where there is none."""
+    contents = written(edge=SCHOOL_DEFAULTS["bleed"])
+    rings = np.vstack(list(rings_in_svg(contents["cut-1.svg"], "kiss")))
+    page = pypdfium2.PdfDocument(contents["print.pdf"])[0]
+    height_mm = page.get_mediabox()[3] / 72 * 25.4
+    left, bottom, right, top = (value / 72 * 25.4 for value in page.get_trimbox(fallback_ok=False))
+    found = (left, height_mm - top, right, height_mm - bottom)
+    assert found == pytest.approx((*rings.min(axis=0), *rings.max(axis=0)), abs=0.02)
+
+
 def test_marks_are_the_same_in_print_and_cut(bare):
     page = pypdfium2.PdfDocument(bare["print.pdf"])[0]
     grey = page.render(scale=600 / 72, grayscale=True).to_numpy().squeeze()

@@ -1,9 +1,11 @@
+import hashlib
 import io
 import json
 import os
 import stat
 import zipfile
 from dataclasses import replace
+from pathlib import Path
 
 import pytest
 from jsonschema import Draft202012Validator
@@ -15,7 +17,8 @@ from honest_edge.core.values.job import Job
 from honest_edge.core.values.specs import EdgeRecipe
 from honest_edge.files import atomic_write
 from honest_edge.files.atomic_write import write_set
-from honest_edge.files.project import VERSION, load_project, parse_project, project_bytes, project_schema, save_project
+from honest_edge.files.job_versions import MIGRATIONS, VERSION, migrated
+from honest_edge.files.project import load_project, parse_project, project_bytes, project_schema, save_project
 from pictures import disc_png
 
 
@@ -145,3 +148,73 @@ def test_the_demo_holds_the_art_that_its_scripts_drew(root):
     assets = demo_project().assets
     drawn = {path.read_bytes() for path in (root / "demo" / "art").iterdir()}
     assert set(assets.values()) == drawn
+
+
+PROJECTS = Path(__file__).with_name("projects")
+
+
+@pytest.mark.parametrize("version", range(1, VERSION + 1))
+def test_a_real_file_of_every_version_opens_as_it_was_meant(version):
+    """Each was written by the code of its time, with the same settings as far as that knew them."""
+    found = load_project(PROJECTS / f"version-{version}.hedge")
+    job, disc = found.job, found.job.designs[0]
+    assert found.notes == ()
+    assert job.title == f"Version {version}"
+    assert [design.name for design in job.designs] == (["Disc"] if version < 3 else ["Disc", "Box"])
+    assert hashlib.sha256(found.assets[disc.asset]).hexdigest() == disc.asset
+    assert (disc.width_mm, disc.copies, disc.file_name) == (12.5, 9, "disc.png")
+    assert (disc.outline.tolerance, disc.outline.speck_mm2, disc.outline.hole_mm2) == (24.0, 2.5, 3.0)
+    assert (disc.edge.school, disc.edge.offset_mm, disc.edge.bleed_mm) == ("bleed", 0.4, 1.1)
+    assert (disc.edge.corners, disc.edge.line_kind, job.drift_mm) == ("mitre", "through", 0.35)
+    assert (job.sheet.paper, job.sheet.rim_mm, job.sheet.gap_mm) == ("a4", 6.0, 3.5)
+    marks = job.sheet.marks
+    assert (marks.length_mm, marks.thickness_mm, marks.inset_mm, marks.clear_mm) == (15.0, 0.8, 14.0, 2.0)
+    if version == 1:  # what came later was not asked for: the cut stays as it was
+        assert (disc.outline.dam_px, disc.edge.ease_mm, disc.edge.hole_mm2) == (0, 0, 0)
+    else:
+        assert (disc.outline.dam_px, disc.edge.ease_mm, disc.edge.hole_mm2) == (4, 0.5, 20)
+    if version >= 2:
+        assert disc.outline.corrections[0].kind == "keep"
+    if version >= 4:
+        assert (job.sheet.machine.name, job.sheet.machine.overcut_mm) == ("Old one", 0.4)
+
+
+def test_there_is_a_file_of_every_version():
+    assert len(MIGRATIONS) == VERSION - 1
+    assert {path.name for path in PROJECTS.iterdir()} == {f"version-{n}.hedge" for n in range(1, VERSION + 1)}
+
+
+def test_migrations_leave_what_they_are_given():
+    with zipfile.ZipFile(PROJECTS / "version-1.hedge") as archive:
+        text = archive.read("job.json")
+    given = json.loads(text)
+    assert migrated(given, "a")["version"] == VERSION
+    assert given == json.loads(text)
+
+
+def test_an_early_file_of_version_2_is_not_eased():
+    """Easing came while 2 was written; a file of before says nothing of it, and was cut without."""
+    early = {"version": 2, "job": {"designs": [{"edge": {"offset_mm": 1.0}}]}}
+    (design,) = migrated(early, "a")["job"]["designs"]
+    assert design["edge"] == {"offset_mm": 1.0, "ease_mm": 0.0, "hole_mm2": 0.0}
+
+
+@pytest.mark.parametrize("version", [0, -1, "2", True, 1.5, None])
+def test_a_version_that_nobody_wrote_is_refused(job_and_assets, version):
+    old = f'"version": {VERSION}'.encode()
+    data = rebuilt(project_bytes(*job_and_assets), with_text(old, f'"version": {json.dumps(version)}'.encode()))
+    with pytest.raises(FileError, match="which no Honest Edge wrote"):
+        parse_project(data, "a.hedge")
+
+
+def test_keys_of_a_newer_minor_change_are_said_and_read_past(job_and_assets):
+    job, assets = job_and_assets
+    change = with_text(b'"copies": 6', b'"copies": 6, "sparkle": {"much": true}')
+    found = parse_project(rebuilt(project_bytes(job, assets), change), "a.hedge")
+    assert found.job == job
+    assert found.notes == (
+        "a.hedge holds “designs[0].sparkle”, which this version does not know: saving leaves it out.",
+    )
+    many = with_text(b'"title"', b'"a1": 1, "a2": 2, "a3": 3, "a4": 4, "a5": 5, "title"')
+    (note,) = parse_project(rebuilt(project_bytes(job, assets), many), "a.hedge").notes
+    assert "“a1”, “a2”, “a3” and 2 more" in note

@@ -49,8 +49,18 @@ def test_every_school_has_its_share_and_one_is_advised(edge):
     for school, card in panel.schools.items():
         assert percent(shares[school]) in card.accessibleDescription()
     assert "suits this art" in panel.advice.text()
-    before = window.document.job
-    assert window.document.job is before  # advice is never applied by itself
+
+
+def test_advice_is_never_applied_by_itself(edge, settle):
+    window, panel = edge
+    click(panel.schools["bare"])  # which it advises against, with changes to mend it
+    asked, steps = window.document.job, window.document.undo_stack.count()
+    settle(window)
+    assessment = window.stations["edge"].state.assessment
+    assert assessment.advice.school != "bare"
+    assert assessment.changes
+    assert window.document.job is asked
+    assert window.document.undo_stack.count() == steps
 
 
 def test_the_smallest_change_is_looked_at_and_then_used(edge, settle):

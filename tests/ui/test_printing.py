@@ -186,3 +186,12 @@ def test_a_printer_that_does_not_answer_is_said(with_two_sheets, tmp_path):
     printer = to_file(A5, tmp_path / "missing" / "paper.pdf")
     with pytest.raises(DeviceError, match="does not answer"):
         send(printer, b"", 1, report=lambda *_: None, cancelled=lambda: False)
+
+
+@pytest.mark.parametrize("own_mm", [(120.0, 210.0), (148.0, 180.0), (180.0, 210.0)])
+def test_paper_that_differs_in_one_side_only_is_refused_with_both_sizes(qtbot, tmp_path, own_mm):
+    sheet = SheetSpec(paper="own", own_mm=own_mm)
+    said = obstacle(to_file(A5, tmp_path / "paper.pdf"), sheet, "mm")
+    assert "set to 148.0 mm × 210.0 mm" in said
+    assert f"{own_mm[0]:.1f} mm × {own_mm[1]:.1f} mm" in said
+    assert obstacle(to_file(sheet, tmp_path / "own.pdf"), sheet, "mm") is None

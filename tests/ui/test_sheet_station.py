@@ -107,6 +107,19 @@ def test_a_copy_dropped_on_a_mark_goes_back_and_says_why(with_stars, qtbot):
     assert not window.document.job.pins
 
 
+def test_a_drop_on_a_layout_that_is_older_than_the_job_changes_nothing(with_stars, settle):
+    window, station = with_stars, with_stars.stations["sheet"]
+    gap = window.workspace.job.sheet.gap_mm + 1
+    window.workspace.edit_sheet("gap", gap_mm=gap)
+    assert not window.workspace.is_known  # the new layout is still computed
+    steps = window.document.undo_stack.count()
+    station._on_moved(0, 3.0, 4.0)
+    assert window.document.undo_stack.count() == steps
+    settle(window)
+    assert not window.document.job.pins
+    assert window.workspace.overview.job.sheet.gap_mm == gap
+
+
 def pinned_cut(window):
     """Return number and cut of the one copy of the first sheet that was placed by hand."""
     placements = window.workspace.overview.plan.pages[0]

@@ -266,6 +266,16 @@ def test_unsaved_work_is_offered_after_a_crash(with_disc, make_window, settle):
     assert not again.document.is_saved
 
 
+def test_work_that_is_saved_leaves_no_copy_for_recovery(with_disc, tmp_path):
+    document = with_disc.document
+    document.write_recovery()
+    assert document.recovery.exists()
+    document.save(tmp_path / "a.hedge")
+    assert not document.recovery.exists()
+    document.write_recovery()
+    assert not document.recovery.exists()
+
+
 def test_files_are_written_and_replaced_only_when_asked(with_demo, settle, tmp_path, monkeypatch):
     window, out = with_demo, tmp_path / "out"
     out.mkdir()

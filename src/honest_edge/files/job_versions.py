@@ -16,14 +16,20 @@ Values = dict[str, Any]
 """A job as plain JSON."""
 
 
-def _gains_outline_recipes(job: Values) -> Values:
-    """1 to 2: source, corrections, threshold and smoothness came, all with defaults that mean what 1 meant."""
-    return job
+def _gains_dams(job: Values) -> Values:
+    """1 to 2: gaps of an outline are dammed by themselves, which no older job asked for."""
+    return _with_designs(job, lambda design: {**design, "outline": {"dam_px": 0.0, **design.get("outline", {})}})
 
 
-def _gains_layers(job: Values) -> Values:
-    """2 to 3: layers, forms and tables came, all empty where nothing was said."""
-    return job
+def _gains_eased_cuts(job: Values) -> Values:
+    """2 to 3: notches of a cut are eased and leftover holes closed, which no older job asked for; layers came."""
+    return _with_designs(
+        job, lambda design: {**design, "edge": {"ease_mm": 0.0, "hole_mm2": 0.0, **design.get("edge", {})}}
+    )
+
+
+def _with_designs(job: Values, change: Callable[[Values], Values]) -> Values:
+    return {**job, "designs": [change(design) for design in job.get("designs", [])]}
 
 
 def _gives_rim_and_marks_to_profiles(job: Values) -> Values:
@@ -37,8 +43,8 @@ def _gives_rim_and_marks_to_profiles(job: Values) -> Values:
 
 
 MIGRATIONS: tuple[Callable[[Values], Values], ...] = (
-    _gains_outline_recipes,
-    _gains_layers,
+    _gains_dams,
+    _gains_eased_cuts,
     _gives_rim_and_marks_to_profiles,
 )
 """The n-th turns a job of version n into one of version n + 1. Append-only."""

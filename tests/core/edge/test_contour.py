@@ -133,3 +133,13 @@ def test_corner_styles_keep_their_distance(corners):
     found = cut(outlined(shapely.box(0, 0, 10, 10)), offset_mm=2, corners=corners)
     areas = {"round": 100 + 80 + math.pi * 4, "mitre": 196, "bevel": 100 + 80 + 8}
     assert found.area.area == pytest.approx(areas[corners], rel=1e-3)
+
+
+@pytest.mark.parametrize("corners", ["round", "mitre", "bevel"])
+@pytest.mark.parametrize("tip_degrees", [90, 25])
+def test_easing_alone_leaves_every_corner_whatever_an_offset_would_do_to_it(corners, tip_degrees):
+    """A closing never cuts a convex corner off, nor adds to it: its corners are always rounded and taken back."""
+    art = shapely.Polygon([(0, 0), (20, 20 * math.tan(math.radians(tip_degrees / 2))), (20, 0)])
+    eased = cut(outlined(art), school="bare", offset_mm=0.0, ease_mm=1.0, corners=corners).area
+    assert eased.symmetric_difference(art).area < 2e-3 * art.area
+    assert eased.hausdorff_distance(art) < 0.02

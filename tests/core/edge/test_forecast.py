@@ -257,3 +257,20 @@ def test_a_tip_is_as_blunt_as_the_picture_prints_it():
     sharp = exact_model(bare.cut.enclosed, ink=bare.outline.area)
     drawn_out = forecast(sharp, shift(0.1), MARKS_MIDDLE, visible_mm=0.1).share_clean
     assert bare.seen(shift(0.1)).share_clean < drawn_out - 0.05
+
+
+@pytest.mark.parametrize(("right_mm", "turn_deg"), [(0, 0), (100, 0), (100, 90), (60, 217)])
+def test_a_positive_rotation_turns_the_cut_clockwise_on_paper(right_mm, turn_deg):
+    """x is right and y down: clockwise, what lies right of the marks' middle goes down, what lies below goes left."""
+    error = Misregistration(rotation_deg=Scatter(bias=1.0))
+    place = SheetPlace(x_mm=right_mm, turn_deg=turn_deg)
+    model = exact_model(DISC, ink=DISC.buffer(0.5))
+    moved = forecast(model, error, place, visible_mm=0.0).likely_worst().affine(model.middle)
+    angle = math.radians(turn_deg)
+    to_sheet = np.array([[math.cos(angle), -math.sin(angle)], [math.sin(angle), math.cos(angle)]])
+    for arm in ((10.0, 0.0), (0.0, 10.0)):  # in the art's frame
+        before = model.middle + arm
+        after = moved[:, :2] @ before + moved[:, 2]
+        x, y = np.array([right_mm, 0.0]) + to_sheet @ arm  # on the sheet, from the marks' middle
+        one = math.radians(1)
+        assert to_sheet @ (after - before) == pytest.approx([-one * y, one * x], abs=1e-9)

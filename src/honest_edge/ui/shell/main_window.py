@@ -360,8 +360,7 @@ class MainWindow(QMainWindow):
         super().changeEvent(event)
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
-        mime = event.mimeData() if event else None
-        if event is not None and mime is not None and mime.hasUrls():
+        if event is not None and (mime := event.mimeData()) is not None and mime.hasUrls():
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent | None) -> None:
@@ -381,8 +380,7 @@ class MainWindow(QMainWindow):
             self.intake.take_pictures(paths)
 
     def _quit(self) -> None:
-        top = self.window()
-        if top is not None:
+        if (top := self.window()) is not None:
             top.close()
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
