@@ -42,23 +42,32 @@ def test_what_a_value_holds_twice_counts_once():
     assert size_of(Pair(shared, shared)) < 8_300
 
 
-def test_the_oldest_go_when_the_bound_is_reached_and_the_newest_never():
-    cache, made = ResultCache(2_500), []
+def test_the_oldest_go_when_the_bound_is_reached():
+    cache, made = ResultCache(10_000), []
 
     def get(key):
         return cache.get("stage", key, lambda: made.append(key) or np.zeros(1000, np.uint8))
 
-    for key in "abc":
+    for key in "abcdefghijk":  # 1000 bytes each: one too many
         get(key)
-    assert cache.held_bytes <= 2_500
-    assert get("c") is get("c")
+    assert cache.held_bytes == 10_000
+    assert get("k") is get("k")
     get("b")
-    assert made == ["a", "b", "c"]
-    get("a")  # it had gone
-    assert made == ["a", "b", "c", "a"]
-    large = cache.get("stage", "large", lambda: np.zeros(50_000, np.uint8))
-    assert cache.get("stage", "large", lambda: None) is large
-    assert cache.held_bytes == size_of(large)
+    assert made == list("abcdefghijk")
+    get("a")  # it had gone, and now the one goes that was longest unused
+    get("c")
+    assert made == [*"abcdefghijk", "a", "c"]
+    get("b")
+    assert made == [*"abcdefghijk", "a", "c"]
+
+
+def test_a_few_results_are_kept_however_large_they_are():
+    cache = ResultCache(10_000)
+    large = [cache.get("stage", key, lambda: np.zeros(50_000, np.uint8)) for key in range(8)]
+    assert cache.held_bytes == 250_000
+    assert cache.get("stage", 7, lambda: None) is large[7]
+    assert cache.get("stage", 3, lambda: None) is large[3]
+    assert cache.get("stage", 2, lambda: None) is None
 
 
 def test_two_threads_that_ask_at_once_get_one_result():

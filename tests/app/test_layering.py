@@ -19,6 +19,7 @@ from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.forms import Form
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.layers import AS_DRAWN, Code, Layer, Lettering, Paint, Picture, Shape
+from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.core.values.specs import SCHOOL_DEFAULTS
 from honest_edge.core.values.tables import Table
 from honest_edge.files.font_folder import FONT_FOLDER
@@ -134,7 +135,7 @@ def test_letters_become_designs_as_large_as_the_sheet_allows(pipeline):
     asset = fill.add_asset(disc_png())
     words = Lettering(text="TEA!", family="Playfair Display", style="Bold")
     layer = Layer(key="w", lettering=words, paint=Paint(asset=asset, file_name="disc.png"), turn_deg=30)
-    job = job_of(layer, edge=SCHOOL_DEFAULTS["border"])
+    job = replace(job_of(layer, edge=SCHOOL_DEFAULTS["border"]), sheet=SheetSpec(paper="a5"))
     pipeline = Pipeline(fill.assets, FontLibrary((FONT_FOLDER,)))
     grown = letter_designs(job, job.designs[0], "w")
     made = grown.designs[1:]

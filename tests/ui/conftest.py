@@ -1,6 +1,10 @@
+import gc
+from dataclasses import replace
+
 import pytest
 from PyQt6.QtWidgets import QApplication
 
+from honest_edge.app.edits.open_art import demo_project
 from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.files.prefs import PrefsFile
 from honest_edge.ui.shell.main_window import MainWindow
@@ -12,10 +16,18 @@ PATIENCE_MS = 600_000
 """Generous: the checks must pass on a machine that is busy with other work."""
 
 
+@pytest.fixture(scope="session")
+def shared_pipeline():
+    """What was computed once is not computed again by the next window."""
+    assets = {}
+    return assets, Pipeline(assets)
+
+
 @pytest.fixture
-def make_window(qtbot, tmp_path):
+def make_window(qtbot, tmp_path, shared_pipeline):
     """Make real windows that share one settings folder; each is closed and its threads are waited for."""
     windows = []
+    assets, pipeline = shared_pipeline
 
     def make(**options):
         application = QApplication.instance()
@@ -25,6 +37,8 @@ def make_window(qtbot, tmp_path):
         window = MainWindow(file, tmp_path / "state" / "recovery.hedge", **options)
         qtbot.addWidget(window, before_close_func=lambda w: setattr(w.jobs, "may_leave", lambda: True))
         windows.append(window)
+        window.document.holder.assets = assets
+        window.pipelines = PipelineKeeper(assets, pipeline)
         window.resize(1280, 800)
         window.show()
         qtbot.waitExposed(window)
@@ -33,7 +47,9 @@ def make_window(qtbot, tmp_path):
     yield make
     for window in windows:
         window.stop()
-        assert window.pool.wait(20)
+        assert window.pool.wait(PATIENCE_MS / 1000)
+    windows.clear()
+    gc.collect()  # a window and its stations hold each other, and all that was computed
 
 
 @pytest.fixture
@@ -64,18 +80,23 @@ def with_disc(window, settle, disc_file):
     return window
 
 
-@pytest.fixture(scope="session")
-def shared_pipeline():
-    """What was computed of the demo once is not computed again by the next window."""
-    assets = {}
-    return assets, Pipeline(assets)
+@pytest.fixture
+def with_some_of_the_demo(window, settle):
+    """Open the demo with a few of its designs: what one of them asks for is then computed without all others."""
+
+    def opened(*names):
+        demo = demo_project()
+        designs = tuple(design for design in demo.job.designs if design.name in names)
+        assert len(designs) == len(names)
+        window.document.start(replace(demo.job, designs=designs, layout=(), pins=()), demo.assets, None)
+        settle(window)
+        return window
+
+    return opened
 
 
 @pytest.fixture
-def with_demo(window, settle, shared_pipeline):
-    assets, pipeline = shared_pipeline
-    window.document.holder.assets = assets
-    window.pipelines = PipelineKeeper(assets, pipeline)
+def with_demo(window, settle):
     window.jobs.open_demo()
     settle(window)
     return window

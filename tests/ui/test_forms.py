@@ -66,8 +66,8 @@ def test_a_wrap_label_is_measured_from_the_jar(window, settle, made):
     assert window.path_bar.buttons["art"].state == "blocked"
 
 
-def test_a_sheet_of_stickers_is_spread_and_cut_in_two_kinds(with_demo, settle):
-    window = with_demo
+def test_a_sheet_of_stickers_is_spread_and_cut_in_two_kinds(with_some_of_the_demo, settle):
+    window = with_some_of_the_demo("Lavender", "Badge", "Bee")
     window.intake.start_with_form(FORMS["Sticker sheet"])
     settle(window)
     panel = window.stations["art"].layers

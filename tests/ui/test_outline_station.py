@@ -11,12 +11,11 @@ from honest_edge.ui.stations.outline.tools import DAM
 
 
 @pytest.fixture
-def at(with_demo, settle):
+def at(with_some_of_the_demo, settle):
     """Take a design of the demo in hand at the Outline station."""
 
     def take(name):
-        window = with_demo
-        window.take(next(design.key for design in window.document.job.designs if design.name == name))
+        window = with_some_of_the_demo(name)
         visit(window, "outline")
         settle(window)
         return window, window.stations["outline"].panel

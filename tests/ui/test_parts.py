@@ -183,7 +183,8 @@ def test_the_frame_takes_the_windows_title_and_asks_it_before_closing(qtbot, tmp
     assert window.pool.wait(20)
 
 
-def test_the_real_application_shows_the_demo_and_closes(tmp_path):
+def test_the_real_application_opens_a_job_and_closes(tmp_path, root):
+    job = root / "tests/files/projects/version-4.hedge"
     script = (
         "import sys\n"
         "from PyQt6.QtCore import QTimer\n"
@@ -204,16 +205,16 @@ def test_the_real_application_shows_the_demo_and_closes(tmp_path):
         "    fill(self, make, done)\n"
         "frame.Frame.fill = then\n"
         "from honest_edge.ui.shell.start import main\n"
-        "sys.exit(main(['--demo']))\n"
+        "sys.exit(main([sys.argv[1]]))\n"
     )
     environment = {**os.environ, "HOME": str(tmp_path), "QT_QPA_PLATFORM": "offscreen"}
     for name in ("XDG_CONFIG_HOME", "XDG_STATE_HOME"):
         environment.pop(name, None)
     done = subprocess.run(
-        [sys.executable, "-c", script], env=environment, capture_output=True, text=True, check=False, timeout=120
+        [sys.executable, "-c", script, job], env=environment, capture_output=True, text=True, check=False, timeout=600
     )
     assert done.returncode == 0, done.stderr
-    assert done.stdout == "10 Summer tins – Honest Edge\n"
+    assert done.stdout == "2 Version 4 – Honest Edge\n"
     assert "Traceback" not in done.stderr
 
 

@@ -1,6 +1,6 @@
 """The application in the menu of the user's desktop: entry, icons, file type, in the user's own data folders.
 
-Folders and formats after the freedesktop.org specifications: Desktop Entry 1.5, Icon Theme, Shared MIME-info.
+Folders and formats after the freedesktop.org specifications: Desktop Entry 1.4, Icon Theme, Shared MIME-info.
 """
 
 from __future__ import annotations
@@ -37,7 +37,7 @@ def _files(data: Path) -> Iterator[tuple[Path, bytes]]:
 
 
 def _command() -> str:
-    """Return how this very copy is started, quoted as Desktop Entry 1.5 wants it."""
+    """Return how this very copy is started, quoted as Desktop Entry 1.4 wants it."""
     launcher = Path(honest_edge.__file__).parents[2] / "honest-edge"
     if launcher.is_file():
         return _quoted(str(launcher))

@@ -15,6 +15,7 @@ T = TypeVar("T")
 
 _Key = tuple[str, Hashable]
 _SMALL_BYTES = 64  # a number, a short text, an object's own header
+_LEAST_KEPT = 5  # or every step on a very large picture would push out the one before
 _COORDINATE_BYTES = 16  # a point of a GEOS geometry, x and y
 
 
@@ -25,7 +26,7 @@ class ResultCache:
     """
 
     def __init__(self, most_bytes: int) -> None:
-        """Take the bound; the newest result is kept whatever its size."""
+        """Take the bound; it is raised where single results are so large that no few of them would be kept."""
         self._most_bytes = most_bytes
         self._kept: OrderedDict[_Key, tuple[object, int]] = OrderedDict()
         self._bytes = 0
@@ -66,7 +67,8 @@ class ResultCache:
         with self._lock:
             self._kept[place] = (made, size)
             self._bytes += size
-            while self._bytes > self._most_bytes and len(self._kept) > 1:
+            most_bytes = max(self._most_bytes, _LEAST_KEPT * max(kept for _, kept in self._kept.values()))
+            while self._bytes > most_bytes:
                 _, (_, freed) = self._kept.popitem(last=False)
                 self._bytes -= freed
 

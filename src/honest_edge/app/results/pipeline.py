@@ -33,7 +33,7 @@ from honest_edge.files.file_kinds import VECTOR_KINDS, drawn_kind
 from honest_edge.files.read_art import read_art
 from honest_edge.files.typefaces import FontLibrary, font_library
 
-MOST_CACHED_BYTES = 1_000_000_000
+MOST_CACHED_BYTES = 600_000_000
 
 
 class Pipeline:

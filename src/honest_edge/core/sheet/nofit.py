@@ -40,7 +40,7 @@ class Turned(NamedTuple):
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Component:
+class NestPiece:
     """What the search knows of a design, or of a copy that is pinned.
 
     Attributes:
@@ -89,7 +89,7 @@ def turned_polygon(polygon: shapely.Geometry, degrees: float) -> shapely.Geometr
 class NoFit:
     """No-fit maps of all pairs of pieces, each found when it is first asked for."""
 
-    def __init__(self, pieces: Sequence[Component], gap_mm: float, *, pitch_mm: float, finer: int) -> None:
+    def __init__(self, pieces: Sequence[NestPiece], gap_mm: float, *, pitch_mm: float, finer: int) -> None:
         """Take the pieces and the least gap between cuts; maps have ``pitch_mm``, rasters are ``finer``."""
         self.pieces = tuple(pieces)
         self.gap_mm, self.pitch_mm, self.finer = gap_mm, pitch_mm, finer
@@ -211,7 +211,7 @@ def bounds_of(area: shapely.Geometry) -> tuple[float, float, float, float]:
     return left, top, right, bottom
 
 
-def _radius(piece: Component) -> float:
+def _radius(piece: NestPiece) -> float:
     """Return how far a piece reaches along an axis under any of its turns."""
     if len(piece.turns_deg) == 1:
         return max(abs(value) for value in bounds_of(turned_polygon(piece.polygon, piece.turns_deg[0])))

@@ -13,7 +13,7 @@ from honest_edge.core.geometry.paths import cos_sin
 from honest_edge.core.sheet.first_fit import snuggest
 from honest_edge.core.sheet.grid import Filling, Grid
 from honest_edge.core.sheet.media import Box
-from honest_edge.core.sheet.nofit import Component, NoFit, bounds_of, simple_outline, turned_polygon
+from honest_edge.core.sheet.nofit import NestPiece, NoFit, bounds_of, simple_outline, turned_polygon
 from honest_edge.core.sheet.plan import Footprint, Placement
 from honest_edge.core.sheet.rectangles import RULES, FreeRoom, Rule
 from honest_edge.core.sheet.room import Room
@@ -35,7 +35,7 @@ _BOXY = 0.93
 Sheets = list[list[Laid]]
 
 
-def piece_of(design: int, footprint: Footprint, turning: Turning, usable: Box) -> Component:
+def piece_of(design: int, footprint: Footprint, turning: Turning, usable: Box) -> NestPiece:
     """Return a design as the search sees it; turns that give the same shape are tried once."""
     middle = footprint.cut.middle
     polygon = simple_outline(footprint.area, middle)
@@ -51,7 +51,7 @@ def piece_of(design: int, footprint: Footprint, turning: Turning, usable: Box) -
         if not _is_there(turned_polygon(polygon, 90.0 * quarter), shown):
             quarters.append(quarter)
             shown.append(turned_polygon(polygon, 90.0 * quarter))
-    return Component(
+    return NestPiece(
         design=design,
         polygon=polygon,
         middle=middle,
@@ -406,9 +406,9 @@ def laid_of(placement: Placement, designs: Sequence[Footprint], piece: int) -> L
     return Laid(piece, placement.turn_deg, float(at[0]), float(at[1]), placement.is_pinned)
 
 
-def _pinned_piece(placement: Placement, footprint: Footprint) -> Component:
+def _pinned_piece(placement: Placement, footprint: Footprint) -> NestPiece:
     middle = footprint.cut.middle
-    return Component(
+    return NestPiece(
         design=placement.design,
         polygon=simple_outline(footprint.area, middle),
         middle=middle,
@@ -417,7 +417,7 @@ def _pinned_piece(placement: Placement, footprint: Footprint) -> Component:
     )
 
 
-def _pitch(room: Room, pieces: Sequence[Component]) -> float:
+def _pitch(room: Room, pieces: Sequence[NestPiece]) -> float:
     """Return a millimetre, less for small pieces, more for sheets of more than so many places."""
     smallest = min(math.sqrt(piece.polygon.area) for piece in pieces)
     least = math.sqrt(room.usable.width * room.usable.height / _MOST_CELLS)

@@ -16,6 +16,7 @@ from honest_edge import __version__
 from honest_edge.ui.shell.display_check import check
 
 if TYPE_CHECKING:
+    from PyQt6.QtGui import QIcon
     from PyQt6.QtWidgets import QApplication
 
     from honest_edge.files.prefs import Prefs, PrefsFile, ThemeChoice
@@ -23,6 +24,7 @@ if TYPE_CHECKING:
     from honest_edge.ui.shell.main_window import MainWindow
 
 _WRONG = 2
+_ICON_SIZES = (16, 32, 48, 128)
 
 
 def parser() -> argparse.ArgumentParser:
@@ -87,6 +89,7 @@ def _run(options: argparse.Namespace) -> int:
     application.setApplicationName("Honest Edge")
     application.setApplicationVersion(__version__)
     application.setDesktopFileName("honest-edge")
+    application.setWindowIcon(_icon())
     taking = options.pictures is not None
     folder = options.pictures if taking else Path(platformdirs.user_config_dir("honest-edge"))
     state = options.pictures if taking else Path(platformdirs.user_state_dir("honest-edge"))
@@ -100,6 +103,17 @@ def _run(options: argparse.Namespace) -> int:
         return _show(application, file, options, state, faults, crash)
     finally:
         stop_log()
+
+
+def _icon() -> QIcon:
+    from PyQt6.QtGui import QIcon
+
+    from honest_edge.files.desktop import packaging_folder
+
+    made = QIcon()
+    for size in _ICON_SIZES:
+        made.addFile(str(packaging_folder() / "icons" / "hicolor" / f"{size}x{size}" / "apps" / "honest-edge.png"))
+    return made
 
 
 def _chosen(file: PrefsFile, options: argparse.Namespace, theme: ThemeChoice | None) -> Prefs:
