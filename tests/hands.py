@@ -4,6 +4,9 @@ from PyQt6.QtCore import QEvent, QMimeData, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent, QMouseEvent
 from PyQt6.QtTest import QTest
 
+PATIENCE_S = 600
+"""How long a check waits for what should take a moment: the machine may be busy with other work."""
+
 
 def type_into(field, text):
     field.setFocus()

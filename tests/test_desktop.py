@@ -11,6 +11,7 @@ from pathlib import Path
 import pytest
 from PIL import Image
 
+from hands import PATIENCE_S
 from honest_edge.files import desktop
 from honest_edge.files.desktop import packaging_folder
 from honest_edge.files.project import MIMETYPE
@@ -33,7 +34,7 @@ def started(tmp_path, *arguments):
         capture_output=True,
         text=True,
         check=False,
-        timeout=300,
+        timeout=PATIENCE_S,
     )
 
 

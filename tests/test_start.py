@@ -8,6 +8,7 @@ import sys
 import pytest
 from PIL import Image
 
+from hands import PATIENCE_S
 from honest_edge.ui.shell.display_check import DEBIAN_PACKAGE, missing_library, obstacle
 
 
@@ -16,7 +17,7 @@ def launcher(tmp_path, root, environment):
         source = root / name
         (shutil.copytree if source.is_dir() else shutil.copy)(source, tmp_path / name)
     return subprocess.run(
-        [tmp_path / "honest-edge"], env=environment, capture_output=True, text=True, check=False, timeout=60
+        [tmp_path / "honest-edge"], env=environment, capture_output=True, text=True, check=False, timeout=PATIENCE_S
     )
 
 
@@ -63,7 +64,7 @@ def run_module(arguments, **environment):
         capture_output=True,
         text=True,
         check=False,
-        timeout=120,
+        timeout=PATIENCE_S,
     )
 
 

@@ -10,6 +10,8 @@ from pathlib import Path
 
 import pytest
 
+from hands import PATIENCE_S
+
 pytestmark = pytest.mark.slow
 
 SVG = (
@@ -32,7 +34,7 @@ theme.load_fonts()
 print(honest_edge.__file__)
 print(demo_project().job.title)
 print(theme.WORDS in QFontDatabase.families())
-print(font_library().find("Fredoka", "SemiBold").instead or "found")
+print(font_library().find("Fredoka SemiBold", "Regular").instead or "found")
 print((packaging_folder() / "honest-edge.desktop").is_file())
 """
 
@@ -79,7 +81,7 @@ def ran(installed, *command, **more):
         capture_output=True,
         text=True,
         check=False,
-        timeout=600,
+        timeout=PATIENCE_S,
     )
 
 

@@ -6,6 +6,7 @@ import sys
 
 import pytest
 
+from hands import PATIENCE_S
 from honest_edge.files import log
 from honest_edge.files.log import CRASH_NAME, LOG_NAME, LOGGER, start_log, stop_log, without_folders
 
@@ -82,7 +83,7 @@ def test_what_a_crash_leaves_is_found_by_the_next_session(folder):
         f"start_log(pathlib.Path({str(folder)!r}))\n"
         "faulthandler._sigsegv()"
     )
-    done = subprocess.run([sys.executable, "-c", script], capture_output=True, check=False, timeout=120)
+    done = subprocess.run([sys.executable, "-c", script], capture_output=True, check=False, timeout=PATIENCE_S)
     assert done.returncode < 0
     assert (folder / CRASH_NAME).stat().st_size > 0
     left = start_log(folder)

@@ -143,7 +143,7 @@ def test_the_cut_is_dragged_seen_live_and_is_one_step_of_undo(edge, settle, qtbo
     at = [window.table.mapFromScene(QPointF(start.x() + mm, start.y())) for mm in (0, 0.5, 1.0)]
     view = window.table.viewport()
     QTest.mousePress(view, Qt.MouseButton.LeftButton, pos=at[0])
-    with qtbot.waitSignal(window.previewed, timeout=20_000):
+    with qtbot.waitSignal(window.previewed):
         QTest.mouseMove(view, at[1])
         QTest.mouseMove(view, at[2])
     assert "let go to take it" in panel.under.text()

@@ -12,6 +12,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor
 from PyQt6.QtTest import QTest
 
+from hands import PATIENCE_S
 from honest_edge.app.results.overview import EMPTY, Overview
 from honest_edge.core.geometry.fitting import fit_ring
 from honest_edge.core.proof import register
@@ -172,7 +173,7 @@ def test_the_frame_takes_the_windows_title_and_asks_it_before_closing(qtbot, tmp
     settle(window)
     assert frame.windowTitle() == "*Untitled – Honest Edge"
     QTest.keyClick(frame, Qt.Key.Key_3, Qt.KeyboardModifier.ControlModifier)
-    qtbot.waitUntil(lambda: window.station == "edge", timeout=2000)  # a button's key works like a slow click
+    qtbot.waitUntil(lambda: window.station == "edge")  # a button's key works like a slow click
     QTest.keyClick(frame, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert frame.windowTitle() == "Untitled – Honest Edge"
     window.document.undo_stack.redo()
@@ -211,7 +212,12 @@ def test_the_real_application_opens_a_job_and_closes(tmp_path, root):
     for name in ("XDG_CONFIG_HOME", "XDG_STATE_HOME"):
         environment.pop(name, None)
     done = subprocess.run(
-        [sys.executable, "-c", script, job], env=environment, capture_output=True, text=True, check=False, timeout=600
+        [sys.executable, "-c", script, job],
+        env=environment,
+        capture_output=True,
+        text=True,
+        check=False,
+        timeout=PATIENCE_S,
     )
     assert done.returncode == 0, done.stderr
     assert done.stdout == "2 Version 4 – Honest Edge\n"
@@ -243,7 +249,9 @@ def test_a_fault_in_a_slot_is_printed_and_does_not_end_the_session():
         "QTimer.singleShot(50, lambda: print('still here') or app.quit())\n"
         "app.exec()\n"
     )
-    done = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, check=False, timeout=30)
+    done = subprocess.run(
+        [sys.executable, "-c", script], capture_output=True, text=True, check=False, timeout=PATIENCE_S
+    )
     assert done.returncode == 0
     assert "still here" in done.stdout
     assert "ZeroDivisionError" in done.stderr

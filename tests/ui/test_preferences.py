@@ -21,7 +21,9 @@ def choose(control, value):
 
 
 @pytest.fixture
-def with_dialog(window):
+def with_dialog(window, qtbot):
+    with qtbot.waitActive(window):
+        window.activateWindow()
     QTest.keyClick(window, Qt.Key.Key_Comma, Qt.KeyboardModifier.ControlModifier)
     (dialog,) = window.findChildren(PreferencesDialog)
     assert dialog.isVisible()

@@ -53,7 +53,7 @@ def test_waiting_shows_the_best_so_far_and_keeps_it_in_the_job(with_stars, qtbot
     click(panel.wait)
     assert panel.stop.isVisible()
     assert not panel.wait.isVisible()
-    qtbot.waitUntil(lambda: (window.stations["sheet"].state.better_found or 0) >= 1, timeout=60_000)
+    qtbot.waitUntil(lambda: (window.stations["sheet"].state.better_found or 0) >= 1)
     best = window.workspace.overview.plan
     assert (len(best.pages), -best.filled[0]) < (len(before.pages), -before.filled[0])
     assert "better layout" in panel.waiting_words.text()
@@ -275,7 +275,7 @@ def test_ten_thousand_copies_are_laid_and_writing_them_can_be_called_off(with_st
     files = window.stations["files"].panel
     visit(window, "files")
     click(files.write)
-    qtbot.waitUntil(lambda: "together" in files.progress_words.text(), timeout=60_000)
+    qtbot.waitUntil(lambda: "together" in files.progress_words.text())
     click(files.cancel)
     settle(window)
     assert "no file was changed" in window.bar.message.text()

@@ -10,6 +10,7 @@ import pytest
 from PIL import Image
 
 from drawings import drawn
+from hands import PATIENCE_S
 from pictures import disc_png
 from simulated_printer import SimulatedPrinter
 
@@ -62,7 +63,7 @@ def printed(tmp_path, word="", **how):
             },
             capture_output=True,
             text=True,
-            timeout=120,
+            timeout=PATIENCE_S,
             check=False,
         )
         assert run.returncode == 0, run.stderr

@@ -134,7 +134,7 @@ def _svg(data: bytes, request: Request) -> Drawn:
 
     gate = gated(data, request.name)
     width, height = _raster(gate.width_mm, gate.height_mm, request)
-    fonts = sorted(str(path) for path in FONT_FOLDER.glob(WINDOW_FONTS))
+    fonts = sorted(map(str, FONT_FOLDER.glob(WINDOW_FONTS)))
     png = resvg_py.svg_to_bytes(
         svg_string=gate.text,
         width=width,
@@ -157,16 +157,16 @@ def _svg(data: bytes, request: Request) -> Drawn:
 
 @cache
 def _installed() -> frozenset[str]:
-    """Return the names of all typefaces on this machine, in lower case."""
+    """Return the names of all typefaces that an SVG is drawn with here, in lower case: the machine's and our own."""
     from PIL import ImageFont
 
+    of_machine = (path for folder in _FONT_FOLDERS for path in Path(folder).expanduser().rglob("*.[ot]t[fc]"))
     names = set()
-    for folder in _FONT_FOLDERS:
-        for path in Path(folder).expanduser().rglob("*.[ot]t[fc]"):
-            try:
-                names.add(str(ImageFont.truetype(str(path)).getname()[0]).lower())
-            except (OSError, ValueError):
-                continue
+    for path in (*of_machine, *FONT_FOLDER.glob(WINDOW_FONTS)):
+        try:
+            names.add(str(ImageFont.truetype(str(path)).getname()[0]).lower())
+        except (OSError, ValueError):
+            continue
     return frozenset(names)
 
 

@@ -62,7 +62,7 @@ def test_an_outline_loses_its_holes():
 @given(blobs, blobs, st.floats(0, 4), st.integers(0, 3), st.integers(0, 3))
 @settings(max_examples=25, deadline=None)
 def test_a_map_tells_exactly_where_a_shape_is_free_but_for_its_grid(one, two, gap, first, second):
-    """To a cell and a half of the rasters: free places keep the gap but for 0.75 mm, taken ones lack it but for √2 so much."""
+    """To a cell and a half of the rasters: free keep the gap but for 0.75 mm, taken ones lack it to 0.75 √2."""
     nofit = maps([one, two], gap, quarters=(0, 1, 2, 3))
     still, other = Turned(0, 0, first), Turned(1, 0, second)
     depth = nofit.depth(still, other)

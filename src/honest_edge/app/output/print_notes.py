@@ -17,7 +17,7 @@ from honest_edge.core.values.layers import Lettering
 from honest_edge.files.typefaces import FontLibrary
 
 RULER_MM = 50.0
-_FONT = ("Fredoka", "SemiBold")
+_FONT = ("Fredoka SemiBold", "Regular")
 _CAPITALS_MM, _LINE_MM, _AIR_MM, _LEAST_MM = 1.6, 0.2, 1.0, 3.6
 
 

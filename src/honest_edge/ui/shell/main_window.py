@@ -103,10 +103,10 @@ class MainWindow(QMainWindow):
         work.addLayout(middle, 1)
         work.addWidget(self.cards)
         self.top_bar = TopBar(self.path_bar)
-        whole = column_of(self.top_bar)
-        whole.addLayout(work, 1)
+        rows = column_of(self.top_bar)
+        rows.addLayout(work, 1)
         body = QWidget()
-        body.setLayout(whole)
+        body.setLayout(rows)
         self.setCentralWidget(body)
 
     def _build_menu(self) -> None:
@@ -292,17 +292,16 @@ class MainWindow(QMainWindow):
 
     def _draw(self, *, refit: bool) -> None:
         """Draw where anything changed; what is shown for the first time is shown whole."""
-        state = (self.station, self.tokens, self.workspace.unit, *self.here.drawn_from())
-        if state == self._drawn and not refit:
+        drawn, state = self._drawn, (self.station, self.tokens, self.workspace.unit, *self.here.drawn_from())
+        if state == drawn and not refit:
             return
-        is_new = self._drawn[:1] != (self.station,)
         self._drawn = state
         shown = self.here.draw(self.table.drawing())
         if shown is None:
             self.table.show_caption(self.here.why_empty() if self.document.job.designs else _NO_ART)
             self._drawn = ()
             return
-        self.table.set_content(shown.content, shown.caption, refit=refit or is_new, air=shown.air)
+        self.table.set_content(shown.content, shown.caption, refit=refit or drawn[:1] != (self.station,), air=shown.air)
 
     # -- choices of this user ------------------------------------------------------------------------
 
