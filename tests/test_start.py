@@ -6,7 +6,6 @@ import subprocess
 import sys
 
 import pytest
-from PIL import Image
 
 from hands import PATIENCE_S
 from honest_edge.ui.shell.display_check import DEBIAN_PACKAGE, missing_library, obstacle
@@ -92,17 +91,27 @@ def test_a_platform_that_was_chosen_is_left_alone(tmp_path):
     assert obstacle({"WAYLAND_DISPLAY": "wayland-0"}, tmp_path) is None
 
 
-def test_pictures_of_every_view_are_taken(tmp_path):
-    done = run_module(["--demo", "--pictures", str(tmp_path / "pictures"), "--theme", "dark"])
-    assert done.returncode == 0, done.stderr
-    taken = sorted((tmp_path / "pictures").iterdir())
-    views = ("art", "edge-border", "edge", "edge-schools", "files", "outline", "sheet", "sheet-blade")
-    layers = ("layers-card", "layers-sheet", "layers-tag", "layers-wrap")
-    assert {p.name for p in taken} == {f"{name}-dark.png" for name in (*views, *layers)}
-    for path in taken:
-        with Image.open(path) as picture:
-            assert picture.size == (1280, 800)
-            assert len(picture.convert("RGB").getcolors(1 << 24)) > 500
+def test_pictures_are_asked_for_on_the_command_line(tmp_path, root):
+    """What they show is told in tests/ui/test_demo.py."""
+    script = (
+        "import sys\n"
+        "from honest_edge.ui.shell import take_pictures\n"
+        "take_pictures.take_pictures = lambda window, *asked: print(window.prefs.theme, *asked) or 3\n"
+        "from honest_edge.__main__ import main\n"
+        "sys.argv[1:] = ['--demo', '--pictures', 'out', '--theme', 'dark', '--units', 'in']\n"
+        "sys.exit(main())\n"
+    )
+    environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen", "HOME": str(tmp_path)}
+    done = subprocess.run(
+        [sys.executable, "-c", script],
+        env={**environment, "PYTHONPATH": str(root / "src")},
+        cwd=tmp_path,
+        capture_output=True,
+        text=True,
+        check=False,
+        timeout=PATIENCE_S,
+    )
+    assert (done.returncode, done.stdout) == (3, "dark out dark in\n"), done.stderr
 
 
 def test_help_and_wrong_usage():

@@ -88,7 +88,7 @@ def test_a_print_as_picture_states_its_ppi_and_equals_the_print_file():
     assert (picture.width / 300 * 25.4, picture.height / 300 * 25.4) == pytest.approx((215.9, 279.4), abs=1e-6)
     other = pypdfium2.PdfDocument(written()["print.pdf"])[0].render(scale=300 / 72).to_pil().convert("RGB")
     whole = other.crop((0, 0, *picture.size))  # the reader fits 3300 dots to 3301
-    assert np.abs(np.asarray(picture, int) - np.asarray(whole, int)).mean() < 0.2
+    assert np.abs(np.asarray(picture, np.int16) - np.asarray(whole, np.int16)).mean() < 0.2
 
 
 def test_pages_are_drawn_without_being_fitted_to_whole_pixels():

@@ -26,6 +26,7 @@ def qtbot(qtbot):
 @pytest.fixture(scope="session")
 def shared_pipeline():
     """What was computed once is not computed again by the next window."""
+    gc.freeze()  # modules stay: collecting after every window need not look through them
     assets = {}
     return assets, Pipeline(assets)
 

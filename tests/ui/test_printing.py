@@ -137,9 +137,9 @@ def middles_mm(pdf, ppi=600):
     found = []
     for rows in (slice(0, height // 2), slice(height // 2, height)):
         for columns in (slice(0, width // 2), slice(width // 2, width)):
-            y, x = np.mgrid[rows, columns] + 0.5
-            weight = ink[rows, columns]
-            found.append(np.array([(x * weight).sum(), (y * weight).sum()]) / weight.sum())
+            along, down = (ink[rows, columns].sum(axis=axis, dtype=float) for axis in (0, 1))
+            x, y = np.arange(columns.start, columns.stop) + 0.5, np.arange(rows.start, rows.stop) + 0.5
+            found.append(np.array([x @ along, y @ down]) / along.sum())
     return np.array(found) * page_mm / [width, height]
 
 

@@ -131,11 +131,12 @@ def test_waiting_answers_a_cancel_at_once_and_gives_back_the_layout():
 
 def test_filling_a_page_takes_more_the_longer_one_waits():
     designs = [footprint(star(5, 30, 12), 0, fills=True)]
-    plan = fit(designs, SheetSpec())
+    sheet = SheetSpec(paper="a5")
+    plan = fit(designs, sheet)
     tries = iter(range(10**9))
-    better = improve(plan, designs, SheetSpec(), found=lambda _: None, cancelled=lambda: next(tries) > 4000)
+    better = improve(plan, designs, sheet, found=lambda _: None, cancelled=lambda: next(tries) > 4000)
     assert better.copies > plan.copies
-    assert_valid(better, designs, SheetSpec())
+    assert_valid(better, designs, sheet)
 
 
 def test_what_fills_takes_what_the_others_leave():
@@ -195,9 +196,10 @@ def test_thousands_of_one_design_are_laid_as_densely_as_one_sheet_of_it(shape):
 
 
 def test_sheets_that_begin_alike_are_still_filled_with_what_is_smaller():
-    designs = [footprint(star(5, 25, 11), 60, name="large"), footprint(star(5, 6, 3), 200, name="small")]
-    plan = fit(designs, SheetSpec())
-    assert_valid(plan, designs, SheetSpec())
+    designs = [footprint(star(5, 25, 11), 20, name="large"), footprint(star(5, 6, 3), 80, name="small")]
+    sheet = SheetSpec(paper="a5")
+    plan = fit(designs, sheet)
+    assert_valid(plan, designs, sheet)
     assert any(p.design == 1 for p in plan.pages[0])
     assert any(p.design == 1 for p in plan.pages[1])
 

@@ -67,6 +67,8 @@ class ResultCache:
         with self._lock:
             self._kept[place] = (made, size)
             self._bytes += size
+            if self._bytes <= self._most_bytes:
+                return
             most_bytes = max(self._most_bytes, _LEAST_KEPT * max(kept for _, kept in self._kept.values()))
             while self._bytes > most_bytes:
                 _, (_, freed) = self._kept.popitem(last=False)

@@ -137,25 +137,29 @@ def _best_cubic(
     """Return the fitted cubic, the point that errs most (never an end) and its error."""
     along = arc_lengths(points)
     t = along / along[-1] if along[-1] > 0 else np.linspace(0, 1, len(points))
-    cubic = _least_squares(points, t, start, end, along[-1])
-    worst, error = _worst(cubic, points, t)
+    weights = _bernstein(t)
+    cubic = _least_squares(points, weights, start, end, along[-1])
+    gap = weights @ cubic - points
+    worst, error = _worst(gap)
     for _ in range(_REPARAMETRISATIONS):
         if error <= tolerance or error > 10 * tolerance:
             break
-        t = _newton(cubic, points, t)
-        cubic = _least_squares(points, t, start, end, along[-1])
-        worst, error = _worst(cubic, points, t)
+        t = _newton(cubic, gap, t)
+        weights = _bernstein(t)
+        cubic = _least_squares(points, weights, start, end, along[-1])
+        gap = weights @ cubic - points
+        worst, error = _worst(gap)
     return cubic, worst, error
 
 
-def _worst(cubic: Floats, points: Floats, t: Floats) -> tuple[int, float]:
-    gap = _bernstein(t) @ cubic - points
+def _worst(gap: Floats) -> tuple[int, float]:
     square = gap[:, 0] ** 2 + gap[:, 1] ** 2
-    worst = int(np.argmax(square[1:-1])) + 1 if len(points) > 2 else 1
-    return min(max(worst, 1), len(points) - 2), float(np.sqrt(square[worst]))
+    worst = int(np.argmax(square[1:-1])) + 1 if len(gap) > 2 else 1
+    return min(max(worst, 1), len(gap) - 2), float(np.sqrt(square[worst]))
 
 
 def _bernstein(t: Floats) -> Floats:
+    """Return the (n, 4) weights of a cubic's control points."""
     s = 1.0 - t
     weights = np.empty((len(t), 4))
     weights[:, 0] = s * s * s
@@ -165,14 +169,13 @@ def _bernstein(t: Floats) -> Floats:
     return weights
 
 
-def _least_squares(points: Floats, t: Floats, start: Floats | None, end: Floats | None, length: float) -> Floats:
-    """Solve for the two handles: along a tangent where one is held, else free.
+def _least_squares(points: Floats, b: Floats, start: Floats | None, end: Floats | None, length: float) -> Floats:
+    """Solve for the two handles, given the (n, 4) Bernstein weights: along a tangent where one is held, else free.
 
     Handles that make no sense fall back to a third of the chord.
     """
     first, last = points[0], points[-1]
-    b = _bernstein(t)
-    rest = points - np.outer(b[:, 0] + b[:, 1], first) - np.outer(b[:, 2] + b[:, 3], last)
+    rest = points - (b[:, 0] + b[:, 1])[:, None] * first - (b[:, 2] + b[:, 3])[:, None] * last
     weights = b[:, 1:3]
     one, two = _handles(weights.T @ weights, weights.T @ rest, start, end)
     chord, limit = last - first, 1.5 * length
@@ -216,14 +219,13 @@ def _half_free(
     return _half_free(c11, c01, c00, right[::-1], end, None)[::-1]
 
 
-def _newton(cubic: Floats, points: Floats, t: Floats) -> Floats:
+def _newton(cubic: Floats, gap: Floats, t: Floats) -> Floats:
     """One Newton step of each parameter towards the curve's nearest point."""
     first = 3 * np.diff(cubic, axis=0)
     second = 2 * np.diff(first, axis=0)
-    s = 1.0 - t
-    gap = _bernstein(t) @ cubic - points
-    speed = np.outer(s * s, first[0]) + np.outer(2 * s * t, first[1]) + np.outer(t * t, first[2])
-    bend = np.outer(s, second[0]) + np.outer(t, second[1])
+    s, t_up = (1.0 - t)[:, None], t[:, None]
+    speed = (s * s) * first[0] + (2 * s * t_up) * first[1] + (t_up * t_up) * first[2]
+    bend = s * second[0] + t_up * second[1]
     slope = np.einsum("nd,nd->n", speed, speed) + np.einsum("nd,nd->n", gap, bend)
     step = np.einsum("nd,nd->n", gap, speed) / np.where(np.abs(slope) < 1e-12, 1e-12, slope)
     return np.asarray(np.clip(t - step, 0.0, 1.0))

@@ -175,16 +175,20 @@ def coverage(area: shapely.MultiPolygon, size: _Size, corner: _Place, pixel_mm: 
     edges = np.zeros((grid[0] * _TILE_PX, grid[1] * _TILE_PX), np.uint8)
     cv2.polylines(edges, [_fixed(ring, 1) for ring in rings], True, 1, 3, shift=_SHIFT)
     crossed = edges.reshape(grid[0], _TILE_PX, grid[1], _TILE_PX).any(axis=(1, 3))
+    fixed = [_fixed(ring, _FINER) for ring in rings]
+    boxes = np.array([(ring.min(axis=0), ring.max(axis=0)) for ring in rings]).reshape(-1, 2, 2)
     for row, column in np.argwhere(crossed).tolist():
-        top, left = row * _TILE_PX, column * _TILE_PX
-        tile = whole[top : top + _TILE_PX, left : left + _TILE_PX]
-        tile[...] = _soft_tile([ring - (left, top) for ring in rings], (tile.shape[0], tile.shape[1]))
+        corner_px = np.array([column, row]) * _TILE_PX
+        tile = whole[corner_px[1] : corner_px[1] + _TILE_PX, corner_px[0] : corner_px[0] + _TILE_PX]
+        meets = ((boxes[:, 0] <= corner_px + _TILE_PX + 1) & (boxes[:, 1] >= corner_px - 1)).all(axis=1)
+        moved = corner_px * (_FINER << _SHIFT)
+        near = [fixed[index] - moved.astype(np.int32) for index in np.flatnonzero(meets)]
+        tile[...] = _soft_tile(near, (tile.shape[0], tile.shape[1]))
     return whole
 
 
-def _soft_tile(rings: list[Floats], size: _Size) -> Bytes:
+def _soft_tile(fixed: list[NDArray[np.int32]], size: _Size) -> Bytes:
     fine = np.zeros((size[0] * _FINER, size[1] * _FINER), np.uint8)
-    fixed = [_fixed(ring, _FINER) for ring in rings]
     cv2.fillPoly(fine, fixed, 255, shift=_SHIFT)
     cv2.polylines(fine, fixed, True, 128, 1, shift=_SHIFT)  # sub-pixels on the boundary lie half inside
     return np.asarray(cv2.resize(fine, size[::-1], interpolation=cv2.INTER_AREA))

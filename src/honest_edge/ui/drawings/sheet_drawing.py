@@ -44,18 +44,19 @@ class SheetHands(QObject):
 class CopyItem(QGraphicsItem):
     """One copy, which a hand can drag; a pin marks one that was placed by hand."""
 
-    def __init__(self, number: int, placement: Placement, result: DesignResult, hands: SheetHands | None) -> None:
+    def __init__(
+        self, number: int, placement: Placement, name: str, area: QPainterPath, hands: SheetHands | None
+    ) -> None:
         super().__init__()
-        matrix = transform(placement.matrix)
         self._number, self._hands, self._is_pinned = number, hands, placement.is_pinned
-        self._path: QPainterPath = matrix.map(area_path(result.cut.area))
+        self._path: QPainterPath = transform(placement.matrix).map(area)
         self._bounds = self._path.boundingRect()
         self.setData(0, "after")
         self.setData(1, number)
         if hands is not None:
             self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIsMovable)
             self.setCursor(Qt.CursorShape.SizeAllCursor)
-            self.setToolTip(f"{result.design.name}: drag to place it by hand; right click for more")
+            self.setToolTip(f"{name}: drag to place it by hand; right click for more")
 
     def boundingRect(self) -> QRectF:
         return self._bounds
@@ -107,21 +108,17 @@ def draw_sheet(
         printed.setBrush(QBrush(QColor(*sheet.marks.rgb)))
         printed.setPen(QPen(Qt.PenStyle.NoPen))
         add(scene, printed)
+    areas = {one: area_path(results[one].cut.area) for one in {placement.design for placement in plan.pages[page]}}
     for number, placement in enumerate(plan.pages[page]):
-        _copy(scene, number, placement, results[placement.design], is_printed=stock is None, hands=hands)
+        result = results[placement.design]
+        holder = CopyItem(number, placement, result.design.name, areas[placement.design], hands)
+        _dress_copy(holder, placement, result, is_printed=stock is None)
+        scene.addItem(holder)
     return paper
 
 
-def _copy(
-    scene: QGraphicsScene,
-    number: int,
-    placement: Placement,
-    result: DesignResult,
-    *,
-    is_printed: bool,
-    hands: SheetHands | None,
-) -> None:
-    holder = CopyItem(number, placement, result, hands)
+def _dress_copy(holder: CopyItem, placement: Placement, result: DesignResult, *, is_printed: bool) -> None:
+    """Put a copy's ink and its lines into its item."""
     matrix = transform(placement.matrix)
     if is_printed:
         ink = ink_item(result)
@@ -133,7 +130,6 @@ def _copy(
     if result.cut.line_kind == "kiss":
         for curve in result.cut.curves:
             _put_in(holder, BeadItem(_first_node(matrix, nodes_of([curve])), PAPER_TOKENS.kiss))
-    scene.addItem(holder)
 
 
 def _first_node(matrix: QTransform, nodes: list[QPointF]) -> QPointF:

@@ -146,9 +146,10 @@ def words(size: float, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
 
 
 def apply(application: QApplication, choice: ThemeChoice) -> None:
-    """Give the whole application a theme."""
-    prepare(application, choice)
-    dress(application, choice)
+    """Give the whole application a theme, unless it has it."""
+    if application.styleSheet() != _style_sheet(tokens_of(choice)):
+        prepare(application, choice)
+        dress(application, choice)
 
 
 def dress(application: QApplication, choice: ThemeChoice) -> None:

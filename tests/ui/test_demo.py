@@ -1,0 +1,124 @@
+"""The demo job, whole, at every station.
+
+In one file, so that what it takes seconds to compute is computed once.
+"""
+
+import pytest
+from PIL import Image
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QLineEdit, QSpinBox
+
+from hands import click, type_into, visit
+from honest_edge.ui.shell.take_pictures import take_pictures
+from honest_edge.ui.stations.registry import STATIONS as ENTRIES
+
+STATIONS = tuple(entry.key for entry in ENTRIES)
+
+
+def test_the_demo_fills_tray_and_stations(with_demo):
+    window = with_demo
+    assert window.tray.shelf.count() == 10
+    assert all(not window.tray.shelf.item(row).icon().isNull() for row in range(10))
+    states = {station: window.path_bar.buttons[station].state for station in STATIONS}
+    assert states == {"art": "look", "outline": "look", "edge": "look", "sheet": "done", "files": "done"}
+    assert "Bee: 222 ppi" in window.path_bar.buttons["art"].toolTip()
+    for station in STATIONS:
+        visit(window, station)
+        assert window.stations[station].panel.answer.text() not in ("", "–")
+        assert window.table.drawing().items()
+
+
+def test_sheets_are_leafed_through(with_demo):
+    window = with_demo
+    visit(window, "sheet")
+    panel = window.stations["sheet"].panel
+    sheets = len(window.workspace.overview.plan.pages)
+    assert sheets > 1
+    for number in range(1, sheets + 1):
+        assert panel.page_words.text().startswith(f"Sheet {number} of {sheets}")
+        assert panel.after.isEnabled() == (number < sheets)
+        click(panel.after)
+    panel.paper.setCurrentIndex(panel.paper.findData("a4"))
+    panel.paper.activated.emit(panel.paper.currentIndex())
+    assert window.document.job.sheet.paper == "a4"
+
+
+def test_outline_settings_reach_the_result(with_demo, settle):
+    window = with_demo
+    window.take(next(d.key for d in window.document.job.designs if d.name == "Teapot"))
+    visit(window, "outline")
+    assert window.workspace.result.outline.hole_count == 1
+    panel = window.stations["outline"].panel
+    type_into(panel.hole, "")
+    settle(window)
+    assert window.workspace.result.outline.hole_count == 0
+    panel.nodes.click()
+    assert any(type(item).__name__ == "NodesItem" for item in window.table.drawing().items())
+    type_into(panel.tolerance.field, "loose")
+    assert "is no number" in window.bar.message.text()
+    type_into(panel.speck, "-3")
+    assert "smallest part must be" in window.bar.message.text()
+
+
+def test_a_design_is_removed_and_brought_back(with_demo):
+    window = with_demo
+    window.tray.shelf.setFocus()
+    QTest.keyClick(window.tray.shelf, Qt.Key.Key_Delete)
+    assert window.tray.shelf.count() == 9
+    click(window.bar._actions[0])
+    assert window.tray.shelf.count() == 10
+
+
+@pytest.mark.parametrize("size", [(1024, 640), (1280, 800), (1920, 1080)])
+def test_nothing_sticks_out_of_the_window(with_demo, size):
+    window = with_demo
+    window.resize(*size)
+    QApplication.processEvents()
+    assert window.width() == size[0]
+    for station in STATIONS:
+        visit(window, station)
+        button = window.path_bar.buttons[station]
+        corner = button.mapTo(window, button.rect().bottomRight())
+        assert corner.x() < window.width()
+        panel = window.stations[station].panel
+        assert panel.widget().minimumSizeHint().width() <= panel.viewport().width() + 1, station
+    visit(window, "art")
+    for design in window.document.job.designs:
+        window.take(design.key)
+        for layer in design.layers:  # each kind of layer has fields of its own
+            window.stations["art"].layers.take((layer.key,))
+            panel = window.stations["art"].panel
+            QApplication.processEvents()
+            assert panel.widget().minimumSizeHint().width() <= panel.viewport().width() + 1, layer.title
+
+
+def test_every_control_has_a_name_for_screen_readers(with_demo):
+    for panel in (*(with_demo.stations[key].panel for key in STATIONS), with_demo.stations["art"].picture):
+        for kind in (QLineEdit, QComboBox, QSpinBox):
+            for control in panel.findChildren(kind):
+                if control.objectName() != "qt_spinbox_lineedit":
+                    assert control.accessibleName(), f"{panel.question.text()}: {control}"
+
+
+def test_pictures_of_every_view_are_taken(window, tmp_path):
+    assert take_pictures(window, tmp_path / "pictures", "dark", "mm") == 0
+    taken = sorted((tmp_path / "pictures").iterdir())
+    views = ("art", "edge-border", "edge", "edge-schools", "files", "outline", "sheet", "sheet-blade")
+    layers = ("layers-card", "layers-sheet", "layers-tag", "layers-wrap")
+    assert {p.name for p in taken} == {f"{name}-dark.png" for name in (*views, *layers)}
+    for path in taken:
+        with Image.open(path) as picture:
+            assert picture.size == (1280, 800)
+            assert len(picture.convert("RGB").getcolors(1 << 24)) > 500
+
+
+def test_writing_can_be_cancelled(with_demo, settle, tmp_path, monkeypatch):
+    window, out = with_demo, tmp_path / "out"
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_a: str(out))
+    visit(window, "files")
+    click(window.stations["files"].panel.write)
+    click(window.stations["files"].panel.cancel)
+    settle(window)
+    assert "cancelled" in window.bar.message.text()
+    assert not out.exists()
