@@ -74,11 +74,11 @@ def measured(folder: Path, path: Path) -> bool:
     window.go_to("outline")
     until_idle(window)
     panel, field = window.stations["outline"].panel, "tolerance" if path.stem == "white" else "threshold"
-    dial = panel.tolerance if field == "tolerance" else panel.threshold
+    control = panel.tolerance if field == "tolerance" else panel.threshold
     first, exact = [], []
     for step in range(STEPS):
         start = time.perf_counter()
-        dial.slider.setValue(150 + 3 * step)
+        control.slider.setValue(150 + 3 * step)
         wait(window.previewed)
         window.table.viewport().repaint()
         first.append(1000 * (time.perf_counter() - start))

@@ -77,7 +77,7 @@ class MadeEdge:
     def profile(self):
         return profile(self.cut, self.art, self.model, self.art_edge)
 
-    def seen(self, error, place=MARKS_MIDDLE, visible_mm=0.1):
+    def forecast(self, error, place=MARKS_MIDDLE, visible_mm=0.1):
         return forecast(self.model, error, place, visible_mm=visible_mm)
 
 

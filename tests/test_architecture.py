@@ -110,6 +110,7 @@ def test_a_planted_violation_is_found(copy, name):
     assert any(contract in name for name in broken) or "extras" in done.stdout + done.stderr
 
 
+@pytest.mark.slow
 def test_nothing_but_ui_loads_qt():
     modules = [
         ".".join(path.relative_to(SOURCE).with_suffix("").parts).removesuffix(".__init__")

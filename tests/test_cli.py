@@ -26,6 +26,8 @@ from honest_edge.files.profiles import save_profile
 from honest_edge.files.report import leftovers
 from pictures import coverage, disc, disc_png, on_background, png, rgba, star
 
+pytestmark = pytest.mark.slow
+
 
 @pytest.fixture
 def art(tmp_path):

@@ -61,12 +61,14 @@ def test_parts_of_neighbours_inside_a_region_are_left_out():
     assert [pipeline.result(design, parts).outline.part_count for design in parts.designs] == [1, 1]
 
 
+@pytest.mark.slow
 def test_one_drawing_is_not_split():
     job, holder = job_of(svg(), "a.svg")
     with pytest.raises(BlockedError, match="2 to 200 separate drawings"):
         split(job, Pipeline(holder.assets).result(job.designs[0], job))
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("name", ["Bee", "Teapot"])
 def test_the_first_look_is_the_exact_outline_to_a_pixel_of_the_screen(name):
     demo = demo_project()
@@ -103,6 +105,7 @@ def test_picking_turns_parts_and_holes_round_and_steps_are_taken_back_singly():
     assert without_step(recipe, 0) == design.outline
 
 
+@pytest.mark.slow
 def test_the_demos_gaps_are_dammed_by_one_step_each():
     demo = demo_project()
     job, pipeline = demo.job, Pipeline(demo.assets)
@@ -134,6 +137,7 @@ def around_ink(page, ppi):
     return page.render(scale=ppi / 72, crop=tuple(max(0, int(edge) - 8) for edge in edges)).to_numpy()
 
 
+@pytest.mark.slow
 def test_a_pdf_page_is_printed_as_vectors_over_its_carried_colour():
     data = pdf(size=(144, 72), content=b"1 0 0 rg 20 10 60 40 re f 0 0 1 rg 40 20 0.4 20 re f")
     edge = EdgeRecipe(school="bleed", offset_mm=0, bleed_mm=1.0)

@@ -113,6 +113,7 @@ def test_who_waited_for_work_that_was_called_off_does_it_alone():
     assert found == ["made"]
 
 
+@pytest.mark.slow
 def test_another_stock_is_another_look_at_the_arts_edge():
     holder = JobHolder()
     design = design_from(holder, Job(), disc_png(), "disc.png")

@@ -50,6 +50,7 @@ def test_the_contour_of_layers_is_exact_and_not_traced(pipeline):
     assert result.cut.node_count <= 12
 
 
+@pytest.mark.slow
 def test_a_layer_outside_the_form_is_said(pipeline):
     form = Form(kind="label", width_mm=50, height_mm=40)
     inside, outside = Layer(key="a", shape=BOX), Layer(key="b", shape=BOX, x_mm=200, name="Lost box")
@@ -57,6 +58,7 @@ def test_a_layer_outside_the_form_is_said(pipeline):
     assert "“Lost box” is printed" in checks(job_of(inside, outside, form=form), pipeline)["outside"]
 
 
+@pytest.mark.slow
 def test_the_cut_keeps_off_a_codes_quiet_zone(pipeline):
     form = Form(kind="label", width_mm=50, height_mm=40)
     code = Code(kind="QR", text="Quillwort", width_mm=20)
@@ -67,6 +69,7 @@ def test_the_cut_keeps_off_a_codes_quiet_zone(pipeline):
     assert "too fine to be read" in checks(job_of(Layer(key="q", code=fine), form=form), pipeline)["code"]
 
 
+@pytest.mark.slow
 def test_lines_travel_to_svg_and_dxf_each_with_its_kind(pipeline):
     form = Form(kind="label", width_mm=60, height_mm=50)
     line = Shape(kind="line", width_mm=40, height_mm=1)
@@ -101,10 +104,11 @@ def test_an_original_that_is_gone_is_said_with_its_layer(pipeline):
     job = job_of(Layer(key="a", shape=BOX), Layer(key="p", picture=picture))
     with pytest.raises(BlockedError, match=r"Layer “gone\.png”: “gone\.png” is not in this job any more"):
         pipeline.result(job.designs[0], job)
-    seen = compute_overview(job, pipeline)
-    assert "not in this job any more" in seen.blocked["d1"].message
+    overview = compute_overview(job, pipeline)
+    assert "not in this job any more" in overview.blocked["d1"].message
 
 
+@pytest.mark.slow
 def test_a_row_that_cannot_be_made_is_said_before_anything_is_written(pipeline):
     form = Form(kind="label", width_mm=60, height_mm=50)
     good, bad = ("Lemon verbena", "400638133393"), ("Mint", "400638133393777")
@@ -130,12 +134,13 @@ def test_a_sheet_cannot_lie_on_a_sheet(pipeline):
         pipeline.result(first, job)
 
 
+@pytest.mark.slow
 def test_letters_become_designs_as_large_as_the_sheet_allows(pipeline):
     fill = JobHolder()
     asset = fill.add_asset(disc_png())
     words = Lettering(text="TEA!", family="Playfair Display", style="Bold")
     layer = Layer(key="w", lettering=words, paint=Paint(asset=asset, file_name="disc.png"), turn_deg=30)
-    job = replace(job_of(layer, edge=SCHOOL_DEFAULTS["border"]), sheet=SheetSpec(paper="a5"))
+    job = replace(job_of(layer, edge=SCHOOL_DEFAULTS["border"]), sheet=SheetSpec(paper="own", own_mm=(120, 120)))
     pipeline = Pipeline(fill.assets, FontLibrary((FONT_FOLDER,)))
     grown = letter_designs(job, job.designs[0], "w")
     made = grown.designs[1:]
@@ -143,11 +148,11 @@ def test_letters_become_designs_as_large_as_the_sheet_allows(pipeline):
     assert len({design.layers[0].lettering.size_mm for design in made}) == 1
     assert all(design.layers[0].paint.asset == asset for design in made)
     alone = replace(grown, designs=made)
-    seen = compute_overview(alone, pipeline)
-    assert seen.plan is not None
-    largest = max(made, key=lambda design: seen.results[design.key].footprint.cut.width)
+    overview = compute_overview(alone, pipeline)
+    assert overview.plan is not None
+    largest = max(made, key=lambda design: overview.results[design.key].footprint.cut.width)
     bigger = replace(
-        largest, layers=(replace(largest.layers[0], lettering=replace(largest.layers[0].lettering, size_mm=400)),)
+        largest, layers=(replace(largest.layers[0], lettering=replace(largest.layers[0].lettering, size_mm=250)),)
     )
     assert compute_overview(replace(alone, designs=(bigger,)), pipeline).plan is None
     with pytest.raises(BlockedError, match="Only words fall into letters"):

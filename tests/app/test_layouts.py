@@ -47,6 +47,7 @@ def test_what_does_not_touch_the_layout_keeps_it(job_and_pipeline, fits):
     assert len(fits) == 1
 
 
+@pytest.mark.slow
 def test_what_touches_the_layout_makes_it_anew(job_and_pipeline, fits):
     job, pipeline = job_and_pipeline
     compute_overview(job, pipeline)
@@ -73,6 +74,6 @@ def test_a_bleed_that_reaches_farther_moves_the_copies_apart(job_and_pipeline):
     reaches = []
     for bleed_mm in (1.0, 2.0):
         edge = replace(SCHOOL_DEFAULTS["bleed"], bleed_mm=bleed_mm)
-        seen = compute_overview(job.with_design(replace(design, edge=edge)), pipeline)
-        reaches.append(seen.laid[0].footprint.reach_mm)
+        overview = compute_overview(job.with_design(replace(design, edge=edge)), pipeline)
+        reaches.append(overview.laid[0].footprint.reach_mm)
     assert reaches == pytest.approx([1.0, 2.0], abs=0.15)

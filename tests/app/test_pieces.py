@@ -42,14 +42,15 @@ def pipeline():
     return Pipeline(JobHolder().assets)
 
 
+@pytest.mark.slow
 def test_every_stock_has_sheets_of_its_own_and_only_prints_are_printed(pipeline):
     job = job_of(BACK, PRINT, LEAF)
-    seen = compute_overview(job, pipeline)
-    assert seen.plan is not None
-    assert seen.plan.stocks == (None, KRAFT, GREEN)
-    assert [len(page) for page in seen.plan.pages] == [2, 2, 2]
+    overview = compute_overview(job, pipeline)
+    assert overview.plan is not None
+    assert overview.plan.stocks == (None, KRAFT, GREEN)
+    assert [len(page) for page in overview.plan.pages] == [2, 2, 2]
     contents = prepare(job, pipeline)
-    assert set(contents) == set(output_names(seen.plan, job, seen.laid))
+    assert set(contents) == set(output_names(overview.plan, job, overview.laid))
     with pypdfium2.PdfDocument(contents["print.pdf"]) as pdf:
         assert len(pdf) == 1
     assert b"Z" in contents["cut-1.svg"].split(b'id="marks"')[1]
@@ -58,15 +59,17 @@ def test_every_stock_has_sheets_of_its_own_and_only_prints_are_printed(pipeline)
     assert [design.name for design in report.designs] == ["Wreath", "Wreath: Back", "Wreath: Leaf"]
 
 
+@pytest.mark.slow
 def test_a_design_of_stock_alone_prints_nothing_and_is_shown_glued(pipeline):
     job = job_of(BACK, LEAF)
-    seen = compute_overview(job, pipeline)
-    assert seen.plan.stocks == (KRAFT, GREEN)
+    overview = compute_overview(job, pipeline)
+    assert overview.plan.stocks == (KRAFT, GREEN)
     assert "print.pdf" not in prepare(job, pipeline)
-    pixels = seen.results["d1"].artwork.pixels
+    pixels = overview.results["d1"].artwork.pixels
     assert tuple(pixels[pixels.shape[0] // 2, pixels.shape[1] // 4, :3]) == KRAFT.rgb
 
 
+@pytest.mark.slow
 def test_what_cuts_out_does_so_to_pieces_below_it(pipeline):
     job = job_of(BACK, PRINT, LEAF, WINDOW)
     back, leaf = pipeline.pieces(job.designs[0], job)
@@ -76,6 +79,7 @@ def test_what_cuts_out_does_so_to_pieces_below_it(pipeline):
     assert not leaf.cut.area.geoms[0].interiors
 
 
+@pytest.mark.slow
 def test_the_order_of_gluing_follows_the_stack_and_is_written(pipeline):
     job = job_of(BACK, PRINT, LEAF)
     assert [name for _, name in assembly_order(job.designs[0])] == ["Back", "the printed part", "Leaf"]

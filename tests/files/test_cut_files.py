@@ -149,6 +149,7 @@ READERS = {
 """Greatest deviation in mm: what was measured of each format, with what reading back in steps adds."""
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("name", READERS)
 def test_every_format_holds_the_same_lines_at_the_same_place(written, name):
     read, bound = READERS[name]

@@ -49,6 +49,7 @@ def test_sizes_that_contradict_each_other_are_said():
     assert any("do not match its viewBox" in note for note in gate.notes)
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize(("width_mm", "width_px"), [(20, 1200), (80, 1890), (2000, 5000)])
 def test_a_drawing_has_the_pixels_that_its_finished_size_needs(width_mm, width_px):
     assert read_art(svg(), "a.svg", width_mm=width_mm).width_px == pytest.approx(width_px, abs=1)
@@ -130,6 +131,7 @@ def test_bad_drawings_are_refused_in_one_line(name):
     assert "\n" not in str(caught.value)
 
 
+@pytest.mark.slow
 def test_endless_filters_end_at_the_time_limit_and_the_next_drawing_is_drawn():
     blur = '<feGaussianBlur stdDeviation="400"/><feMorphology operator="dilate" radius="300"/>' * 400
     hard = svg(f'<filter id="f" x="-9" y="-9" width="30" height="30">{blur}</filter>'
@@ -144,6 +146,7 @@ def test_endless_filters_end_at_the_time_limit_and_the_next_drawing_is_drawn():
     short.close()
 
 
+@pytest.mark.slow
 def test_a_child_that_dies_is_replaced():
     renderer = Renderer()
     renderer.draw(svg(), Request(kind="svg", name="a.svg"))

@@ -23,6 +23,8 @@ from honest_edge.files.read_art import read_art
 from honest_edge.files.read_cut import read_cut
 from honest_edge.files.sheet_page import SheetPage
 
+pytestmark = pytest.mark.slow
+
 CASES = int(os.environ.get("HONEST_EDGE_FUZZ", "40"))
 
 

@@ -26,6 +26,8 @@ from honest_edge.core.values.specs import SCHOOL_DEFAULTS, EdgeRecipe
 from honest_edge.files.report import report_schema
 from pictures import disc_png
 
+pytestmark = pytest.mark.slow
+
 WIDTH_MM = 20.0
 RADIUS_MM = WIDTH_MM * 100 / 240
 

@@ -76,12 +76,13 @@ def test_a_title_that_the_font_cannot_set_leaves_the_ruler():
     assert dark(written(title="𓀀𓀁")["print.pdf"])[round(268.4 * PX) : round(274 * PX)].any()
 
 
+@pytest.mark.slow
 def test_a_print_as_picture_states_its_ppi_and_equals_the_print_file():
     job, assets = job_of(png_ppi=300.0)
     pipeline = Pipeline(assets)
     contents = prepare(job, pipeline)
-    seen = compute_overview(job, pipeline)
-    assert set(contents) == set(output_names(seen.plan, job, seen.laid))
+    overview = compute_overview(job, pipeline)
+    assert set(contents) == set(output_names(overview.plan, job, overview.laid))
     assert "print.pdf" not in contents
     picture = Image.open(io.BytesIO(contents["print-1.png"]))
     assert picture.info["dpi"] == pytest.approx((300, 300), abs=0.01)
@@ -100,14 +101,15 @@ def test_pages_are_drawn_without_being_fitted_to_whole_pixels():
     assert middle == pytest.approx([195 / 25.4 * 300, 282 / 25.4 * 300], abs=0.02)
 
 
+@pytest.mark.slow
 def test_the_hand_off_pack_has_one_extent_and_no_marks():
     machine = next(one for one in MACHINES if one.prints_own_marks)
     job, assets = job_of(SheetSpec(machine=machine))
     pipeline = Pipeline(assets)
     contents = prepare(job, pipeline)
-    seen = compute_overview(job, pipeline)
-    assert set(contents) == set(output_names(seen.plan, job, seen.laid))
-    usable = seen.plan.usable
+    overview = compute_overview(job, pipeline)
+    assert set(contents) == set(output_names(overview.plan, job, overview.laid))
+    usable = overview.plan.usable
     size = f"{usable.width:.1f}x{usable.height:.1f}mm"
     assert sorted(set(contents) - {"report.json", "ticket.pdf"}) == [
         f"handoff-1-{part}-{size}.{kind}" for part, kind in (("kiss", "png"), ("kiss", "svg"), ("print", "png"))
@@ -139,6 +141,7 @@ def words_of(data):
         return len(pdf), " ".join(page.get_textpage().get_text_range().replace("\r\n", " ") for page in pdf)
 
 
+@pytest.mark.slow
 def test_the_ticket_is_one_page_that_says_what_is_made_and_what_to_measure():
     contents = written(title="Tins & “tags”")
     pages, words = words_of(contents["ticket.pdf"])
@@ -161,6 +164,7 @@ def test_the_ticket_is_one_page_that_says_what_is_made_and_what_to_measure():
     assert (np.abs(shown - (40, 90, 160)).max(axis=-1) < 25).any()  # the discs' blue: the sheet is pictured
 
 
+@pytest.mark.slow
 def test_the_ticket_states_the_size_of_the_hand_off_pack_and_cautions():
     machine = next(one for one in MACHINES if one.prints_own_marks)
     _, words = words_of(written(SheetSpec(machine=machine, stock=Stock(gloss="mirror")))["ticket.pdf"])

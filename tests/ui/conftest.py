@@ -23,12 +23,12 @@ def qtbot(qtbot):
     return qtbot
 
 
-@pytest.fixture(scope="session")
+@pytest.fixture(scope="module")
 def shared_pipeline():
-    """What was computed once is not computed again by the next window."""
+    """What was computed once is not computed again by the next window of a file."""
     gc.freeze()  # modules stay: collecting after every window need not look through them
     assets = {}
-    return assets, Pipeline(assets)
+    return assets, Pipeline(assets, most_cached_bytes=350_000_000)  # the demo takes 300 MB
 
 
 @pytest.fixture

@@ -15,6 +15,8 @@ from hands import click, drop, type_into, visit
 from honest_edge.ui.stations.art.drawing import RulerItem
 from pictures import coverage, disc, disc_png, png, rgba
 
+pytestmark = pytest.mark.slow
+
 
 def add(window, settle, folder, name, data):
     (folder / name).write_bytes(data)

@@ -13,6 +13,8 @@ from hands import click, type_into, visit
 from honest_edge.ui.shell.take_pictures import take_pictures
 from honest_edge.ui.stations.registry import STATIONS as ENTRIES
 
+pytestmark = pytest.mark.slow
+
 STATIONS = tuple(entry.key for entry in ENTRIES)
 
 

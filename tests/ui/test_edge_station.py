@@ -15,6 +15,8 @@ from honest_edge.ui.stations.outline.drawing import PlaceMark
 from honest_edge.ui.widgets.words import one_in, percent
 from pictures import coverage, disc, png, rgba
 
+pytestmark = pytest.mark.slow
+
 
 @pytest.fixture
 def edge(with_disc, settle):

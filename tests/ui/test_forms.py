@@ -15,6 +15,8 @@ from honest_edge.core.values.forms import PRESETS
 from honest_edge.files.report import Report
 from honest_edge.ui.widgets import dialogs
 
+pytestmark = pytest.mark.slow
+
 FORMS = {preset.name: preset for preset in PRESETS}
 
 

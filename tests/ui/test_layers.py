@@ -14,6 +14,8 @@ from hands import click, draw_on_table, press_on_table, type_into, visit
 from honest_edge.core.values.layers import Layer, Lettering, Shape
 from honest_edge.ui.widgets import dialogs
 
+pytestmark = pytest.mark.slow
+
 
 @pytest.fixture
 def words(window, settle):

@@ -9,6 +9,8 @@ from hands import click, draw_on_table, press_on_table, type_into, visit
 from honest_edge.ui.stations.outline.drawing import PlaceMark
 from honest_edge.ui.stations.outline.tools import DAM
 
+pytestmark = pytest.mark.slow
+
 
 @pytest.fixture
 def at(with_some_of_the_demo, settle):

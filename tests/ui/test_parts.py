@@ -184,6 +184,7 @@ def test_the_frame_takes_the_windows_title_and_asks_it_before_closing(qtbot, tmp
     assert window.pool.wait(20)
 
 
+@pytest.mark.slow
 def test_the_real_application_opens_a_job_and_closes(tmp_path, root):
     job = root / "tests/files/projects/version-4.hedge"
     script = (

@@ -20,6 +20,8 @@ from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.ui.stations.files import print_sheets
 from honest_edge.ui.stations.files.system_printer import obstacle, printer_for, send
 
+pytestmark = pytest.mark.slow
+
 A5 = SheetSpec(paper="a5")
 
 

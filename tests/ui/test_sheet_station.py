@@ -19,6 +19,8 @@ from honest_edge.files.profiles import load_profile
 from honest_edge.files.project import load_project, save_project
 from pictures import coverage, png, rgba, star
 
+pytestmark = pytest.mark.slow
+
 
 @pytest.fixture
 def with_stars(window, settle, tmp_path):
@@ -37,9 +39,9 @@ def with_stars(window, settle, tmp_path):
 
 
 def cuts_on(window, page=0):
-    seen = window.workspace.overview
-    designs = [result.footprint for result in seen.laid]
-    return [placed(placement, designs) for placement in seen.plan.pages[page]]
+    overview = window.workspace.overview
+    designs = [result.footprint for result in overview.laid]
+    return [placed(placement, designs) for placement in overview.plan.pages[page]]
 
 
 def choose(control, value):

@@ -25,6 +25,8 @@ from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.files.prefs import PrefsFile
 from honest_edge.ui.shell.main_window import MainWindow
 
+pytestmark = pytest.mark.slow
+
 application, folder, word = QApplication([]), Path(sys.argv[1]), sys.argv[2]
 window = MainWindow(PrefsFile(folder / "settings.json"), folder / "recovery.hedge")
 

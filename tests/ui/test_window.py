@@ -19,6 +19,8 @@ from honest_edge.ui.stations.files import write_files
 from honest_edge.ui.stations.registry import STATIONS as ENTRIES
 from honest_edge.ui.widgets.theme import DARK, LIGHT
 
+pytestmark = pytest.mark.slow
+
 STATIONS = tuple(entry.key for entry in ENTRIES)
 RADIUS_MM = 100 / 300 * 25.4
 
@@ -264,7 +266,7 @@ def test_work_that_is_saved_leaves_no_copy_for_recovery(with_disc, tmp_path):
 
 
 def test_files_are_written_and_replaced_only_when_asked(with_some_of_the_demo, settle, tmp_path, monkeypatch):
-    window, out = with_some_of_the_demo("Lavender", "Badge", "Tin wrap"), tmp_path / "out"
+    window, out = with_some_of_the_demo("Lavender", "Tin wrap"), tmp_path / "out"
     out.mkdir()
     monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_a: str(out))
     visit(window, "files")
@@ -275,8 +277,8 @@ def test_files_are_written_and_replaced_only_when_asked(with_some_of_the_demo, s
     cuts = [f"cut-{n}.{kind}" for n in range(1, sheets + 1) for kind in ("dxf", "svg")]
     assert names == [*cuts, "print.pdf", "report.json", "ticket.pdf"]
     assert f"{len(names)} files are in" in window.bar.message.text()
-    # three designs, of which one is a label for each of three rows
-    assert len(json.loads((out / "report.json").read_text())["designs"]) == 5
+    # two designs, of which one is a label for each of three rows
+    assert len(json.loads((out / "report.json").read_text())["designs"]) == 4
     (out / "print.pdf").write_bytes(b"mine")
     asked = []
     monkeypatch.setattr(write_files, "ask_to_replace", lambda _p, _f, taken, _stale: asked.append(taken) or False)
@@ -395,7 +397,7 @@ def test_long_names_are_shortened_in_the_middle(with_disc):
     long_name = "A very long name of a design that never ends " * 3
     type_into(window.stations["art"].panel.name, long_name)
     assert window.document.job.designs[0].name == long_name.strip()
-    window.top_bar.title.set_whole(long_name)
+    window.top_bar.title.set_full_text(long_name)
     assert "…" in window.top_bar.title.text()
     assert window.top_bar.title.toolTip() == long_name
 

@@ -136,6 +136,7 @@ def test_bevelled_corners_are_cut_straight():
     assert grown.area == pytest.approx(24.0**2 - 4 * 0.5 * 2.0**2)
 
 
+@pytest.mark.slow
 def test_what_blur_takes_from_a_tip_is_the_half_level_of_a_blurred_wedge():
     def inside(distance, half):
         return quad(lambda x: norm.pdf(x - distance) * (2 * norm.cdf(x * math.tan(half)) - 1), 0, distance + 9)[0]

@@ -158,6 +158,7 @@ def test_sizes_that_no_form_has_are_refused_in_words():
         Form(kind="folded card", fold_kind="kiss")
 
 
+@pytest.mark.slow
 @given(st.floats(4, 60), st.floats(0.5, 8), st.floats(0.3, 4), st.booleans())
 def test_a_perforation_follows_any_line_with_even_cuts(radius, cut, tie, closed):
     angle = np.linspace(0, 1.7 * math.pi, 240)

@@ -33,6 +33,7 @@ def test_the_radius_of_a_disc_is_within_25_um(radius, shift):
     assert np.abs(error).max() * PIXEL_UM <= 25
 
 
+@pytest.mark.slow
 @given(degrees=st.floats(0, 90), x=st.floats(0, 1), y=st.floats(0, 1))
 @settings(max_examples=25)
 def test_the_corners_of_a_turned_square_are_kept_within_20_um(degrees, x, y):

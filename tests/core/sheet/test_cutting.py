@@ -27,6 +27,7 @@ def disc(x, y, radius):
 places = st.lists(st.tuples(st.floats(0, 200), st.floats(0, 250)), min_size=1, max_size=25, unique=True)
 
 
+@pytest.mark.slow
 @given(places, st.booleans())
 @settings(max_examples=40)
 def test_every_cut_is_made_once_and_what_lies_inside_comes_first(positions, with_holes):

@@ -95,6 +95,7 @@ sheets = st.builds(
 )
 
 
+@pytest.mark.slow
 @given(jobs, sheets)
 @settings(max_examples=40)
 def test_every_copy_lies_free_of_marks_edges_used_areas_and_neighbours(job, sheet):
@@ -110,6 +111,7 @@ def test_every_copy_lies_free_of_marks_edges_used_areas_and_neighbours(job, shee
         assert {p.turn_deg for page in plan.pages for p in page} == {0.0}
 
 
+@pytest.mark.slow
 def test_waiting_never_loses_and_every_better_layout_holds():
     designs = [footprint(star(5, 30, 12), 9, key="s"), footprint(shapely.Point(0, 0).buffer(21), 7, key="c")]
     sheet, told = SheetSpec(paper="a5"), []
@@ -123,12 +125,14 @@ def test_waiting_never_loses_and_every_better_layout_holds():
         before = now
 
 
+@pytest.mark.slow
 def test_waiting_answers_a_cancel_at_once_and_gives_back_the_layout():
     designs = [footprint(star(5, 30, 12), 9)]
     plan = fit(designs, SheetSpec(paper="a5"))
     assert improve(plan, designs, SheetSpec(paper="a5"), found=pytest.fail, cancelled=lambda: True) == plan
 
 
+@pytest.mark.slow
 def test_filling_a_page_takes_more_the_longer_one_waits():
     designs = [footprint(star(5, 30, 12), 0, fills=True)]
     sheet = SheetSpec(paper="a5")
@@ -182,6 +186,7 @@ def test_ten_thousand_copies_can_be_called_off():
         fit([box(20, 20, 10_000)], SheetSpec(), cancelled=lambda: next(asked) > 50)
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("shape", [star(5, 25, 11), star(7, 14, 9), shapely.box(0, 0, 40, 30)])
 def test_thousands_of_one_design_are_laid_as_densely_as_one_sheet_of_it(shape):
     """All sheets but the last are alike, each valid, and none holds fewer than a sheet filled by itself."""
@@ -195,6 +200,7 @@ def test_thousands_of_one_design_are_laid_as_densely_as_one_sheet_of_it(shape):
     assert_valid(few, [replace(designs[0], copies=few.copies)], SheetSpec())
 
 
+@pytest.mark.slow
 def test_sheets_that_begin_alike_are_still_filled_with_what_is_smaller():
     designs = [footprint(star(5, 25, 11), 20, name="large"), footprint(star(5, 6, 3), 80, name="small")]
     sheet = SheetSpec(paper="a5")

@@ -39,10 +39,16 @@ MOST_CACHED_BYTES = 600_000_000
 class Pipeline:
     """Computes results; the same request is computed once."""
 
-    def __init__(self, assets: Mapping[str, bytes], fonts: FontLibrary | None = None) -> None:
+    def __init__(
+        self,
+        assets: Mapping[str, bytes],
+        fonts: FontLibrary | None = None,
+        *,
+        most_cached_bytes: int = MOST_CACHED_BYTES,
+    ) -> None:
         """Take the originals by SHA-256, which may grow later, and the fonts; None takes this machine's."""
         self._assets = assets
-        self._cache = ResultCache(MOST_CACHED_BYTES)
+        self._cache = ResultCache(most_cached_bytes)
         self.fonts = fonts or font_library()
         self.layers = LayerReader(self._read, self.fonts)
 

@@ -1,4 +1,4 @@
-"""What the art looks like at its rim: the colour that would be missed, and the detail that must not be cut."""
+"""What the art looks like at its edge: the colour that would be missed, and the detail that must not be cut."""
 
 from __future__ import annotations
 
@@ -32,7 +32,7 @@ _MARGIN_MM = 2.5
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class ArtEdge:
-    """The art with its rim's colours carried outward, as seen on its stock.
+    """The art with its edge's colours carried outward, as seen on its stock.
 
     Attributes:
         seen: (h, w, 3) uint8 sRGB.
@@ -56,7 +56,7 @@ class ArtEdge:
         return np.asarray(self.seen[row, column])
 
     def contrast_at(self, points_mm: Floats) -> Floats:
-        """Return (n,) RGB distances of the rim's colour from the stock; infinite on clear film."""
+        """Return (n,) RGB distances of the edge's colour from the stock; infinite on clear film."""
         if self.stock.is_clear:
             return np.full(len(points_mm), np.inf)
         gap = self.colours_at(points_mm).astype(np.float64) - np.array(self.stock.rgb)
@@ -64,7 +64,7 @@ class ArtEdge:
 
 
 def art_edge_of(subject: Subject, outline: Outline, stock: Stock) -> ArtEdge:
-    """Return the art as its rim shows it, whatever will be cut and bled."""
+    """Return the art as its edge shows it, whatever will be cut and bled."""
     factor = max(1, math.floor(25.4 / outline.pixel_mm / _DETAIL_PPI))
     pixel_mm = outline.pixel_mm * factor
     art = reduced(subject.pixels, factor)

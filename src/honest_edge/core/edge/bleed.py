@@ -68,8 +68,8 @@ class PrintArt:
 def carry_colour(subject: Subject, outline: Outline, cut: CutLines, recipe: EdgeRecipe) -> PrintArt:
     """Return the picture to print.
 
-    Without bleed the art is printed as it is. With bleed, everything from the art's rim to
-    ``recipe.bleed_mm`` outside the cut takes the colour of the nearest pixel well inside the art: the rim
+    Without bleed the art is printed as it is. With bleed, everything from the art's edge to
+    ``recipe.bleed_mm`` outside the cut takes the colour of the nearest pixel well inside the art: the fringe
     itself, which holds anti-aliasing or the matte of an earlier background, is replaced too. What is
     see-through further in stays so.
     """
@@ -82,11 +82,11 @@ def carry_colour(subject: Subject, outline: Outline, cut: CutLines, recipe: Edge
     pixels, origin_mm = _widened(art, ink, pixel_mm)
     shape = pixels.shape[:2]
     core = trusted_core(pixels[..., 3], CORE_DEPTH_MM / pixel_mm)
-    rim = _joined_to(~core, rasterised(outline.area, shape, origin_mm, pixel_mm) == 0)
+    fringe = _joined_to(~core, rasterised(outline.area, shape, origin_mm, pixel_mm) == 0)
     # two pixels beyond the exact boundary, which clips the picture where it is drawn
-    wanted = rim & (rasterised(offset_area(ink, 2 * pixel_mm), shape, origin_mm, pixel_mm) > 0)
+    wanted = fringe & (rasterised(offset_area(ink, 2 * pixel_mm), shape, origin_mm, pixel_mm) > 0)
     pixels[wanted, :3] = _filled(np.ascontiguousarray(pixels[..., :3]), core, wanted, recipe)
-    pixels[rim, 3] = 0
+    pixels[fringe, 3] = 0
     pixels[wanted, 3] = 255
     return PrintArt(pixels=pixels, left_mm=origin_mm[0], top_mm=origin_mm[1], pixel_mm=pixel_mm, ink_area=ink)
 
@@ -166,10 +166,10 @@ def _filled(colours: Bytes, core: NDArray[np.bool_], wanted: NDArray[np.bool_], 
 
 
 def rim_colour(colours: Bytes, core: NDArray[np.bool_]) -> tuple[int, int, int]:
-    """Return the colour that most of the rim of ``core`` has, the median of the commonest."""
-    rim = colours[_rim_of(core)].astype(np.int64)
-    coarse = (rim // 16) @ np.array([256, 16, 1])
-    red, green, blue = np.median(rim[coarse == np.bincount(coarse).argmax()], axis=0).astype(int).tolist()
+    """Return the colour that most of the fringe of ``core`` has, the median of the commonest."""
+    fringe = colours[_rim_of(core)].astype(np.int64)
+    coarse = (fringe // 16) @ np.array([256, 16, 1])
+    red, green, blue = np.median(fringe[coarse == np.bincount(coarse).argmax()], axis=0).astype(int).tolist()
     return red, green, blue
 
 
@@ -192,7 +192,7 @@ def carried(colours: Bytes, core: NDArray[np.bool_], wanted: NDArray[np.bool_]) 
 
     The carried colour is softened the more the farther it is carried, so that streaks do not show.
     """
-    # the nearest pixel of an area lies on its rim, and a rim has few pixels to look up
+    # the nearest pixel of an area lies on its fringe, and a fringe has few pixels to look up
     places = np.flatnonzero(wanted).astype(np.int32)
     index, distance = nearest(_rim_of(core), places)
     sharp = colours.reshape(-1, 3)[index]

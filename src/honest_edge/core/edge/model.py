@@ -68,7 +68,7 @@ def edge_model(
         outline: the art's raw outline.
         cut: the cut.
         ink_area: where ink lies.
-        art_edge: the art as its rim shows it.
+        art_edge: the art as its edge shows it.
         recipe: the school and the strokes by hand that guard or spare detail.
         width_mm: the picture's width, the unit of those strokes.
         largest_mm: the greatest displacement that will be asked for.

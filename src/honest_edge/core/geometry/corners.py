@@ -17,7 +17,7 @@ _STRAIGHT_PX = 0.05  # root mean square of what strays from the line; marching s
 
 # Distance from a wedge's tip to the half level on its axis, in standard deviations of the Gaussian that
 # blurred it, by the wedge's angle in degrees: the d that solves P(N((d, 0), 1) inside the wedge) = 1/2.
-# tests/core/geometry/test_corners.py solves it again.
+# tests/core/geometry/test_curves.py solves it again.
 _WEDGE_DEG = np.array([15, 20, 30, 44, 60, 75, 90, 105, 120, 135, 150, 165, 180], dtype=np.float64)
 _WEDGE_LOSS = np.array(
     [5.1675, 3.8842, 2.6042, 1.7807, 1.2847, 0.988, 0.7707, 0.5986, 0.4544, 0.3281, 0.2131, 0.105, 0.0]

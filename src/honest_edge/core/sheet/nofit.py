@@ -28,7 +28,7 @@ _SIMPLE_MM = 0.05
 _FINE_MM = 0.01
 _FEW_CORNERS = 100
 _SUBPIXEL = 4  # bits of OpenCV's fixed-point corners
-_RASTER_GROWTH = 0.45  # OpenCV fills every cell that the rim touches: half a cell more, measured
+_RASTER_GROWTH = 0.45  # OpenCV fills every cell that the outline touches: half a cell more, measured
 
 
 class Turned(NamedTuple):

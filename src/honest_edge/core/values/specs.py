@@ -141,7 +141,7 @@ class EdgeRecipe:
         fatten_mm: how much thicker strokes thinner than ``THIN_STROKE_MM`` become; 0 leaves them.
         fill: what the bleed is filled with: the nearest colour of the art, carried outward and softened; one
             plain colour; or the art mirrored at its edge, for rectangular photographs.
-        fill_rgb: the plain colour, sRGB; None takes the commonest of the rim.
+        fill_rgb: the plain colour, sRGB; None takes the commonest of the edge.
         detail: strokes by hand that guard detail, or spare it.
     """
 

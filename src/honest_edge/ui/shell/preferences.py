@@ -82,4 +82,4 @@ class PreferencesDialog(QDialog):
         self.inches.show_value(self.prefs.inches)
         self.paper.show_value(self.prefs.paper)
         for field, shown in self.folders.items():
-            shown.set_whole(getattr(self.prefs, field) or "asked for when it is needed")
+            shown.set_full_text(getattr(self.prefs, field) or "asked for when it is needed")

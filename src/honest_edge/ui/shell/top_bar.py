@@ -43,7 +43,7 @@ class TopBar(QWidget):
 
     def show_job(self, title: str, path: Path | None, *, is_saved: bool) -> None:
         """Show a job's title, its file, and whether anything of it is not saved."""
-        self.title.set_whole(title if is_saved else f"{title}*")
+        self.title.set_full_text(title if is_saved else f"{title}*")
         saved = "saved" if is_saved else "unsaved changes"
         self.subtitle.setText(saved if path else "not saved yet")
         self.subtitle.setToolTip(str(path or ""))

@@ -113,7 +113,7 @@ class ElidedLabel(QLabel):
         self._whole = ""
         self.setMinimumWidth(40)
 
-    def set_whole(self, text: str) -> None:
+    def set_full_text(self, text: str) -> None:
         """Show ``text`` as far as it fits."""
         self._whole = text
         self.setToolTip(text)

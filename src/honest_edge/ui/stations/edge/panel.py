@@ -28,7 +28,7 @@ if TYPE_CHECKING:
 SCHOOLS: tuple[tuple[School, str, str], ...] = (
     ("border", "White border", "cut outside, stock between"),
     ("bleed", "Full bleed", "colour carried past the cut"),
-    ("inside", "Cut inside", "lose a rim, no white"),
+    ("inside", "Cut inside", "lose an edge, no white"),
     ("bare", "Bare", "cut at the ink, nothing added"),
 )
 _NAMES = {school: name for school, name, _ in SCHOOLS}

@@ -88,7 +88,7 @@ class FilesPanel(Panel):
         ppi = self.workspace.job.png_ppi
         self.kind.show_value("" if ppi is None else f"{ppi:.0f}")
         self.kind.setEnabled(not self.workspace.job.sheet.machine.prints_own_marks)
-        self.folder.set_whole(self.host.prefs.out_folder or "no folder chosen yet")
+        self.folder.set_full_text(self.host.prefs.out_folder or "no folder chosen yet")
         self.write.setEnabled(plan is not None)
         self.written.setVisible(plan is not None)
         is_printed = plan is not None and None in plan.stocks
