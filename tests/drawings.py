@@ -77,4 +77,4 @@ def _disc(x, y, radius):
 
 def drawn(pdf, page=0, ppi=300):
     """Return a page as pdfium draws it, in grey."""
-    return np.asarray(pypdfium2.PdfDocument(pdf)[page].render(scale=ppi / 72).to_pil().convert("L"), np.int16)
+    return pypdfium2.PdfDocument(pdf)[page].render(scale=ppi / 72, grayscale=True).to_numpy().astype(np.int16)

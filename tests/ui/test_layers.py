@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QApplication
 
 from hands import click, draw_on_table, press_on_table, type_into, visit
 from honest_edge.core.values.layers import Layer, Lettering, Shape
+from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.ui.widgets import dialogs
 
 pytestmark = pytest.mark.slow
@@ -361,6 +362,8 @@ def test_pieces_of_stock_are_chosen_and_glued_in_order(words, settle, monkeypatc
 
 def test_a_word_becomes_a_design_for_each_letter(words, settle):
     window, panel = words
+    small = SheetSpec(paper="own", own_mm=(120, 120))
+    window.document.edit(replace(window.document.job, sheet=small), "a small sheet")
     panel.fields.text.setPlainText("To")
     QTest.qWait(450)
     arrange(panel, "One design for each letter, as large as the sheet allows")

@@ -14,6 +14,8 @@ from hands import PATIENCE_S
 from pictures import disc_png
 from simulated_printer import SimulatedPrinter
 
+pytestmark = pytest.mark.slow
+
 SOURCE = Path(__file__).parents[2] / "src"
 SCRIPT = """
 import sys, urllib.request
@@ -24,8 +26,6 @@ from PyQt6.QtWidgets import QApplication
 from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.files.prefs import PrefsFile
 from honest_edge.ui.shell.main_window import MainWindow
-
-pytestmark = pytest.mark.slow
 
 application, folder, word = QApplication([]), Path(sys.argv[1]), sys.argv[2]
 window = MainWindow(PrefsFile(folder / "settings.json"), folder / "recovery.hedge")

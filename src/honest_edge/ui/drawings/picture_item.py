@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import math
 from collections import OrderedDict
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, cast
 
 from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtGui import QPainter, QPainterPath, QPen, QPixmap
+from PyQt6.QtGui import QImage, QPainter, QPainterPath, QPen, QPixmap
 from PyQt6.QtWidgets import QGraphicsItem, QGraphicsPathItem, QStyleOptionGraphicsItem, QWidget
 
-from honest_edge.ui.drawings.paths import area_path, qimage
+from honest_edge.ui.drawings.paths import area_path
 
 if TYPE_CHECKING:
     import numpy as np
@@ -54,8 +54,17 @@ class _Levels:
         # what is far larger than any screen is shown from every n-th pixel
         step = max(1, max(pixels.shape[:2]) // _LARGEST_SHOWN_PX)
         self._pixels = pixels  # held, so that its address stays its own
-        self._images = [qimage(pixels[::step, ::step])]
+        in_place = step == 1 and pixels.flags.c_contiguous  # Qt can read it where it is
+        self._shown = pixels if in_place else pixels[::step, ::step].copy()
+        height, width = self._shown.shape[:2]
+        buffer = cast("bytes", self._shown.data)  # any buffer will do
+        self._images = [QImage(buffer, width, height, 4 * width, QImage.Format.Format_RGBA8888)]
         self._made: dict[int, QPixmap] = {}
+
+    @property
+    def held_bytes(self) -> int:
+        """How much memory it holds on to, but for what the screen shows of it."""
+        return int(self._pixels.nbytes)
 
     @property
     def width_px(self) -> int:
@@ -79,7 +88,7 @@ class _Levels:
         return self._made[level]
 
 
-_MOST_KEPT = 24
+_MOST_KEPT_BYTES = 200_000_000
 _kept: OrderedDict[int, _Levels] = OrderedDict()
 
 
@@ -87,7 +96,7 @@ def _levels(pixels: NDArray[np.uint8]) -> _Levels:
     """Return a picture's levels, the same for the same pixels."""
     found = _kept.pop(id(pixels), None) or _Levels(pixels)
     _kept[id(pixels)] = found
-    while len(_kept) > _MOST_KEPT:
+    while len(_kept) > 1 and sum(levels.held_bytes for levels in _kept.values()) > _MOST_KEPT_BYTES:
         _kept.popitem(last=False)
     return found
 
