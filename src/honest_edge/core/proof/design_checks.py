@@ -27,6 +27,8 @@ ENOUGH_CLEAN = 0.95
 
 _RECTANGULAR = 0.97  # of its box, from which on a shape counts as a rectangle
 _MOST_PLACES = 60
+_CLOSEST_NODES_MM = 0.5
+"""Cutters stutter where nodes lie closer on average: common practice, no published source, the number is ours."""
 
 
 def design_findings(
@@ -52,6 +54,7 @@ def design_findings(
         *_of_leaks(design, leaks),
         *_of_parts(design, cut, joining_mm),
         *_of_narrow(design, narrow, job.narrowest_mm),
+        *of_nodes(design, cut),
         *_of_inset(design, inset),
         *_of_matte(design, matte),
         *_of_mirror(design, cut),
@@ -129,6 +132,20 @@ def _of_parts(design: Design, cut: CutLines, joining_mm: float | None) -> Iterat
         needed=Quantity(value=1, unit=""),
         fix=fix,
     )
+
+
+def of_nodes(design: Design, cut: CutLines) -> Iterator[Finding]:
+    """Say where a cut has more nodes than a cutter follows smoothly."""
+    apart_mm = cut.length_mm / max(cut.node_count, 1)
+    if apart_mm < _CLOSEST_NODES_MM:
+        yield register.NODES.found(
+            _subject(design),
+            f"the cut has {cut.node_count} nodes, one every {apart_mm:.2f} mm on average: a cutter may stutter",
+            f"let the curve stray farther from the raw edge, until it is {_CLOSEST_NODES_MM:g} mm or more",
+            places=[Place(frame="art", geometry=cut.area.boundary)],
+            measured=Quantity(value=apart_mm, unit="mm"),
+            needed=Quantity(value=_CLOSEST_NODES_MM, unit="mm"),
+        )
 
 
 def _of_narrow(design: Design, narrow: Sequence[Narrow], narrowest_mm: float) -> Iterator[Finding]:
