@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator, Sequence
+from collections.abc import Callable, Collection, Iterator, Sequence
 from dataclasses import replace
 from typing import get_args
 
@@ -14,14 +14,15 @@ from honest_edge.files.write_dxf import cut_dxf
 from honest_edge.files.write_plt import cut_plt
 from honest_edge.files.write_svg import cut_svg
 
-_ENDING: dict[CutFormat, str] = {
-    "svg": ".svg",
-    "dxf": ".dxf",
-    "dxf-spline": "-splines.dxf",
-    "dxf-r12": "-r12.dxf",
-    "plt": ".plt",
-    "pdf": ".pdf",
+WRITERS: dict[CutFormat, tuple[str, Callable[[SheetPage, Machine], bytes]]] = {
+    "svg": (".svg", cut_svg),
+    "dxf": (".dxf", lambda page, _machine: cut_dxf(page)),
+    "dxf-spline": ("-splines.dxf", lambda page, _machine: cut_dxf(page, "splines")),
+    "dxf-r12": ("-r12.dxf", lambda page, _machine: cut_dxf(page, "r12")),
+    "plt": (".plt", cut_plt),
+    "pdf": (".pdf", cut_pdf),
 }
+"""Every format: how its files end, and what writes one."""
 
 
 def passes_of(kinds: Collection[LineKind], machine: Machine) -> list[tuple[str, tuple[LineKind, ...]]]:
@@ -41,7 +42,7 @@ def passes_of(kinds: Collection[LineKind], machine: Machine) -> list[tuple[str, 
 def cut_names(number: int, kinds: Collection[LineKind], machine: Machine) -> list[str]:
     """Return the names of the cut files of sheet ``number``, counted from 1."""
     return [
-        f"cut-{number}{suffix}{_ENDING[form]}" for suffix, _ in passes_of(kinds, machine) for form in machine.formats
+        f"cut-{number}{suffix}{WRITERS[form][0]}" for suffix, _ in passes_of(kinds, machine) for form in machine.formats
     ]
 
 
@@ -61,19 +62,5 @@ def _contents(page: SheetPage, machine: Machine) -> Iterator[bytes]:
     for _, held in passes_of(kinds, machine):
         part = replace(page, cuts={kind: rings for kind, rings in page.cuts.items() if kind in held or not rings})
         for form in machine.formats:
-            yield _written(part, form, machine)
-
-
-def _written(page: SheetPage, form: CutFormat, machine: Machine) -> bytes:
-    match form:
-        case "svg":
-            return cut_svg(page, machine)
-        case "dxf":
-            return cut_dxf(page)
-        case "dxf-spline":
-            return cut_dxf(page, "splines")
-        case "dxf-r12":
-            return cut_dxf(page, "r12")
-        case "plt":
-            return cut_plt(page, machine)
-    return cut_pdf(page, machine)
+            _, write = WRITERS[form]
+            yield write(part, machine)
