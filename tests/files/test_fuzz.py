@@ -25,7 +25,7 @@ from honest_edge.files.sheet_page import SheetPage
 
 pytestmark = pytest.mark.slow
 
-CASES = int(os.environ.get("HONEST_EDGE_FUZZ", "40"))
+CASES = int(os.environ.get("HONEST_EDGE_FUZZ", "25"))
 
 
 def picture(kind, **options):

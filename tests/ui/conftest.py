@@ -28,7 +28,7 @@ def shared_pipeline():
     """What was computed once is not computed again by the next window of a file."""
     gc.freeze()  # modules stay: collecting after every window need not look through them
     assets = {}
-    return assets, Pipeline(assets, most_cached_bytes=350_000_000)  # the demo takes 300 MB
+    return assets, Pipeline(assets, most_cached_bytes=310_000_000)  # the demo takes 304 MB
 
 
 @pytest.fixture

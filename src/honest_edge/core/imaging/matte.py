@@ -23,7 +23,7 @@ class Matte:
 
     Attributes:
         kind: light or dark.
-        pull: by how many levels, typically, it moves the rim's colour.
+        pull: by how many levels, typically, it moves the edge's colour.
     """
 
     kind: Literal["light", "dark"]

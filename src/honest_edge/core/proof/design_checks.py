@@ -210,7 +210,7 @@ def _of_drift(design: Design, edge: EdgeProfile, expected: Forecast, job: Job) -
     trouble = f"{job.sheet.stock.bare_name} shows" if worst.trouble == "white" else "the art is cut"
     yield register.DRIFT.found(
         _subject(design),
-        f"{100 * expected.share_clean:.0f} % of the stickers are expected clean; {trouble} most at "
+        f"{100 * expected.share_clean:.1f} % of the stickers are expected clean; {trouble} most at "
         f"{worst.along_mm:.0f} mm along the cut, where there is room for {worst.room_mm:.2f} mm",
         "carry colour farther past the cut" if worst.trouble == "white" else "move the cut away from the art",
         places=[_at(place.x_mm, place.y_mm) for place in weak_places[:_MOST_PLACES]],
