@@ -1,5 +1,6 @@
 """What all tests share. The window is the real one, drawn without a screen."""
 
+import gc
 import os
 import sys
 from pathlib import Path
@@ -15,6 +16,23 @@ settings.register_profile("patient", deadline=None, derandomize=True)
 settings.load_profile("patient")
 
 ROOT = Path(__file__).parent.parent
+
+
+def pytest_collection_modifyitems(items):
+    """Files that take long go first: no process is left alone with one at the end."""
+    items.sort(key=lambda item: not hasattr(item.module, "pytestmark"))
+
+
+def pytest_collection_finish():
+    gc.freeze()  # modules stay: collecting need not look through them
+
+
+@pytest.fixture(autouse=True)
+def _let_go(request):
+    """What was computed is held in circles: large results would pile up until Python happens to look."""
+    yield
+    if request.node.get_closest_marker("slow"):
+        gc.collect()
 
 
 @pytest.fixture

@@ -26,7 +26,6 @@ def qtbot(qtbot):
 @pytest.fixture(scope="module")
 def shared_pipeline():
     """What was computed once is not computed again by the next window of a file."""
-    gc.freeze()  # modules stay: collecting after every window need not look through them
     assets = {}
     return assets, Pipeline(assets, most_cached_bytes=310_000_000)  # the demo takes 304 MB
 
