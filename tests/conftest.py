@@ -27,14 +27,6 @@ def pytest_collection_finish():
     gc.freeze()  # modules stay: collecting need not look through them
 
 
-@pytest.fixture(autouse=True)
-def _let_go(request):
-    """What was computed is held in circles: large results would pile up until Python happens to look."""
-    yield
-    if request.node.get_closest_marker("slow"):
-        gc.collect()
-
-
 @pytest.fixture
 def root() -> Path:
     return ROOT
