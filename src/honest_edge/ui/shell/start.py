@@ -81,28 +81,17 @@ def _in_desktop(*, is_added: bool) -> int:
 def _run(options: argparse.Namespace) -> int:
     from PyQt6.QtWidgets import QApplication
 
-    from honest_edge.files.log import start_log, stop_log
     from honest_edge.files.prefs import PrefsFile
-    from honest_edge.ui.shell.faults import FaultReporter
 
     application = QApplication(["honest-edge"])
     application.setApplicationName("Honest Edge")
     application.setApplicationVersion(__version__)
     application.setDesktopFileName("honest-edge")
-    application.setWindowIcon(_icon())
     taking = options.pictures is not None
     folder = options.pictures if taking else Path(platformdirs.user_config_dir("honest-edge"))
     state = options.pictures if taking else Path(platformdirs.user_state_dir("honest-edge"))
-    faults = FaultReporter()
-    faults.install()
-    crash = "" if taking else start_log(state / "log", debug=options.debug)
     file = PrefsFile(folder / (".pictures.json" if taking else "settings.json"))
-    try:
-        if taking:
-            return _take_pictures(application, file, options, state)
-        return _show(application, file, options, state, faults, crash)
-    finally:
-        stop_log()
+    return (_take_pictures if taking else _show)(application, file, options, state)
 
 
 def _icon() -> QIcon:
@@ -146,29 +135,42 @@ def _take_pictures(application: QApplication, file: PrefsFile, options: argparse
     return take_pictures(_make(application, file, state), options.pictures, resolved(chosen.theme), chosen.unit)
 
 
-def _show(
-    application: QApplication,
-    file: PrefsFile,
-    options: argparse.Namespace,
-    state: Path,
-    faults: FaultReporter,
-    crash: str,
-) -> int:
-    from honest_edge.ui.shell.fault_messages import say_crash
+def _show(application: QApplication, file: PrefsFile, options: argparse.Namespace, state: Path) -> int:
     from honest_edge.ui.shell.first_frame import Frame, ground
 
     _chosen(file, options, options.theme)
     frame = Frame(ground(file.read().theme))
     frame.show()
 
+    crash, faults = "", list["FaultReporter"]()
+
+    def make() -> MainWindow:
+        """What the first frame does not need is loaded behind it: the log, the icon, the window."""
+        nonlocal crash
+        from honest_edge.files.log import start_log
+        from honest_edge.ui.shell.faults import FaultReporter
+
+        faults.append(FaultReporter(application))
+        faults[0].install()
+        crash = start_log(state / "log", debug=options.debug)
+        application.setWindowIcon(_icon())
+        return _make(application, file, state)
+
     def begin(window: MainWindow) -> None:
-        faults.happened.connect(window.show_fault)
+        from honest_edge.ui.shell.fault_messages import say_crash
+
+        faults[0].happened.connect(window.show_fault)
         _begin(window, options)
         if crash and not window.bar.isVisibleTo(window):  # unsaved work is offered first
             say_crash(window, crash)
 
-    frame.fill(lambda: _make(application, file, state), begin)
-    return application.exec()
+    frame.fill(make, begin)
+    try:
+        return application.exec()
+    finally:
+        from honest_edge.files.log import stop_log
+
+        stop_log()
 
 
 def _begin(window: MainWindow, options: argparse.Namespace) -> None:
