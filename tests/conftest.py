@@ -11,6 +11,8 @@ sys.path.insert(0, str(Path(__file__).parent))
 import pytest
 from hypothesis import settings
 
+from memory import give_back_memory
+
 # no test is timed, and the same commit finds the same
 settings.register_profile("patient", deadline=None, derandomize=True)
 settings.load_profile("patient")
@@ -25,6 +27,14 @@ def pytest_collection_modifyitems(items):
 
 def pytest_collection_finish():
     gc.freeze()  # modules stay: collecting need not look through them
+
+
+@pytest.fixture(scope="module", autouse=True)
+def _memory_given_back():
+    """Let go of all that a file of tests computed before the next one begins."""
+    yield
+    gc.collect()
+    give_back_memory()
 
 
 @pytest.fixture

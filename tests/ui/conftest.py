@@ -3,6 +3,7 @@ from dataclasses import replace
 from functools import partial
 
 import pytest
+from PyQt6.QtCore import QCoreApplication, QEvent
 from PyQt6.QtWidgets import QApplication
 
 from hands import PATIENCE_S
@@ -12,6 +13,7 @@ from honest_edge.files.prefs import PrefsFile
 from honest_edge.ui.shell.main_window import MainWindow
 from honest_edge.ui.shell.pipeline_keeper import PipelineKeeper
 from honest_edge.ui.widgets import theme
+from memory import give_back_memory
 from pictures import disc_png
 
 
@@ -56,7 +58,9 @@ def make_window(qtbot, tmp_path, shared_pipeline):
         window.stop()
         assert window.pool.wait(PATIENCE_S)
     windows.clear()
+    QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
     gc.collect()  # a window and its stations hold each other, and all that was computed
+    give_back_memory()
 
 
 @pytest.fixture

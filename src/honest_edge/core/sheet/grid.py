@@ -9,12 +9,10 @@ from dataclasses import dataclass, field
 import numpy as np
 import scipy.fft
 import shapely
-from numpy.typing import NDArray
 
 from honest_edge.core.sheet.media import Box
 from honest_edge.core.sheet.nofit import Depths, Mask, NoFit, Turned, fill, fill_onto
-
-Spectrum = NDArray[np.complex64]
+from honest_edge.core.sheet.spectra import Spectra, Spectrum
 
 _MANY_MAPS = 3
 """From so many unknown maps on, one correlation with the whole sheet is quicker."""
@@ -46,7 +44,7 @@ class Grid:
         self.columns = math.floor(usable.width / step) + 1
         self._allowed: dict[Turned, Mask] = {}
         self._blocked_spectra: dict[float, Spectrum] = {}
-        self._piece_spectra: dict[Turned, Spectrum] = {}
+        self._piece_spectra = Spectra[Turned]()
         # what would come in on the other side is not allowed to stick out in the first place
         self._sides = tuple(scipy.fft.next_fast_len(side, real=True) for side in self.raster_shape)
 
@@ -124,16 +122,18 @@ class Grid:
         return np.asarray(shared[_RIM : _RIM + rows : finer, _RIM : _RIM + columns : finer] < 0.5)
 
     def _piece_spectrum(self, turned: Turned) -> Spectrum:
-        found = self._piece_spectra.get(turned)
-        if found is None:
+        """Return the conjugate spectrum of a piece about the corner of the sheet."""
+
+        def make() -> Spectrum:
             cell = self.nofit.cell_mm
             half = math.ceil(max(abs(value) for value in self.nofit.bounds(turned)) / cell) + 1
             shape = fill(self.nofit.polygon(turned), cell, (-half * cell, -half * cell), (2 * half + 1, 2 * half + 1))
             raster = np.zeros(self._sides, np.float32)
             at = np.arange(-half, half + 1)
             np.add.at(raster, np.ix_(at % self._sides[0], at % self._sides[1]), shape)
-            found = self._piece_spectra[turned] = np.conj(scipy.fft.rfft2(raster))
-        return found
+            return np.asarray(np.conj(scipy.fft.rfft2(raster)))
+
+        return self._piece_spectra.get(turned, make)
 
 
 @dataclass(slots=True)

@@ -19,6 +19,7 @@ import shapely
 from numpy.typing import NDArray
 
 from honest_edge.core.geometry.paths import Floats, as_multipolygon, cos_sin
+from honest_edge.core.sheet.spectra import Spectra, Spectrum
 
 Depths = NDArray[np.float32]
 Mask = NDArray[np.bool_]
@@ -97,8 +98,8 @@ class NoFit:
         self.cell_mm = pitch_mm / finer
         self._radii = [_radius(piece) for piece in pieces]
         self._bounds: dict[Turned, tuple[float, float, float, float]] = {}
-        self._still: dict[tuple[Turned, float, int], NDArray[np.complex64]] = {}
-        self._moved: dict[tuple[Turned, int], NDArray[np.complex64]] = {}
+        self._still = Spectra[tuple[Turned, float, int]]()
+        self._moved = Spectra[tuple[Turned, int]]()
         self._maps: dict[tuple[int, int, int, int, int], Depths] = {}
         self._turned: dict[tuple[Turned, Turned], Depths] = {}
 
@@ -146,22 +147,22 @@ class NoFit:
         depth = cv2.distanceTransform((shared[at, at] > 0.5).astype(np.uint8), cv2.DIST_L2, 3)
         return np.ascontiguousarray(depth[:: self.finer, :: self.finer] * np.float32(self.cell_mm))
 
-    def _still_spectrum(self, turned: Turned, gap_mm: float, side: int) -> NDArray[np.complex64]:
+    def _still_spectrum(self, turned: Turned, gap_mm: float, side: int) -> Spectrum:
         """Return the spectrum of a shape grown by its gap, about the middle of a square."""
-        key = (turned, gap_mm, side)
-        found = self._still.get(key)
-        if found is None:
-            found = self._still[key] = scipy.fft.rfft2(self._raster(self.grown(turned, gap_mm), side))
-        return found
 
-    def _moved_spectrum(self, turned: Turned, side: int) -> NDArray[np.complex64]:
+        def make() -> Spectrum:
+            return np.asarray(scipy.fft.rfft2(self._raster(self.grown(turned, gap_mm), side)))
+
+        return self._still.get((turned, gap_mm, side), make)
+
+    def _moved_spectrum(self, turned: Turned, side: int) -> Spectrum:
         """Return the conjugate spectrum of a shape about the corner of a square."""
-        key = (turned, side)
-        found = self._moved.get(key)
-        if found is None:
+
+        def make() -> Spectrum:
             raster = np.roll(self._raster(self.polygon(turned), side), (-(side // 2),) * 2, axis=(0, 1))
-            found = self._moved[key] = np.conj(scipy.fft.rfft2(raster))
-        return found
+            return np.asarray(np.conj(scipy.fft.rfft2(raster)))
+
+        return self._moved.get((turned, side), make)
 
     def _raster(self, area: shapely.Geometry, side: int) -> Depths:
         corner = -(side // 2) * self.cell_mm

@@ -5,10 +5,11 @@ from __future__ import annotations
 import math
 from collections import OrderedDict
 from typing import TYPE_CHECKING, cast
+from weakref import WeakKeyDictionary
 
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QImage, QPainter, QPainterPath, QPen, QPixmap
-from PyQt6.QtWidgets import QGraphicsItem, QGraphicsPathItem, QStyleOptionGraphicsItem, QWidget
+from PyQt6.QtWidgets import QGraphicsItem, QGraphicsPathItem, QGraphicsScene, QStyleOptionGraphicsItem, QWidget
 
 from honest_edge.ui.drawings.paths import area_path
 
@@ -26,10 +27,10 @@ class PictureItem(QGraphicsItem):
 
     def __init__(self, pixels: NDArray[np.uint8], left_mm: float, top_mm: float, pixel_mm: float) -> None:
         super().__init__()
-        self._levels = _levels(pixels)
+        self._pixels = pixels
+        self._levels: _Levels | None = None  # of the scene, so known when it is shown there
         height, width = pixels.shape[:2]
         self._rect = QRectF(left_mm, top_mm, width * pixel_mm, height * pixel_mm)
-        self._pixel_mm = self._rect.width() / self._levels.width_px
 
     def boundingRect(self) -> QRectF:
         return self._rect
@@ -39,8 +40,10 @@ class PictureItem(QGraphicsItem):
     ) -> None:
         if painter is None:
             return
-        matrix = painter.worldTransform()
-        shown = math.hypot(matrix.m11(), matrix.m12()) * self._pixel_mm * painter.device().devicePixelRatioF()  # type: ignore[union-attr]
+        if self._levels is None:
+            self._levels = _levels(self.scene(), self._pixels)
+        matrix, pixel_mm = painter.worldTransform(), self._rect.width() / self._levels.width_px
+        shown = math.hypot(matrix.m11(), matrix.m12()) * pixel_mm * painter.device().devicePixelRatioF()  # type: ignore[union-attr]
         level = max(0, math.floor(-math.log2(max(shown, 1e-6))))
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, shown < 4)
         picture = self._levels.at(level)
@@ -63,8 +66,10 @@ class _Levels:
 
     @property
     def held_bytes(self) -> int:
-        """How much memory it holds on to, but for what the screen shows of it."""
-        return int(self._pixels.nbytes)
+        """How much memory it holds on to: the picture, its halves and what the screen shows of them."""
+        halves = sum(image.sizeInBytes() for image in self._images[1:])
+        shown = sum(4 * picture.width() * picture.height() for picture in self._made.values())
+        return int(self._pixels.nbytes) + halves + shown
 
     @property
     def width_px(self) -> int:
@@ -89,15 +94,19 @@ class _Levels:
 
 
 _MOST_KEPT_BYTES = 200_000_000
-_kept: OrderedDict[int, _Levels] = OrderedDict()
+_kept: WeakKeyDictionary[QGraphicsScene, OrderedDict[int, _Levels]] = WeakKeyDictionary()
+"""What each scene shows and showed lately; it goes with the scene."""
 
 
-def _levels(pixels: NDArray[np.uint8]) -> _Levels:
-    """Return a picture's levels, the same for the same pixels."""
-    found = _kept.pop(id(pixels), None) or _Levels(pixels)
-    _kept[id(pixels)] = found
-    while len(_kept) > 1 and sum(levels.held_bytes for levels in _kept.values()) > _MOST_KEPT_BYTES:
-        _kept.popitem(last=False)
+def _levels(scene: QGraphicsScene | None, pixels: NDArray[np.uint8]) -> _Levels:
+    """Return a picture's levels, the same for the same pixels in a scene."""
+    if scene is None:
+        return _Levels(pixels)
+    kept = _kept.setdefault(scene, OrderedDict())
+    found = kept.pop(id(pixels), None) or _Levels(pixels)
+    kept[id(pixels)] = found
+    while len(kept) > 1 and sum(levels.held_bytes for levels in kept.values()) > _MOST_KEPT_BYTES:
+        kept.popitem(last=False)
     return found
 
 

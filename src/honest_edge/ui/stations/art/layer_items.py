@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Protocol
 
 from PyQt6.QtCore import QLineF, QObject, QPoint, QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
+from PyQt6.QtGui import QPainter, QPainterPath, QPolygonF
 from PyQt6.QtWidgets import (
     QGraphicsItem,
     QGraphicsSceneContextMenuEvent,
@@ -16,8 +16,8 @@ from PyQt6.QtWidgets import (
 
 from honest_edge.core.layers.stack import Content, layer_matrix
 from honest_edge.core.values.layers import Layer
+from honest_edge.ui.drawings.grip import Grip
 from honest_edge.ui.drawings.paths import area_path, transform
-from honest_edge.ui.widgets.theme import PAPER_TOKENS
 
 _ADDING = Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.ControlModifier
 
@@ -105,47 +105,25 @@ class LayerItem(QGraphicsItem):
             self._table.drop()
 
 
-class ScaleGrip(QGraphicsItem):
+class ScaleGrip(Grip):
     """A grip at a corner that makes a layer larger or smaller about its middle."""
 
     def __init__(self, at: QPointF, middle: QPointF, table: LayerTable) -> None:
-        super().__init__()
-        self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
-        self.setPos(at)
-        self.setZValue(1000)
-        self.setCursor(Qt.CursorShape.SizeFDiagCursor)
-        self.setToolTip("Drag to change the size")
+        super().__init__(at, Qt.CursorShape.SizeFDiagCursor, "Drag to change the size")
         self._middle, self._table = middle, table
         self._reach = max(QLineF(at, middle).length(), 1e-6)
-        self._factor: float | None = None
+        self._factor = 1.0
 
-    def boundingRect(self) -> QRectF:
-        return QRectF(-9, -9, 18, 18)
-
-    def paint(
-        self, painter: QPainter | None, _option: QStyleOptionGraphicsItem | None, _widget: QWidget | None = None
-    ) -> None:
-        if painter is None:
-            return
-        painter.setPen(QPen(QColor(PAPER_TOKENS.accent), 2))
-        painter.setBrush(QColor("white"))
+    def _draw_knob(self, painter: QPainter) -> None:
         painter.drawRoundedRect(QRectF(-5, -5, 10, 10), 2, 2)
 
-    def mousePressEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
-        if event is not None:
-            self._factor = 1.0
-            event.accept()
+    def _on_drag(self, start: QPointF, place: QPointF) -> None:
+        self._factor = max(0.05, QLineF(place, self._middle).length() / self._reach)
+        self.setPos(place)
+        self._table.stretch(self._factor, self._middle)
 
-    def mouseMoveEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
-        if event is not None and self._factor is not None:
-            self._factor = max(0.05, QLineF(event.scenePos(), self._middle).length() / self._reach)
-            self.setPos(event.scenePos())
-            self._table.stretch(self._factor, self._middle)
-
-    def mouseReleaseEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
-        if event is not None and self._factor is not None:
-            factor, self._factor = self._factor, None
-            self._table.let_go(factor)
+    def _on_release(self, start: QPointF, place: QPointF) -> None:
+        self._table.let_go(self._factor)
 
 
 def frame_of(layer: Layer, content: Content) -> QPolygonF:

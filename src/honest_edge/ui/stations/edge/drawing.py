@@ -12,7 +12,6 @@ from PyQt6.QtWidgets import (
     QGraphicsItem,
     QGraphicsPathItem,
     QGraphicsScene,
-    QGraphicsSceneMouseEvent,
     QGraphicsSimpleTextItem,
     QStyleOptionGraphicsItem,
     QWidget,
@@ -21,6 +20,7 @@ from PyQt6.QtWidgets import (
 from honest_edge.core.values.specs import School
 from honest_edge.core.values.stock import Stock
 from honest_edge.core.values.units import Unit, format_length
+from honest_edge.ui.drawings.grip import Grip
 from honest_edge.ui.drawings.items import SHADOW, BeadItem, PlaceMark, add, stock_brush
 from honest_edge.ui.drawings.paths import area_path, line_pen, nodes_of, painter_path, transform
 from honest_edge.ui.drawings.picture_item import ink_item, original_item
@@ -150,7 +150,7 @@ def _cut_line(scene: QGraphicsScene, result: DesignResult) -> None:
             add(scene, BeadItem(nodes_of([curve])[0], PAPER_TOKENS.kiss))
 
 
-class OffsetHandle(QGraphicsItem):
+class OffsetHandle(Grip):
     """A grip on the cut that is dragged outward or inward."""
 
     def __init__(
@@ -162,49 +162,25 @@ class OffsetHandle(QGraphicsItem):
         moved: Callable[[float], None],
         released: Callable[[float], None],
     ) -> None:
-        super().__init__()
-        self.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
-        self.setPos(at)
-        self.setZValue(10)
-        self.setCursor(Qt.CursorShape.SizeAllCursor)
-        self.setToolTip("Drag to set the offset")
+        super().__init__(at, Qt.CursorShape.SizeAllCursor, "Drag to set the offset")
         self._at, self._outward, self._offset_mm, self._sign = at, outward, offset_mm, sign
         self._moved, self._released = moved, released
-        self._start: QPointF | None = None
 
-    def boundingRect(self) -> QRectF:
-        return QRectF(-10, -10, 20, 20)
-
-    def paint(
-        self, painter: QPainter | None, _option: QStyleOptionGraphicsItem | None, _widget: QWidget | None = None
-    ) -> None:
-        if painter is None:
-            return
-        painter.setPen(QPen(QColor(PAPER_TOKENS.accent), 2))
-        painter.setBrush(QColor("white"))
+    def _draw_knob(self, painter: QPainter) -> None:
         painter.drawEllipse(QPointF(0, 0), 7, 7)
         way = self._outward * 4
         painter.drawLine(-way, way)
 
-    def mousePressEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
-        if event is not None:
-            self._start = event.scenePos()
-            event.accept()
+    def _on_drag(self, start: QPointF, place: QPointF) -> None:
+        offset_mm = self._offset(start, place)
+        self.setPos(self._at + self._outward * self._sign * (offset_mm - self._offset_mm))
+        self._moved(offset_mm)
 
-    def mouseMoveEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
-        if event is not None and self._start is not None:
-            offset_mm = self._offset_at(event.scenePos())
-            self.setPos(self._at + self._outward * self._sign * (offset_mm - self._offset_mm))
-            self._moved(offset_mm)
+    def _on_release(self, start: QPointF, place: QPointF) -> None:
+        self._released(self._offset(start, place))
 
-    def mouseReleaseEvent(self, event: QGraphicsSceneMouseEvent | None) -> None:
-        if event is not None and self._start is not None:
-            offset_mm, self._start = self._offset_at(event.scenePos()), None
-            self._released(offset_mm)
-
-    def _offset_at(self, place: QPointF) -> float:
-        gap = place - (self._start or place)
-        moved = QPointF.dotProduct(gap, self._outward) * self._sign
+    def _offset(self, start: QPointF, place: QPointF) -> float:
+        moved = QPointF.dotProduct(place - start, self._outward) * self._sign
         return round(min(max(0.0, self._offset_mm + moved), 50.0), 2)
 
 

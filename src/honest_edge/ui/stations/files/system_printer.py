@@ -5,6 +5,7 @@ from __future__ import annotations
 import ctypes
 from collections.abc import Callable
 from pathlib import Path
+from typing import cast
 
 from PyQt6.QtCore import QMarginsF, QRectF, QSizeF
 from PyQt6.QtGui import QImage, QPageLayout, QPageSize, QPainter
@@ -137,6 +138,6 @@ def _draw(painter: QPainter, print_file: bytes, page: int, dots_per_inch: int) -
     ppi = min(dots_per_inch, _MOST_PPI)
     pixels = page_pixels(print_file, page, ppi)
     height, width = pixels.shape[:2]
-    image = QImage(pixels.tobytes(), width, height, 4 * width, QImage.Format.Format_RGB32)
+    image = QImage(cast("bytes", pixels.data), width, height, 4 * width, QImage.Format.Format_RGB32)  # where it lies
     scale = dots_per_inch / ppi
     painter.drawImage(QRectF(0, 0, width * scale, height * scale), image)
