@@ -11,7 +11,7 @@ sys.path.insert(0, str(Path(__file__).parent))
 import pytest
 from hypothesis import settings
 
-from memory import give_back_memory
+from memory import let_go
 
 # no test is timed, and the same commit finds the same
 settings.register_profile("patient", deadline=None, derandomize=True)
@@ -31,10 +31,8 @@ def pytest_collection_finish():
 
 @pytest.fixture(scope="module", autouse=True)
 def _memory_given_back():
-    """Let go of all that a file of tests computed before the next one begins."""
-    yield
-    gc.collect()
-    give_back_memory()
+    """Let go of all that the file of tests before computed."""
+    let_go()
 
 
 @pytest.fixture

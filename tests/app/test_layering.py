@@ -152,7 +152,7 @@ def test_letters_become_designs_as_large_as_the_sheet_allows(pipeline):
     assert overview.plan is not None
     largest = max(made, key=lambda design: overview.results[design.key].footprint.cut.width)
     bigger = replace(
-        largest, layers=(replace(largest.layers[0], lettering=replace(largest.layers[0].lettering, size_mm=250)),)
+        largest, layers=(replace(largest.layers[0], lettering=replace(largest.layers[0].lettering, size_mm=170)),)
     )
     assert compute_overview(replace(alone, designs=(bigger,)), pipeline).plan is None
     with pytest.raises(BlockedError, match="Only words fall into letters"):

@@ -1,4 +1,3 @@
-import gc
 from dataclasses import replace
 from functools import partial
 
@@ -13,7 +12,7 @@ from honest_edge.files.prefs import PrefsFile
 from honest_edge.ui.shell.main_window import MainWindow
 from honest_edge.ui.shell.pipeline_keeper import PipelineKeeper
 from honest_edge.ui.widgets import theme
-from memory import give_back_memory
+from memory import let_go
 from pictures import disc_png
 
 
@@ -26,15 +25,17 @@ def qtbot(qtbot):
 
 
 @pytest.fixture(scope="module")
-def shared_pipeline():
+def shared_pipeline(request):
     """What was computed once is not computed again by the next window of a file."""
     assets = {}
-    return assets, Pipeline(assets, most_cached_bytes=310_000_000)  # the demo takes 304 MB
+    return assets, Pipeline(assets, most_cached_bytes=getattr(request.module, "MOST_CACHED_BYTES", 120_000_000))
 
 
 @pytest.fixture
 def make_window(qtbot, tmp_path, shared_pipeline):
     """Make real windows that share one settings folder; each is closed and its threads are waited for."""
+    QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
+    let_go()  # of the test before: a window and its stations hold each other, and all that was computed
     windows = []
     assets, pipeline = shared_pipeline
 
@@ -57,10 +58,6 @@ def make_window(qtbot, tmp_path, shared_pipeline):
     for window in windows:
         window.stop()
         assert window.pool.wait(PATIENCE_S)
-    windows.clear()
-    QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
-    gc.collect()  # a window and its stations hold each other, and all that was computed
-    give_back_memory()
 
 
 @pytest.fixture
