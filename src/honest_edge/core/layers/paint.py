@@ -15,7 +15,7 @@ from honest_edge.core.imaging.flood import Bytes
 from honest_edge.core.layers.stack import Entry
 
 _FINER = 4  # sub-pixels a side, for soft edges
-_TILE_PX = 32  # only tiles that the boundary runs through are made softly
+_TILE_PX = 128  # only tiles that the boundary runs through are made softly
 _SHIFT = 6  # bits after the point in OpenCV's drawing
 _WHOLE = 1e-3  # of a pixel: a move that is so nearly of whole pixels needs no resampling
 
