@@ -9,7 +9,7 @@ from dataclasses import fields
 import numpy as np
 import pytest
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor
+from PyQt6.QtGui import QColor, QGuiApplication, QPalette
 from PyQt6.QtTest import QTest
 
 from hands import PATIENCE_S
@@ -20,7 +20,7 @@ from honest_edge.core.values.findings import Subject
 from honest_edge.core.values.job import Design, Job
 from honest_edge.files.prefs import Prefs, PrefsFile
 from honest_edge.ui.drawings.paths import painter_path, qimage, sticker_picture
-from honest_edge.ui.shell.first_frame import GROUND, Frame
+from honest_edge.ui.shell.first_frame import GROUND, Frame, ground
 from honest_edge.ui.shell.main_window import MainWindow
 from honest_edge.ui.table.light_table import LightTable
 from honest_edge.ui.table.ruler import ruler_step
@@ -71,6 +71,17 @@ def test_cut_lines_stand_out_on_paper():
 def test_themes_name_the_same_roles_and_the_frame_knows_their_ground():
     assert {f.name for f in fields(LIGHT)} == {f.name for f in fields(DARK)}
     assert {name: tokens.table for name, tokens in THEMES.items()} == GROUND
+
+
+@pytest.mark.parametrize("lightness", [20, 235])
+def test_the_frame_stands_in_the_systems_colours(qtbot, lightness):
+    before = QGuiApplication.palette()
+    try:
+        QGuiApplication.setPalette(QPalette(QColor(lightness, lightness, lightness)))
+        assert ground("system") == GROUND["dark" if lightness < 128 else "light"]
+        assert [ground(theme) for theme in GROUND] == list(GROUND.values())  # a choice stands whatever the system has
+    finally:
+        QGuiApplication.setPalette(before)
 
 
 @pytest.mark.parametrize(

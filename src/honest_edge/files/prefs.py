@@ -9,9 +9,9 @@ from typing import TYPE_CHECKING, Literal, get_args
 
 from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.papers import PaperName
-from honest_edge.core.values.units import Unit
 
 if TYPE_CHECKING:
+    from honest_edge.core.values.units import Unit
     from honest_edge.files.profiles import ProfileFolder
 
 ThemeChoice = Literal["system", "light", "dark"]
