@@ -47,7 +47,8 @@ def find_matte(pixels: Bytes) -> Matte | None:
     if np.count_nonzero(rim) < _LEAST_PIXELS or not core.any():
         return None
     places = np.flatnonzero(rim).astype(np.int32)
-    index, away = nearest(core, places)
+    shell = core & (cv2.erode(core.astype(np.uint8), np.ones((3, 3), np.uint8)) == 0)  # what lies behind is farther
+    index, away = nearest(shell, places)
     close = away <= 2.5 * _DEPTH_PX
     if np.count_nonzero(close) < _LEAST_PIXELS:
         return None
