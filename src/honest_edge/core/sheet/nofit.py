@@ -128,12 +128,12 @@ class NoFit:
     def _found(self, still: Turned, moved: Turned) -> Depths:
         first, second = (still.piece, still.step), (moved.piece, moved.step)
         if first > second:  # what keeps B from A keeps A from B, the other way round
-            return np.ascontiguousarray(self.depth(moved, still)[::-1, ::-1])
+            return self.depth(moved, still)[::-1, ::-1]
         key = self._key(still, moved)
         upright = self._maps.get(key)
         if upright is None:
             upright = self._maps[key] = self._map(Turned(*first, 0), Turned(*second, key[-1]))
-        return np.ascontiguousarray(np.rot90(upright, -still.quarters))
+        return np.rot90(upright, -still.quarters)
 
     def _map(self, still: Turned, moved: Turned) -> Depths:
         gap = self.gap_between(still.piece, moved.piece)
