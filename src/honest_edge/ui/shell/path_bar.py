@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFont, QFontMetrics, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QColor, QFont, QFontMetrics, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
 
 from honest_edge.app.results.overview import Overview, State
@@ -26,6 +26,8 @@ class StationButton(QAbstractButton):
         self.setAutoExclusive(True)
         self.setShortcut(f"Ctrl+{number}")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.has_brief = True
+        """Whether the question is written: either whole or not at all, so the bar decides for all its buttons."""
         self._number = number
         self.set_state("empty", "")
 
@@ -37,6 +39,11 @@ class StationButton(QAbstractButton):
         self.setAccessibleName(self.entry.title)
         self.setAccessibleDescription(text)
         self.update()
+
+    @property
+    def brief_fits(self) -> bool:
+        """Whether there is room for the question."""
+        return QFontMetrics(words(12)).horizontalAdvance(self.entry.brief) <= self.width() - px(40)
 
     def sizeHint(self) -> QSize:
         return QSize(QFontMetrics(words(12)).horizontalAdvance(self.entry.brief) + px(46), px(52))
@@ -55,16 +62,15 @@ class StationButton(QAbstractButton):
             painter.setPen(QPen(QColor(self.tokens.accent), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 8, 8)
-        paint_state(painter, QPointF(px(18), px(18)), self.state, self.isChecked(), self.tokens)
+        down = 0 if self.has_brief else px(8)
+        paint_state(painter, QPointF(px(18), px(18) + down), self.state, self.isChecked(), self.tokens)
         painter.setPen(QColor(self.tokens.accent if self.isChecked() else self.tokens.ink))
         painter.setFont(words(14, QFont.Weight.DemiBold))
-        painter.drawText(QPointF(px(34), px(23)), self.entry.title)
-        painter.setPen(QColor(self.tokens.soft))
-        painter.setFont(words(12))
-        brief = painter.fontMetrics().elidedText(
-            self.entry.brief, Qt.TextElideMode.ElideRight, max(self.width() - px(40), 10)
-        )
-        painter.drawText(QPointF(px(34), px(41)), brief)
+        painter.drawText(QPointF(px(34), px(23) + down), self.entry.title)
+        if self.has_brief:
+            painter.setPen(QColor(self.tokens.soft))
+            painter.setFont(words(12))
+            painter.drawText(QPointF(px(34), px(41)), self.entry.brief)
 
 
 def paint_state(painter: QPainter, at: QPointF, state: State, here: bool, tokens: Tokens) -> None:
@@ -110,6 +116,14 @@ class PathBar(QWidget):
             layout.addWidget(made)
             made.clicked.connect(lambda _checked, key=key: self.chosen.emit(key))
         self.show_here(entries[0].key)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self.layout().activate()  # type: ignore[union-attr]  # it has one from the start
+        has_room = all(made.brief_fits for made in self.buttons.values())
+        for made in self.buttons.values():
+            made.has_brief = has_room
+            made.update()
 
     def show_here(self, station: str) -> None:
         """Mark the station that is visited."""

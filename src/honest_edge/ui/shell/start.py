@@ -20,7 +20,6 @@ if TYPE_CHECKING:
     from PyQt6.QtWidgets import QApplication
 
     from honest_edge.files.prefs import Prefs, PrefsFile, ThemeChoice
-    from honest_edge.ui.shell.faults import FaultReporter
     from honest_edge.ui.shell.main_window import MainWindow
 
 _WRONG = 2
@@ -142,29 +141,23 @@ def _show(application: QApplication, file: PrefsFile, options: argparse.Namespac
     frame = Frame(ground(file.read().theme))
     frame.show()
 
-    crash, faults = "", list["FaultReporter"]()
-
     def make() -> MainWindow:
         """What the first frame does not need is loaded behind it: the log, the icon, the window."""
-        nonlocal crash
         from honest_edge.files.log import start_log
+        from honest_edge.ui.shell.fault_messages import say_crash
         from honest_edge.ui.shell.faults import FaultReporter
 
-        faults.append(FaultReporter(application))
-        faults[0].install()
+        faults = FaultReporter(application)
+        faults.install()
         crash = start_log(state / "log", debug=options.debug)
         application.setWindowIcon(_icon())
-        return _make(application, file, state)
+        window = _make(application, file, state)
+        faults.happened.connect(window.show_fault)
+        if crash:
+            say_crash(window, crash)  # unsaved work that is offered then takes its place
+        return window
 
-    def begin(window: MainWindow) -> None:
-        from honest_edge.ui.shell.fault_messages import say_crash
-
-        faults[0].happened.connect(window.show_fault)
-        _begin(window, options)
-        if crash and not window.bar.isVisibleTo(window):  # unsaved work is offered first
-            say_crash(window, crash)
-
-    frame.fill(make, begin)
+    frame.fill(make, lambda window: _begin(window, options))
     try:
         return application.exec()
     finally:
