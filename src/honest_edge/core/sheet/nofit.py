@@ -105,7 +105,11 @@ class NoFit:
 
     def gap_between(self, one: int, two: int) -> float:
         """Return how far apart two designs' cuts stay: the gap, and at least both bleeds."""
-        return max(self.gap_mm, self.pieces[one].reach_mm + self.pieces[two].reach_mm)
+        return float(self.gap_of(self.pieces[one].reach_mm, self.pieces[two].reach_mm))
+
+    def gap_of(self, one_mm: Floats | float, two_mm: Floats | float) -> Floats:
+        """Return the same for pieces whose ink reaches so far past their cuts."""
+        return np.maximum(self.gap_mm, np.add(one_mm, two_mm))
 
     def polygon(self, turned: Turned) -> shapely.Geometry:
         """Return a piece's polygon under a turn, about the origin."""

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from honest_edge.core.geometry.paths import Floats
 from honest_edge.core.sheet.grid import Grid, GridPosition
-from honest_edge.core.sheet.nofit import bounds_of, turned_polygon
+from honest_edge.core.sheet.nofit import turned_polygon
 
 _ROUNDS = 60
 _SPARE_MM = 0.002
@@ -50,16 +50,18 @@ def position_near(laid: Laid, grid: Grid) -> GridPosition:
 def settle(pieces: Sequence[Laid], grid: Grid) -> list[Laid] | None:
     """Return the pieces moved as little as it takes to keep every gap; None where they cannot be parted."""
     nofit = grid.nofit
-    polygons = [turned_polygon(nofit.pieces[p.piece].polygon, p.turn_deg) for p in pieces]
+    lies = {(p.piece, p.turn_deg) for p in pieces}  # copies of a design lie in few ways
+    turned = {(piece, deg): turned_polygon(nofit.pieces[piece].polygon, deg) for piece, deg in lies}
+    polygons = np.array([turned[p.piece, p.turn_deg] for p in pieces], dtype=object)
     places = np.array([(p.x_mm, p.y_mm) for p in pieces]).reshape(-1, 2)
     still = np.array([p.is_pinned for p in pieces], bool)
-    gaps = np.array([[nofit.gap_between(a.piece, b.piece) for b in pieces] for a in pieces])
     reaches = np.array([nofit.pieces[p.piece].reach_mm for p in pieces])
-    bounds = np.array([bounds_of(polygon) for polygon in polygons]).reshape(-1, 4)
+    gaps = nofit.gap_of(reaches[:, None], reaches[None, :])
+    bounds = shapely.bounds(polygons).reshape(-1, 4)
     room = _room(grid, bounds, reaches)
     for _ in range(_ROUNDS):
         clamped = np.where(still[:, None], places, np.clip(places, room[:, :2], room[:, 2:]))
-        moved = [_moved(polygon, place) for polygon, place in zip(polygons, clamped, strict=True)]
+        moved = _moved(polygons, clamped)
         push, worst = _push(moved, clamped, gaps, still)
         blocked, worst_blocked = _push_off(moved, clamped, grid, np.where(still, 0.0, reaches), still)
         if max(worst, worst_blocked) <= 1e-6:
@@ -73,11 +75,13 @@ def settle(pieces: Sequence[Laid], grid: Grid) -> list[Laid] | None:
 
 def lying(polygon: shapely.Geometry, laid: Laid) -> shapely.Geometry:
     """Return a polygon about its middle where and how a piece lies."""
-    return _moved(turned_polygon(polygon, laid.turn_deg), np.array([laid.x_mm, laid.y_mm]))
+    turned = turned_polygon(polygon, laid.turn_deg)
+    return shapely.transform(turned, lambda points: points + np.array([laid.x_mm, laid.y_mm]))
 
 
-def _moved(polygon: shapely.Geometry, by_mm: Floats) -> shapely.Geometry:
-    return shapely.transform(polygon, lambda points: points + by_mm)
+def _moved(polygons: NDArray[np.object_], by_mm: Floats) -> NDArray[np.object_]:
+    points, owner = shapely.get_coordinates(polygons, return_index=True)
+    return np.asarray(shapely.set_coordinates(polygons.copy(), points + by_mm[owner]))
 
 
 def most_crowded(pieces: Sequence[Laid], grid: Grid) -> int:
@@ -102,9 +106,7 @@ def _room(grid: Grid, bounds: Floats, reaches: Floats) -> Floats:
     return np.hstack([np.minimum(low, middle), np.maximum(high, middle)])
 
 
-def _push(
-    moved: list[shapely.Geometry], places: Floats, gaps: Floats, still: NDArray[np.bool_]
-) -> tuple[Floats, float]:
+def _push(moved: NDArray[np.object_], places: Floats, gaps: Floats, still: NDArray[np.bool_]) -> tuple[Floats, float]:
     """Return how far each piece is pushed by its neighbours, and the greatest gap that is missing."""
     push = np.zeros_like(places)
     if len(moved) < 2:
@@ -114,9 +116,8 @@ def _push(
     one, two = pairs[:, pairs[0] < pairs[1]]
     if not len(one):
         return push, 0.0
-    shapes = np.array(moved, dtype=object)
-    away, apart = _away(shapes[one], shapes[two], places[one] - places[two])
-    deep = np.array([0.0 if gap else _depth(shapes[a], shapes[b]) for a, b, gap in zip(one, two, apart, strict=True)])
+    away, apart = _away(moved[one], moved[two], places[one] - places[two])
+    deep = np.array([0.0 if gap else _depth(moved[a], moved[b]) for a, b, gap in zip(one, two, apart, strict=True)])
     missing = np.where(still[one] & still[two], 0.0, gaps[one, two] - apart + deep)  # pinned pairs stay as they are
     worst = float(missing.max(initial=0.0))
     close = missing > 1e-6
@@ -129,15 +130,15 @@ def _push(
 
 
 def _push_off(
-    moved: list[shapely.Geometry], places: Floats, grid: Grid, reaches: Floats, still: NDArray[np.bool_]
+    moved: NDArray[np.object_], places: Floats, grid: Grid, reaches: Floats, still: NDArray[np.bool_]
 ) -> tuple[Floats, float]:
     """Return how far each piece is pushed by what is blocked, and the greatest room that is missing."""
     push, worst = np.zeros_like(places), 0.0
     for area in grid.blocked:
         middle = shapely.get_coordinates(shapely.centroid(area))[0]
-        near = np.flatnonzero(shapely.dwithin(np.array(moved, dtype=object), area, float(reaches.max(initial=0.0))))
+        near = np.flatnonzero(shapely.dwithin(moved, area, float(reaches.max(initial=0.0))))
         for index in near[~still[near]]:
-            away, apart = _away(np.array([moved[index]]), np.array([area]), places[index : index + 1] - middle)
+            away, apart = _away(moved[index : index + 1], np.array([area]), places[index : index + 1] - middle)
             lack = reaches[index] - float(apart[0])
             if apart[0] == 0:
                 lack += _depth(moved[index], area)
