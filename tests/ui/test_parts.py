@@ -1,16 +1,19 @@
 """The parts of the window on their own: theme, fields, rulers, strip, frame, preferences."""
 
+import gc
 import json
 import os
 import subprocess
 import sys
+import weakref
 from dataclasses import fields
 
 import numpy as np
 import pytest
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QGuiApplication, QPalette
+from PyQt6.QtGui import QColor, QGuiApplication, QImage, QPainter, QPalette
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QGraphicsScene
 
 from hands import PATIENCE_S
 from honest_edge.app.results.overview import EMPTY, Overview
@@ -20,6 +23,7 @@ from honest_edge.core.values.findings import Subject
 from honest_edge.core.values.job import Design, Job
 from honest_edge.files.prefs import Prefs, PrefsFile
 from honest_edge.ui.drawings.paths import painter_path, qimage, sticker_picture
+from honest_edge.ui.drawings.picture_item import PictureItem
 from honest_edge.ui.shell.first_frame import GROUND, Frame, ground
 from honest_edge.ui.shell.main_window import MainWindow
 from honest_edge.ui.table.light_table import LightTable
@@ -159,6 +163,23 @@ def test_pixels_keep_their_places_on_the_screen():
     image = qimage(pixels[:, ::-1])
     assert QColor(image.pixel(2, 1)).getRgb() == (10, 200, 30, 255)
     assert QColor.fromRgba(image.pixel(0, 0)).alpha() == 0
+
+
+def test_what_a_table_showed_goes_with_the_table(qtbot):
+    pixels = np.full((64, 64, 4), (200, 200, 200, 255), np.uint8)
+    gone = weakref.ref(pixels)
+    scene, paper = QGraphicsScene(), QImage(64, 64, QImage.Format.Format_RGB32)
+    scene.addItem(PictureItem(pixels, 0, 0, 1))
+    with QPainter(paper) as painter:
+        scene.render(painter)
+    assert QColor(paper.pixel(32, 32)).getRgb()[:3] == (200, 200, 200)
+    del pixels
+    scene.clear()
+    gc.collect()
+    assert gone() is not None  # kept for the next drawing
+    del scene
+    gc.collect()
+    assert gone() is None
 
 
 def test_a_thumbnail_shows_border_and_art(with_disc):
