@@ -58,6 +58,26 @@ def test_a_layer_outside_the_form_is_said(pipeline):
     assert "“Lost box” is printed" in checks(job_of(inside, outside, form=form), pipeline)["outside"]
 
 
+@pytest.mark.parametrize(
+    ("repeat_mm", "ppi"),
+    [(0.0, 240 / 40 * 25.4), (30.0, 240 / 30 * 25.4), (10.0, 240 / 10 * 25.4)],
+    ids=["over all of it", "a coarse pattern", "a fine pattern"],
+)
+def test_a_form_filled_with_a_picture_is_as_sharp_as_the_picture(repeat_mm, ppi):
+    """A box of 40 mm filled with a picture of 240 px."""
+    fill = JobHolder()
+    paint = Paint(asset=fill.add_asset(disc_png()), file_name="disc.png", repeat_mm=repeat_mm)
+    job = job_of(Layer(key="a", shape=BOX, paint=paint, name="Sky"))
+    result = Pipeline(fill.assets, FontLibrary((FONT_FOLDER,))).result(job.designs[0], job)
+    assert result.ppi == pytest.approx(ppi)
+    soft = [finding for finding in result.findings if finding.check == "ppi"]
+    assert [round(finding.measured.value) for finding in soft] == ([round(ppi)] if ppi < 300 else [])
+    for finding in soft:
+        assert f"“Sky” is printed at {ppi:.0f} ppi" in finding.message
+        assert ("repeat" in finding.remedy) == (repeat_mm > 0)
+        assert finding.places[0].middle_mm == pytest.approx((20, 15), abs=0.1)
+
+
 @pytest.mark.slow
 def test_the_cut_keeps_off_a_codes_quiet_zone(pipeline):
     form = Form(kind="label", width_mm=50, height_mm=40)

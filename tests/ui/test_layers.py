@@ -234,6 +234,8 @@ def test_letters_are_filled_with_a_picture_or_a_pattern(words, settle, monkeypat
         settle(window)
         paint = layers(window)[0].paint
         assert (bool(paint.asset), paint.repeat_mm > 0) == (kind != "plain", kind == "pattern")
+        assert (panel.answer.text() == "Crisp") == (kind == "plain")  # a picture in the letters is as sharp as it is
+        assert panel.under.text().startswith("drawn forms only" if kind == "plain" else "softest picture")
     monkeypatch.setattr(dialogs, "ask_colour", lambda parent, present, title="": (200, 30, 10))
     click(panel.fields.colour)
     assert layers(window)[0].paint.rgb == (200, 30, 10)

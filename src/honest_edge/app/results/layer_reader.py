@@ -25,6 +25,7 @@ from honest_edge.core.layers.codes import LEAST_MODULE_MM, code_area
 from honest_edge.core.layers.flatten import flatten
 from honest_edge.core.layers.forms import form_shape
 from honest_edge.core.layers.lettering import letter
+from honest_edge.core.layers.paint import printed_ppi
 from honest_edge.core.layers.shapes import shape_area
 from honest_edge.core.layers.stack import Content, Stack, stack_of
 from honest_edge.core.outline.outline import outline_of
@@ -36,7 +37,6 @@ from honest_edge.core.values.findings import Finding, Quantity, Subject
 from honest_edge.core.values.job import Design
 from honest_edge.core.values.layers import Code, Layer, Lettering, Picture
 from honest_edge.core.values.specs import ArtSource
-from honest_edge.core.values.units import MM_PER_INCH
 from honest_edge.files.typefaces import FontLibrary
 
 _MOST_CONTENT_BYTES = 300_000_000
@@ -77,15 +77,13 @@ class LayerReader:
                     raise BlockedError(f"Layer “{layer.title[:40]}”: {error}") from None
         stack = stacked(design, contents)
         shown = [layer for layer in design.layers if not layer.is_hidden]
-        pictures = [self._ppi(layer.picture) for layer in shown if layer.picture]
-        pictures += [MM_PER_INCH / contents[layer.key].pixel_mm for layer in shown if layer.sticker]
         return Composed(
             contents=contents,
             errors=errors,
             stack=stack,
             flat=flatten(stack, apart=not design.is_flattened),
             findings=tuple(found for layer in shown for found in self._of_layer(layer, design.key)),
-            lowest_ppi=min(pictures, default=None),
+            lowest_ppi=min(filter(None, map(printed_ppi, stack.entries)), default=None),
         )
 
     def shown(self, design: Design) -> Design:
@@ -162,10 +160,6 @@ class LayerReader:
             return self._read(asset, file_name, source or ArtSource(), width_mm)
         except KeyError:
             raise ArtError(f"“{file_name}” is not in this job any more: add the picture again") from None
-
-    def _ppi(self, picture: Picture) -> float:
-        artwork = self._artwork(picture.asset, picture.file_name, picture.source, picture.width_mm)
-        return artwork.ppi_at(picture.width_mm)
 
     def _of_layer(self, layer: Layer, design: str) -> Iterator[Finding]:
         subject = Subject(kind="layer", design=design, layer=layer.key)

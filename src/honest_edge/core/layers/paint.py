@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from honest_edge.core.geometry.paths import Floats
 from honest_edge.core.imaging.flood import Bytes
 from honest_edge.core.layers.stack import Entry
+from honest_edge.core.values.units import MM_PER_INCH
 
 _FINER = 4  # sub-pixels a side, for soft edges
 _TILE_PX = 128  # only tiles that the boundary runs through are made softly
@@ -140,6 +141,23 @@ def straight(pixels: Bytes | _Layer32) -> Bytes:
     return found
 
 
+def printed_ppi(entry: Entry) -> float | None:
+    """Return at how many pixels an inch a picture or the picture in a form is printed; None for plain forms."""
+    if entry.content.pixels is not None:
+        return MM_PER_INCH / entry.content.pixel_mm
+    return None if entry.content.fill is None else MM_PER_INCH / _fill_pixel_mm(entry)
+
+
+def _fill_pixel_mm(entry: Entry) -> float:
+    """Return how large a pixel of a fill is printed: it covers the whole form, or is as wide as it repeats."""
+    assert entry.content.fill is not None
+    height, width = entry.content.fill.shape[:2]
+    left, top, right, bottom = entry.content.area.bounds
+    if entry.repeat_mm:
+        return entry.repeat_mm / int(width)
+    return float(max((right - left) / width, (bottom - top) / height))
+
+
 def _filling(entry: Entry, size: _Size, corner: _Place, pixel_mm: float) -> Bytes:
     """Return the picture that fills a form, once over all of it or repeated."""
     fill = entry.content.fill
@@ -147,7 +165,7 @@ def _filling(entry: Entry, size: _Size, corner: _Place, pixel_mm: float) -> Byte
     left, top, right, bottom = entry.content.area.bounds
     height, width = fill.shape[:2]
     if entry.repeat_mm == 0:
-        source_mm = max((right - left) / width, (bottom - top) / height)
+        source_mm = _fill_pixel_mm(entry)
         middle = np.array([[1, 0, (left + right) / 2], [0, 1, (top + bottom) / 2], [0, 0, 1]])
         return _warped(fill, source_mm, entry.matrix @ middle, size, corner, pixel_mm)
     tile_px = max(1, round(entry.repeat_mm / pixel_mm))

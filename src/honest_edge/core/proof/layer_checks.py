@@ -10,12 +10,14 @@ import shapely
 
 from honest_edge.core.edge.contour import CutLines
 from honest_edge.core.layers.flatten import Flattened
+from honest_edge.core.layers.paint import printed_ppi
 from honest_edge.core.layers.stack import Stack
 from honest_edge.core.proof import register
 from honest_edge.core.proof.words import counted
 from honest_edge.core.values.findings import Finding, Fix, Place, Quantity, Subject
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.layers import Backing
+from honest_edge.core.values.specs import CRISP_PPI
 
 
 def stack_findings(
@@ -42,6 +44,7 @@ def stack_findings(
         *_apart(design, flat.pieces, subject),
         *_gaps(design, stack, corner_mm, subject),
         *_outside(design, stack),
+        *_soft(design, stack, corner_mm),
         *_rings(design, job.drift_mm, corner_mm, subject),
         *_quiet(quiet_zones, cut, job.drift_mm, subject),
     )
@@ -88,6 +91,25 @@ def _outside(design: Design, stack: Stack) -> Iterator[Finding]:
             Subject(kind="layer", design=design.key, layer=lost[0].key),
             f"nothing of “{lost[0].title[:30]}” is printed: it lies outside the form, or is taken away",
             "move it onto the form, or remove it",
+        )
+
+
+def _soft(design: Design, stack: Stack, corner_mm: np.ndarray) -> Iterator[Finding]:
+    """Find pictures and fills that are printed at too few pixels; a sticker's own design says it of stickers."""
+    for entry in stack.entries:
+        ppi, layer = printed_ppi(entry), entry.layer
+        if layer is None or layer.sticker is not None or ppi is None or ppi >= CRISP_PPI - 0.5:
+            continue
+        what = "the picture in " if layer.picture is None else ""
+        yield register.PPI.found(
+            Subject(kind="layer", design=design.key, layer=layer.key),
+            f"{what}“{layer.title[:30]}” is printed at {ppi:.0f} ppi and will look soft",
+            "let it repeat more narrowly, or take a larger picture"
+            if entry.repeat_mm
+            else "make it smaller, or take a larger picture",
+            places=[_place(entry.area, corner_mm)],
+            measured=Quantity(value=ppi, unit="ppi"),
+            needed=Quantity(value=CRISP_PPI, unit="ppi"),
         )
 
 

@@ -32,7 +32,7 @@ if TYPE_CHECKING:
     from honest_edge.core.values.layers import Picture
 
 
-_SAID_HERE = ("font", "room", "field", "code", "quiet", "outside", "ring")
+_SAID_HERE = ("ppi", "font", "room", "field", "code", "quiet", "outside", "ring")
 _BACKINGS = (
     ("", "none"),
     ("offset", "their own outline"),
