@@ -10,8 +10,9 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QLineEdit, QSpinBox
 
 from hands import click, type_into, visit
-from honest_edge.ui.shell.take_pictures import take_pictures
+from honest_edge.ui.shell import take_pictures as walk
 from honest_edge.ui.stations.registry import STATIONS as ENTRIES
+from memory import let_go
 
 pytestmark = pytest.mark.slow
 
@@ -117,8 +118,15 @@ def test_writing_can_be_cancelled(with_demo, settle, tmp_path, monkeypatch):
     assert not out.exists()
 
 
-def test_pictures_of_every_view_are_taken(window, tmp_path):
-    assert take_pictures(window, tmp_path / "pictures", "dark", "mm") == 0
+def test_pictures_of_every_view_are_taken(window, tmp_path, monkeypatch):
+    grab = walk._grab
+
+    def grab_and_let_go(*shown):
+        grab(*shown)
+        let_go()  # a user looks at one view for longer
+
+    monkeypatch.setattr(walk, "_grab", grab_and_let_go)
+    assert walk.take_pictures(window, tmp_path / "pictures", "dark", "mm") == 0
     taken = sorted((tmp_path / "pictures").iterdir())
     views = ("art", "edge-border", "edge", "edge-schools", "files", "outline", "sheet", "sheet-blade")
     layers = ("layers-card", "layers-sheet", "layers-tag", "layers-wrap")
