@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QApplication
 from hands import click, draw_on_table, press_on_table, type_into, visit
 from honest_edge.core.values.layers import Layer, Lettering, Shape
 from honest_edge.core.values.sheet import SheetSpec
+from honest_edge.ui.stations.art.layer_items import ScaleGrip
 from honest_edge.ui.widgets import dialogs
 
 pytestmark = pytest.mark.slow
@@ -403,3 +404,20 @@ def test_a_dropped_layer_stays_where_it_was_dropped_while_the_rest_is_computed(w
         i for i in window.table.drawing().items() if getattr(getattr(i, "layer", None), "key", "") == "l2"
     ).childItems()
     assert printed.sceneBoundingRect().center().x() == pytest.approx(layers(window)[1].x_mm, abs=0.05)
+
+
+def test_a_grip_that_is_pressed_again_and_not_moved_changes_nothing(qtbot):
+    told = []
+
+    class Table:
+        def stretch(self, factor, middle):
+            told.append(("stretch", factor))
+
+        def let_go(self, factor):
+            told.append(("let go", factor))
+
+    grip = ScaleGrip(QPointF(10, 0), QPointF(0, 0), Table())
+    grip._on_drag(QPointF(10, 0), QPointF(20, 0))
+    grip._on_release(QPointF(10, 0), QPointF(20, 0))
+    grip._on_release(QPointF(20, 0), QPointF(20, 0))
+    assert told == [("stretch", 2.0), ("let go", 2.0), ("let go", 1.0)]

@@ -167,13 +167,13 @@ def _filled(colours: Bytes, core: NDArray[np.bool_], wanted: NDArray[np.bool_], 
 
 def rim_colour(colours: Bytes, core: NDArray[np.bool_]) -> tuple[int, int, int]:
     """Return the colour that most of the fringe of ``core`` has, the median of the commonest."""
-    fringe = colours[_rim_of(core)].astype(np.int64)
+    fringe = colours[_fringe_of(core)].astype(np.int64)
     coarse = (fringe // 16) @ np.array([256, 16, 1])
     red, green, blue = np.median(fringe[coarse == np.bincount(coarse).argmax()], axis=0).astype(int).tolist()
     return red, green, blue
 
 
-def _rim_of(core: NDArray[np.bool_]) -> NDArray[np.bool_]:
+def _fringe_of(core: NDArray[np.bool_]) -> NDArray[np.bool_]:
     return np.asarray(core & (cv2.erode(core.astype(np.uint8), np.ones((3, 3), np.uint8)) == 0))
 
 
@@ -181,7 +181,7 @@ def _mirrored(colours: Bytes, core: NDArray[np.bool_], wanted: NDArray[np.bool_]
     """Return each pixel's mirror image at the nearest pixel of ``core``; that pixel's own where there is none."""
     height, width = core.shape
     places = np.flatnonzero(wanted).astype(np.int32)
-    index, _ = nearest(_rim_of(core), places)
+    index, _ = nearest(_fringe_of(core), places)
     rows, columns = 2 * (index // width) - places // width, 2 * (index % width) - places % width
     image = np.clip(rows, 0, height - 1) * width + np.clip(columns, 0, width - 1)
     return colours.reshape(-1, 3)[np.where(core.reshape(-1)[image], image, index)]
@@ -194,7 +194,7 @@ def carried(colours: Bytes, core: NDArray[np.bool_], wanted: NDArray[np.bool_]) 
     """
     # the nearest pixel of an area lies on its fringe, and a fringe has few pixels to look up
     places = np.flatnonzero(wanted).astype(np.int32)
-    index, distance = nearest(_rim_of(core), places)
+    index, distance = nearest(_fringe_of(core), places)
     sharp = colours.reshape(-1, 3)[index]
     known = (core | wanted).view(np.uint8) * np.uint8(255)
     filled = cv2.bitwise_and(colours, colours, mask=known)

@@ -123,7 +123,8 @@ class ScaleGrip(Grip):
         self._table.stretch(self._factor, self._middle)
 
     def _on_release(self, start: QPointF, place: QPointF) -> None:
-        self._table.let_go(self._factor)
+        factor, self._factor = self._factor, 1.0  # pressed again and not moved, it changes nothing
+        self._table.let_go(factor)
 
 
 def frame_of(layer: Layer, content: Content) -> QPolygonF:
