@@ -99,7 +99,7 @@ def test_a_sheet_of_stickers_is_spread_and_cut_in_two_kinds(with_some_of_the_dem
     panel.take((stickers[0].key,))
     type_into(panel.fields.controls["gap_mm"], "0.1 mm")
     settle(window)
-    assert "kiss cut that may drift" in panel.remarks.text()
+    assert "kiss cut that may drift" in panel.findings.words
     assert window.path_bar.buttons["edge"].state == "look"
     visit(window, "edge")
     assert "kiss cut that may drift" in window.stations["edge"].panel.findings.text()
@@ -143,7 +143,7 @@ def test_a_table_makes_one_label_a_row(window, settle, made, tmp_path, monkeypat
     panel.fields.text.setPlainText("{name}\n{price}")
     QTest.qWait(450)
     settle(window)
-    assert "there is no table for “name”, “price”" in panel.remarks.text().lower()
+    assert "there is no table for “name”, “price”" in panel.findings.words.lower()
     click(panel.form.choose_table)
     settle(window)
     assert "3 rows of teas.csv" in panel.form.table_words.text()
@@ -151,7 +151,7 @@ def test_a_table_makes_one_label_a_row(window, settle, made, tmp_path, monkeypat
     assert shown.startswith("Lemon balm")
     type_into(panel.fields.controls["lettering.room_mm"], "45 mm")
     settle(window)
-    assert "1 of 3 rows is too long for its room: 2" in panel.remarks.text()
+    assert "1 of 3 rows is too long for its room: 2" in panel.findings.words
     assert [i for i in window.table.drawing().items() if i.toolTip() == "Too long for its room"]
     job = window.document.job
     assert window.workspace.overview.plan is not None

@@ -32,6 +32,7 @@ from honest_edge.core.values.units import Unit, format_length
 if TYPE_CHECKING:
     from honest_edge.app.results.pipeline import Pipeline
     from honest_edge.core.imaging.leaks import Leak
+    from honest_edge.core.imaging.recognise import Likeness
     from honest_edge.core.values.job import Job
 
 DONE, BLOCKED, WRONG = 0, 1, 2
@@ -235,6 +236,7 @@ def _outline(options: argparse.Namespace) -> None:
         "stated_ppi": artwork.stated_ppi,
         "size_source": artwork.size_source,
         "background": subject.method,
+        "looks_like": subject.looks_like,
         "parts": outline.part_count,
         "holes": outline.hole_count,
         "specks_dropped": outline.dropped_specks,
@@ -264,7 +266,15 @@ def _outline(options: argparse.Namespace) -> None:
         f"{options.art.name}: {size} at {artwork.ppi_at(width_mm):.0f} ppi; {outline.part_count} part(s), "
         f"{outline.hole_count} hole(s), outline {format_length(outline.area.length, options.units)} on {nodes} nodes"
     )
-    _say_notes(options.art.name, (*artwork.notes, *map(partial(_gap_words, width_mm, options.units), subject.leaks)))
+    kept = () if subject.looks_like is None else (_kept_words(subject.looks_like),)
+    gaps = map(partial(_gap_words, width_mm, options.units), subject.leaks)
+    _say_notes(options.art.name, (*artwork.notes, *kept, *gaps))
+
+
+def _kept_words(looks_like: Likeness) -> str:
+    from honest_edge.core.proof.design_checks import ground_words
+
+    return f"it {ground_words(looks_like)}; --background flood clears it anyway"
 
 
 def _gap_words(width_mm: float, unit: Unit, leak: Leak) -> str:

@@ -242,6 +242,7 @@ class DesignSteps:
             artwork=self._artwork,
             width_mm=self._width_mm,
             layers=self._layer_findings(),
+            looks_like=self.subject.looks_like,
             leaks=self.subject.leaks,
             cut=self._cut,
             joining_mm=self.joining_mm,

@@ -31,9 +31,10 @@ from honest_edge.core.layers.stack import Content, Stack, stack_of
 from honest_edge.core.outline.outline import outline_of
 from honest_edge.core.outline.trace import trace_pixels
 from honest_edge.core.proof import register
+from honest_edge.core.proof.design_checks import CLEAR_ANYWAY, ground_words
 from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.errors import ArtError, BlockedError
-from honest_edge.core.values.findings import Finding, Quantity, Subject
+from honest_edge.core.values.findings import Finding, Fix, Quantity, Subject
 from honest_edge.core.values.job import Design
 from honest_edge.core.values.layers import Code, Layer, Lettering, Picture
 from honest_edge.core.values.specs import ArtSource
@@ -82,7 +83,10 @@ class LayerReader:
             errors=errors,
             stack=stack,
             flat=flatten(stack, apart=not design.is_flattened),
-            findings=tuple(found for layer in shown for found in self._of_layer(layer, design.key)),
+            findings=(
+                *(found for layer in shown for found in self._of_layer(layer, design.key)),
+                *_of_grounds(design, contents),
+            ),
             lowest_ppi=min(filter(None, map(printed_ppi, stack.entries)), default=None),
         )
 
@@ -153,7 +157,7 @@ class LayerReader:
         outline = outline_of(traced, width_px=artwork.width_px, width_mm=picture.width_mm, recipe=recipe)
         middle = np.array([picture.width_mm / 2, artwork.height_px * outline.pixel_mm / 2])
         area = as_multipolygon(shapely.transform(outline.area, lambda points: points - middle))
-        return Content(area=area, pixels=subject.pixels, pixel_mm=outline.pixel_mm)
+        return Content(area=area, pixels=subject.pixels, pixel_mm=outline.pixel_mm, looks_like=subject.looks_like)
 
     def _artwork(self, asset: str, file_name: str, source: ArtSource | None = None, width_mm: float = 100.0) -> Artwork:
         try:
@@ -191,6 +195,21 @@ class LayerReader:
                 "shorten the words, or make the letters smaller",
                 measured=Quantity(value=lettering.room_mm + over_mm, unit="mm"),
                 needed=Quantity(value=lettering.room_mm, unit="mm"),
+            )
+
+
+def _of_grounds(design: Design, contents: Mapping[str, Content]) -> Iterator[Finding]:
+    """Say which pictures kept their ground unasked."""
+    for layer in design.layers:
+        looks_like = contents[layer.key].looks_like if layer.key in contents and not layer.is_hidden else None
+        if looks_like is not None and layer.picture is not None:
+            recipe = replace(layer.picture.outline, background="flood")
+            cleared = replace(layer, picture=replace(layer.picture, outline=recipe))
+            layers = tuple(cleared if other is layer else other for other in design.layers)
+            yield register.LAYER_GROUND.found(
+                Subject(kind="layer", design=design.key, layer=layer.key),
+                f"“{layer.title[:30]}” {ground_words(looks_like)}",
+                fix=Fix(words=CLEAR_ANYWAY, design=design.key, layers=layers),
             )
 
 

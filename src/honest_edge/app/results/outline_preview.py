@@ -9,7 +9,7 @@ import shapely
 
 from honest_edge.app.results.cache import ResultCache
 from honest_edge.app.results.design_result import DesignResult
-from honest_edge.core.imaging.background import clear_background
+from honest_edge.core.imaging.background import clear_background, is_judged
 from honest_edge.core.imaging.flood import Bytes
 from honest_edge.core.imaging.reduce import reduced
 from honest_edge.core.outline.outline import outline_of
@@ -60,7 +60,9 @@ class Previewer:
         recipe = replace(design.outline, dam_px=design.outline.dam_px / factor)
         if recipe.tolerance is None and recipe.background == last.design.outline.background:
             recipe = replace(recipe, tolerance=last.subject.tolerance)  # the noise is that of the whole picture
-        subject = clear_background(small, recipe, seek_leaks=False)
+        if last.subject.looks_like and is_judged(recipe):
+            recipe = replace(recipe, background="none")
+        subject = clear_background(small, recipe, seek_leaks=False, judge=False)
         pixels = trace_pixels(subject.coverage, recipe.threshold, corner_deg=None)
         # the last block of a row may reach past the picture
         width_mm = last.width_mm * small.width_px * factor / last.artwork.width_px

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -19,6 +19,7 @@ from honest_edge.core.imaging.flood import (
     tolerance_for,
 )
 from honest_edge.core.imaging.leaks import Leak, dammed
+from honest_edge.core.imaging.recognise import Likeness, likeness
 from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.specs import OutlineRecipe
@@ -37,6 +38,7 @@ class Subject:
         background_rgb: the colour that was taken away; None where transparency or nothing decided.
         tolerance: the colour distance used; None likewise.
         leaks: gaps through which the background flows in or would, if they were not dammed.
+        looks_like: what its whole rectangle was kept for, unasked; None where it was not.
     """
 
     pixels: Bytes
@@ -44,6 +46,7 @@ class Subject:
     background_rgb: tuple[int, int, int] | None = None
     tolerance: float | None = None
     leaks: tuple[Leak, ...] = ()
+    looks_like: Likeness | None = None
 
     @property
     def coverage(self) -> Bytes:
@@ -51,13 +54,22 @@ class Subject:
         return self.pixels[..., 3]
 
 
-def clear_background(artwork: Artwork, recipe: OutlineRecipe, *, seek_leaks: bool = True) -> Subject:
+def is_judged(recipe: OutlineRecipe) -> bool:
+    """Return whether nothing of the recipe asks for a ground to be cleared, so that a photograph keeps its own."""
+    flooded_by_hand = any(step.kind in ("dam", "open") for step in recipe.corrections)
+    return recipe.background == "auto" and recipe.colour is None and recipe.tolerance is None and not flooded_by_hand
+
+
+def clear_background(
+    artwork: Artwork, recipe: OutlineRecipe, *, seek_leaks: bool = True, judge: bool = True
+) -> Subject:
     """Return the art without its background.
 
     Args:
         artwork: the picture.
         recipe: how to tell them apart, and the corrections by hand.
         seek_leaks: also look for gaps wider than those that are dammed by default, to offer them.
+        judge: keep the rectangle of what looks like a photograph where the recipe is silent.
 
     Raises:
         BlockedError: nothing is left, or the picture has no background of the kind asked for.
@@ -68,17 +80,11 @@ def clear_background(artwork: Artwork, recipe: OutlineRecipe, *, seek_leaks: boo
     elif method == "none":
         subject = Subject(pixels=strokes.opaque(artwork.pixels), method="none")
     else:
-        subject = _without_colour(artwork, recipe, method, seek_leaks=seek_leaks)
+        subject = _without_colour(artwork, recipe, method, seek_leaks=seek_leaks, judge=judge and is_judged(recipe))
     pixels = strokes.corrected(subject.pixels, artwork.pixels, recipe)
     if not (pixels[..., 3] >= 255 * recipe.threshold).any():
         raise BlockedError(_nothing_left(method))
-    return Subject(
-        pixels=pixels,
-        method=subject.method,
-        background_rgb=subject.background_rgb,
-        tolerance=subject.tolerance,
-        leaks=subject.leaks,
-    )
+    return replace(subject, pixels=pixels)
 
 
 def _choose(artwork: Artwork, recipe: OutlineRecipe) -> Method:
@@ -96,7 +102,9 @@ def _nothing_left(method: Method) -> str:
     return "The whole picture looks like background: lower the tolerance, or keep the rectangle"
 
 
-def _without_colour(artwork: Artwork, recipe: OutlineRecipe, method: Method, *, seek_leaks: bool) -> Subject:
+def _without_colour(
+    artwork: Artwork, recipe: OutlineRecipe, method: Method, *, seek_leaks: bool, judge: bool
+) -> Subject:
     rgb = strokes.on_white(artwork.pixels)
     colour = border_colour(rgb) if recipe.colour is None else np.array(recipe.colour, np.float32)
     if colour is None:
@@ -104,6 +112,9 @@ def _without_colour(artwork: Artwork, recipe: OutlineRecipe, method: Method, *, 
             raise BlockedError("The picture's border has no colour in common: choose a colour, or keep the rectangle")
         return Subject(pixels=strokes.opaque(artwork.pixels), method="none")
     tolerance = recipe.tolerance or tolerance_for(rgb, colour)
+    looks_like = likeness(rgb, colour, tolerance, lossy=artwork.lossy) if judge else None
+    if looks_like is not None:
+        return Subject(pixels=strokes.opaque(artwork.pixels), method="none", looks_like=looks_like)
     distance = colour_distance(rgb, colour)
     like = distance <= (ringing_limit(distance, tolerance) if artwork.lossy else tolerance)
     outside, leaks = _flooded(like, rgb, recipe, seek_leaks=seek_leaks) if method == "flood" else (like, ())

@@ -14,6 +14,7 @@ from honest_edge.core.geometry.lines import CutPath, paths_along, polyline
 from honest_edge.core.geometry.offset import offset_area
 from honest_edge.core.geometry.paths import CurveRing, Floats, as_multipolygon
 from honest_edge.core.imaging.flood import Bytes
+from honest_edge.core.imaging.recognise import Likeness
 from honest_edge.core.layers.forms import FormShape
 from honest_edge.core.layers.shapes import oval_points, rounded_box
 from honest_edge.core.outline.outline import EXACT_STYLE, fit_area
@@ -36,6 +37,7 @@ class Content:
         fill: (h, w, 4) pixels of a picture that fills the form.
         lines: what a sticker is cut along.
         unfattened: letters as the font has them, where thin strokes were thickened.
+        looks_like: what a picture's whole rectangle was kept for, unasked.
     """
 
     area: shapely.MultiPolygon
@@ -45,6 +47,7 @@ class Content:
     fill: Bytes | None = None
     lines: tuple[CutPath, ...] = ()
     unfattened: shapely.MultiPolygon | None = None
+    looks_like: Likeness | None = None
 
     @property
     def whole(self) -> shapely.MultiPolygon:

@@ -13,6 +13,7 @@ from honest_edge.core.edge.forecast import Forecast
 from honest_edge.core.edge.profile import EdgeProfile
 from honest_edge.core.imaging.leaks import Leak, as_dam
 from honest_edge.core.imaging.matte import Matte
+from honest_edge.core.imaging.recognise import Likeness
 from honest_edge.core.outline.joining import offered_offset_mm
 from honest_edge.core.outline.narrow import Narrow
 from honest_edge.core.proof import register
@@ -37,6 +38,7 @@ def design_findings(
     artwork: Artwork,
     width_mm: float,
     layers: Sequence[Finding],
+    looks_like: Likeness | None,
     leaks: Sequence[Leak],
     cut: CutLines,
     joining_mm: float | None,
@@ -51,6 +53,7 @@ def design_findings(
     return (
         *layers,
         *_of_art(design, artwork, width_mm),
+        *_of_ground(design, looks_like),
         *_of_leaks(design, leaks),
         *_of_parts(design, cut, joining_mm),
         *_of_narrow(design, narrow, job.narrowest_mm),
@@ -89,6 +92,20 @@ def _of_art(design: Design, artwork: Artwork, width_mm: float) -> Iterator[Findi
             f"the file states two sizes: {said}",
             "hold a ruler to where it will go and type the width",
         )
+
+
+def _of_ground(design: Design, looks_like: Likeness | None) -> Iterator[Finding]:
+    if looks_like is not None:
+        fix = Fix(words=CLEAR_ANYWAY, design=design.key, outline=replace(design.outline, background="flood"))
+        yield register.GROUND.found(_subject(design), f"the picture {ground_words(looks_like)}", fix=fix)
+
+
+CLEAR_ANYWAY = "Clear its ground anyway"
+
+
+def ground_words(looks_like: Likeness) -> str:
+    """Return why a picture keeps its ground, as the rest of a sentence."""
+    return f"looks like a {looks_like}, so its whole rectangle is kept"
 
 
 def _of_leaks(design: Design, leaks: Sequence[Leak]) -> Iterator[Finding]:

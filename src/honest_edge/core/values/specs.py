@@ -75,7 +75,8 @@ class OutlineRecipe:
     Attributes:
         background: how the background is told from the art: by transparency, from the border inward, a
             colour everywhere, or not at all ("none" keeps the whole rectangle); "auto" takes transparency
-            where there is some, else the colour that the picture's border shares.
+            where there is some, else the colour that the picture's border shares, unless that belongs to a
+            photograph.
         colour: the background's colour, sRGB 0 to 255; None takes what the border shares.
         tolerance: largest colour distance from the background, 0 to 255 RGB levels; None measures the
             picture's own noise.

@@ -35,10 +35,10 @@ def label(text: str = "", tone: str = "") -> QLabel:
 
 def set_tone(widget: QLabel, tone: str) -> None:
     """Change a label's tone."""
-    _restyle(widget, "tone", tone)
+    restyle(widget, "tone", tone)
 
 
-def _restyle(widget: QWidget, name: str, value: object) -> None:
+def restyle(widget: QWidget, name: str, value: object) -> None:
     """Set a property and make the style sheet look at it again."""
     if widget.property(name) == value:
         return
@@ -182,7 +182,7 @@ class LengthField(QLineEdit):
         super().keyPressEvent(event)  # type: ignore[arg-type]
 
     def _mark(self, wrong: bool) -> None:
-        _restyle(self, "wrong", wrong)
+        restyle(self, "wrong", wrong)
 
 
 class NumberField(QLineEdit):
@@ -203,7 +203,7 @@ class NumberField(QLineEdit):
         self._value = value
         with QSignalBlocker(self):
             self.setText(self._formatted())
-        _restyle(self, "wrong", False)
+        restyle(self, "wrong", False)
 
     def _commit(self) -> None:
         text = self.text().strip().replace(",", ".")
@@ -215,7 +215,7 @@ class NumberField(QLineEdit):
         try:
             value = float(text)
         except ValueError:
-            _restyle(self, "wrong", True)
+            restyle(self, "wrong", True)
             self.refused.emit(f"{self._name}: “{text}” is no number")
             return
         self.committed.emit(value)

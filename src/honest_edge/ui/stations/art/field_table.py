@@ -19,7 +19,8 @@ class Field:
 
     Attributes:
         path: such as "shape.width_mm".
-        kind: "length", "room" (a length whose 0 means none), "number", "count", "tick" or "choice".
+        kind: "length", "room" (a length whose 0 means none), "number", "number or none" (empty for none), "count",
+            "tick" or "choice".
         when: whether it applies to what is shown.
     """
 
@@ -87,8 +88,8 @@ class FieldTable:
                 lambda value: self._take(field.path, None if is_room and value == 0 else value, words)
             )
             made.refused.connect(self._refuse)
-        elif field.kind == "number":
-            made = NumberField(field.name)
+        elif field.kind in ("number", "number or none"):
+            made = NumberField(field.name, allow_empty=field.kind == "number or none")
             made.committed.connect(lambda value: self._take(field.path, value, words))
             made.refused.connect(self._refuse)
         elif field.kind == "count":
@@ -109,7 +110,7 @@ class FieldTable:
         control: Any = self.controls[field.path]
         if field.kind in ("length", "room"):
             control.show_length(value or 0.0, self._host.workspace.unit)
-        elif field.kind == "number":
+        elif field.kind in ("number", "number or none"):
             control.show_number(value)
         elif field.kind == "tick":
             with QSignalBlocker(control):

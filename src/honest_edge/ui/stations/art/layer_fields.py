@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QLineEdit, QPlainTextEdit, QPushButton, QSizePolicy,
 
 from honest_edge.core.values.layers import Layer, Picture
 from honest_edge.core.values.stock import Stock
+from honest_edge.ui.station.backgrounds import BACKGROUNDS
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.stations.art.field_table import Field, FieldTable, value_at, with_value
 from honest_edge.ui.stations.art.state import LayersState
@@ -90,6 +91,21 @@ FIELDS = (
         when=lambda a: a.lettering is not None,
     ),
     Field(path="picture.width_mm", name="Width", when=lambda a: a.picture is not None),
+    Field(
+        path="picture.outline.background",
+        name="Background",
+        kind="choice",
+        tip="Automatic takes transparency, else what the border shares; a photograph keeps its rectangle",
+        options=BACKGROUNDS,
+        when=lambda a: a.picture is not None,
+    ),
+    Field(
+        path="picture.outline.tolerance",
+        name="Tolerance, levels",
+        kind="number or none",
+        tip="How far a colour may lie from the background's; empty measures the picture's own noise",
+        when=lambda a: a.picture is not None and a.picture.outline.background not in ("alpha", "none"),
+    ),
     Field(path="shape.width_mm", name="Width", when=lambda a: a.shape is not None),
     Field(path="shape.height_mm", name="Height", when=lambda a: a.shape is not None and not _is_bare_line(a)),
     Field(path="shape.radius_mm", name="Corner radius", when=lambda a: _of(a, "box", "tag")),

@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import (
 
 from honest_edge.core.values.job import Design
 from honest_edge.core.values.layers import Backing, Layer, Sticker
+from honest_edge.ui.station.finding_list import FindingList
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.station.name_field import NameField, copies_field
 from honest_edge.ui.station.panel import Panel
@@ -32,7 +33,7 @@ if TYPE_CHECKING:
     from honest_edge.core.values.layers import Picture
 
 
-_SAID_HERE = ("ppi", "font", "room", "field", "code", "quiet", "outside", "ring")
+_SAID_HERE = ("ppi", "font", "room", "field", "code", "layer ground", "quiet", "outside", "ring")
 _BACKINGS = (
     ("", "none"),
     ("offset", "their own outline"),
@@ -71,6 +72,8 @@ class LayersPanel(Panel):
         form.add("Copies", self.copies)
         self.remarks = label("", "look")
         self.column.addWidget(self.remarks)
+        self.findings = FindingList(self.host, links=False)
+        self.column.addWidget(self.findings)
         self.order = label("", "soft")
         self.column.addWidget(self.order)
         self.column.addWidget(form)
@@ -288,11 +291,9 @@ class LayersPanel(Panel):
             size = f"{self.workspace.length(width_mm)} × {self.workspace.length(height_mm)}"
             words = "softest picture, at" if soft else "drawn forms only, at"
             self.under.setText(f"{words} {size}")
-        notes = [f for f in result.findings if f.check in _SAID_HERE]
-        shown = "\n".join(finding.advice for finding in notes)
-        if view is not None and view.error:
-            shown = view.error
-        self.remarks.setText("\n".join(filter(None, (self._gap_words(), shown))))
+        self.findings.show_findings([(f.message, f) for f in result.findings if f.check in _SAID_HERE])
+        error = view.error if view is not None else None
+        self.remarks.setText("\n".join(filter(None, (self._gap_words(), error))))
         self.remarks.setVisible(bool(self.remarks.text()))
         self.order.setText(self._order_words())
         self.order.setVisible(bool(self.order.text()))

@@ -2,23 +2,17 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QProgressBar
 
+from honest_edge.ui.station.finding_list import FindingList
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.station.panel import Panel
-from honest_edge.ui.stations.files.finding_list import FindingList
 from honest_edge.ui.stations.files.state import FilesActs
 from honest_edge.ui.widgets.fields import Choice, ElidedLabel, Form, button, card, label, row
 
 
 class FilesPanel(Panel):
     """Ready to write?"""
-
-    show_wanted = pyqtSignal(object)
-    """A finding is to be shown where it is."""
-    fix_wanted = pyqtSignal(object)
-    """A finding is to be mended."""
 
     def __init__(self, host: Host, question: str, acts: FilesActs) -> None:
         self._acts = acts
@@ -50,9 +44,7 @@ class FilesPanel(Panel):
         self.names = label("", "figures")
         inside.addWidget(self.names)
         self.column.addWidget(self.written)
-        self.findings = FindingList()
-        self.findings.show_wanted.connect(self.show_wanted)
-        self.findings.fix_wanted.connect(self.fix_wanted)
+        self.findings = FindingList(self.host)
         self.column.addWidget(self.findings)
         frame, inside = card()
         inside.addWidget(label("When printing", "heading"))

@@ -9,7 +9,6 @@ from typing import TYPE_CHECKING, cast
 
 from PyQt6.QtWidgets import QFileDialog, QGraphicsScene
 
-from honest_edge.core.values.findings import Finding
 from honest_edge.ui.station.contract import Shown, Station
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.stations.files.panel import FilesPanel
@@ -36,10 +35,7 @@ class FilesStation(Station):
     @cached_property
     def panel(self) -> FilesPanel:
         """Folder, kind of print file, what is written, what needs a look."""
-        made = FilesPanel(self.host, self._question, self)
-        made.show_wanted.connect(self._show)
-        made.fix_wanted.connect(self._mend)
-        return made
+        return FilesPanel(self.host, self._question, self)
 
     @cached_property
     def printing(self) -> SheetPrinting:
@@ -67,24 +63,6 @@ class FilesStation(Station):
 
     def why_empty(self) -> str:
         return self.workspace.overview.state("sheet")[1]
-
-    # -- what needs a look ---------------------------------------------------------------------------
-
-    def _show(self, finding: Finding) -> None:
-        """Go to where a finding is looked at, with its design in hand and its first place in the middle."""
-        if finding.subject.design:
-            self.host.take(finding.subject.design)
-        self.host.go_to(finding.station)
-        if finding.places:
-            self.host.table.go_to(*finding.places[0].middle_mm)
-
-    def _mend(self, finding: Finding) -> None:
-        from honest_edge.app.edits.fixes import fixed_job
-
-        fix = finding.fix
-        job = None if fix is None else self.workspace.build(lambda: fixed_job(self.workspace.job, fix))
-        if fix is not None and job is not None:
-            self.workspace.document.edit(job, fix.words[:1].lower() + fix.words[1:])
 
     # -- writing and printing ------------------------------------------------------------------------
 

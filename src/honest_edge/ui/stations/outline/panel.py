@@ -7,6 +7,8 @@ from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtWidgets import QCheckBox
 
+from honest_edge.ui.station.backgrounds import BACKGROUNDS
+from honest_edge.ui.station.finding_list import FindingList
 from honest_edge.ui.station.panel import Panel
 from honest_edge.ui.station.toolbox import Toolbox, brushed
 from honest_edge.ui.stations.outline import tools
@@ -38,13 +40,6 @@ _METHOD_WORDS = {
     "colour": "This colour is cleared everywhere, inside the art too.",
     "none": "The whole rectangle is kept.",
 }
-_BACKGROUNDS = (
-    ("auto", "automatic"),
-    ("alpha", "transparency"),
-    ("flood", "from the border"),
-    ("colour", "colour everywhere"),
-    ("none", "keep rectangle"),
-)
 
 
 class OutlinePanel(Panel):
@@ -64,7 +59,7 @@ class OutlinePanel(Panel):
 
     def _build_background(self) -> None:
         form = Form()
-        self.background = Choice("Background", _BACKGROUNDS)
+        self.background = Choice("Background", BACKGROUNDS)
         self.background.chosen.connect(lambda value: self._edit("background", background=value))
         form.add("Background", self.background)
         self.colour = button("from the border", self._pick_colour)
@@ -78,6 +73,8 @@ class OutlinePanel(Panel):
         self.background_form = form
         self.method = label("", "soft")
         self.column.addWidget(self.method)
+        self.kept = FindingList(self.host, links=False)
+        self.column.addWidget(self.kept)
         self.tolerance = self._slider(
             "tolerance",
             NumberSlider(
@@ -273,6 +270,7 @@ class OutlinePanel(Panel):
         for widget in (self.gaps, self.parts, self.holes, self.together, self.fine):
             widget.setVisible(result is not None)
         self.steps.refresh()
+        self.kept.show_findings([(f.message, f) for f in result.findings if f.check == "ground"] if result else [])
         if design is not None:
             recipe = design.outline
             self.background.show_value(recipe.background)

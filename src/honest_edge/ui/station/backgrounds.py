@@ -1,0 +1,9 @@
+"""How a picture is told from its background, in words."""
+
+BACKGROUNDS = (
+    ("auto", "automatic"),
+    ("alpha", "transparency"),
+    ("flood", "from the border"),
+    ("colour", "colour everywhere"),
+    ("none", "keep rectangle"),
+)
