@@ -54,7 +54,9 @@ def test_outline_writes_the_ring_in_the_arts_own_frame(art, tmp_path, capsys):
     assert (found["parts"], found["holes"], found["background"]) == (1, 0, "alpha")
     assert found["ppi"] == pytest.approx(240 / (48 / 25.4))
     assert found["greatest_deviation_mm"] <= 0.35 * 48 / 240
-    assert "48.0 mm × 48.0 mm at 127 ppi" in capsys.readouterr().out
+    assert "art 40.0 mm × 40.0 mm in a picture of 48.0 mm × 48.0 mm at 127 ppi" in capsys.readouterr().out
+    assert run("outline", art, "--art-width", "48mm", "--json", numbers, "--force") == 0
+    assert json.loads(numbers.read_text())["width_mm"] == pytest.approx(48 * 240 / 200, rel=1e-3)
 
 
 def test_prepare_writes_a_whole_set_and_says_what(art, tmp_path, capsys):
@@ -63,11 +65,21 @@ def test_prepare_writes_a_whole_set_and_says_what(art, tmp_path, capsys):
     assert run(*arguments) == 0
     assert sorted(p.name for p in out.iterdir()) == ["cut-1.dxf", "cut-1.svg", "print.pdf", "report.json", "ticket.pdf"]
     said = capsys.readouterr().out
-    assert "3 of 2.000 in × 2.000 in at 120 ppi" in said
+    assert "3 of 1.667 in × 1.667 in as cut, art 1.667 in × 1.667 in at 120 ppi" in said
     assert "will look soft" in said
     assert run(*arguments) == 2
     assert "already holds print.pdf" in capsys.readouterr().err
     assert run(*arguments, "--force") == 0
+
+
+def test_each_way_to_say_how_large_gives_what_it_says(art, tmp_path):
+    for option, cut_mm in (("--cut-width", 50), ("--art-width", 54), ("--width", 50 * 200 / 240 + 4)):
+        assert run("prepare", art, option, "50mm", "--out", tmp_path / option) == 0
+        report = json.loads((tmp_path / option / "report.json").read_text())
+        (design,) = report["designs"]
+        assert design["cut_width_mm"] == pytest.approx(cut_mm, abs=0.02), option
+        assert design["art_width_mm"] == pytest.approx(cut_mm - 4, abs=0.02), option
+    assert run("profile", art, "--cut-width", "3mm") == 2  # the border alone is wider
 
 
 def test_every_option_of_the_edge_reaches_the_report(art, tmp_path):
@@ -123,7 +135,7 @@ def test_unusual_art_is_prepared(tmp_path):
 @pytest.mark.parametrize(
     ("options", "code", "words"),
     [
-        (["--width", "0mm"], 2, "finished width must be 1 to 2000 mm, not 0"),
+        (["--width", "0mm"], 2, "width must be 1 to 2000 mm, not 0"),
         (["--width", "5m"], 2, "not 5000"),
         (["--width", "60"], 2, "has no unit"),
         (["--width", "sixty"], 2, "is no length"),
@@ -138,7 +150,7 @@ def test_unusual_art_is_prepared(tmp_path):
         (["--width", "40mm", "--mark-inset", "2mm"], 1, "printer cannot print"),
         (["--width", "40mm", "--mark-length", "200mm"], 2, "mark length must be"),
         (["--width", "40mm", "--background", "flood"], 0, ""),
-        ([], 2, "--width"),
+        ([], 2, "--cut-width --art-width --width is required"),
     ],
 )
 def test_bad_choices_give_one_line(art, tmp_path, capsys, options, code, words):

@@ -29,9 +29,9 @@ def test_a_drawing_stays_crisp_at_every_size(window, settle, tmp_path):
     panel = add(window, settle, tmp_path, "a.svg", svg())
     assert "stays crisp" in panel.sharp.text()
     assert "SVG units: 60.0 mm wide" in panel.stated.text()
-    type_into(panel.width_field, "100 mm")
+    type_into(panel.sizes.art[0], "100 mm")
     settle(window)
-    assert window.workspace.result.artwork.ppi_at(100) == pytest.approx(600, abs=1)
+    assert window.workspace.result.ppi == pytest.approx(600, abs=1)
     assert window.path_bar.buttons["art"].state == "done"
 
 

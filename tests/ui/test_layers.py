@@ -282,7 +282,7 @@ def test_the_whole_grows_together_and_is_saved_and_written(words, settle, tmp_pa
     add(panel, "Rounded box")
     click(panel.down)
     settle(window)
-    type_into(panel.width_field, "70 mm")
+    type_into(panel.sizes.art[0], "70 mm")
     settle(window)
     left, _, right, _ = window.workspace.result.outline.area.bounds
     assert right - left == pytest.approx(70, abs=0.01)

@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING, Any, NoReturn
 import msgspec
 
 from honest_edge.cli.sheet_options import add_sheet_options, sheet_of, stock_of
+from honest_edge.cli.sizes import add_sizes, asked_width, sized
 from honest_edge.cli.typed import length, number, pair
 from honest_edge.core.values.errors import BlockedError, HonestEdgeError
 from honest_edge.core.values.misregistration import Misregistration, Scatter
@@ -24,15 +25,17 @@ from honest_edge.core.values.specs import (
     EdgeRecipe,
     OutlineRecipe,
     check_copies,
-    check_width,
 )
 from honest_edge.core.values.stock import Stock
 from honest_edge.core.values.units import Unit, format_length
 
 if TYPE_CHECKING:
     from honest_edge.app.results.pipeline import Pipeline
+    from honest_edge.core.imaging.background import Subject
     from honest_edge.core.imaging.leaks import Leak
     from honest_edge.core.imaging.recognise import Likeness
+    from honest_edge.core.outline.outline import Outline
+    from honest_edge.core.values.artwork import Artwork
     from honest_edge.core.values.job import Job
 
 DONE, BLOCKED, WRONG = 0, 1, 2
@@ -64,7 +67,7 @@ def _about_outline() -> dict[str, Any]:
         "help": "trace the outline of one picture",
         "description": "Trace the outline of one picture at its finished width, to a fraction of a pixel, and say\n"
         f"what was found. {_LENGTH_HELP}",
-        "epilog": "example:\n  honest-edge outline teapot.png --width 60mm --svg teapot-outline.svg\n\n"
+        "epilog": "example:\n  honest-edge outline teapot.png --art-width 60mm --svg teapot-outline.svg\n\n"
         "The SVG is in millimetres, as large as the art, with its origin at the art's top left and one\n"
         f"path for each ring.\n\n{_EXITS}",
     }
@@ -76,7 +79,7 @@ def _about_profile() -> dict[str, Any]:
         "description": "Say what share of stickers comes out clean: without white wider, and without detail cut\n"
         f"deeper, than what is seen. {_LENGTH_HELP}",
         "epilog": "example:\n"
-        "  honest-edge profile teapot.png --width 60mm --school bleed --bleed 1mm --shift 0.3mm \\\n"
+        "  honest-edge profile teapot.png --cut-width 60mm --school bleed --bleed 1mm --shift 0.3mm \\\n"
         "              --rotate 0.1deg --scale 0.1% --at 120mm,80mm --json teapot-edge.json\n\n"
         "--shift, --rotate and --scale are one standard deviation, the first and the last per axis; --bias is the\n"
         "mean of the shift. --at is the sticker's place counted from the middle of the marks, x right, y down.\n"
@@ -91,10 +94,10 @@ def _about_prepare() -> dict[str, Any]:
         "registration marks, and write print.pdf, cut-1.svg, cut-1.dxf ..., ticket.pdf and report.json.\n"
         f"{_LENGTH_HELP}",
         "epilog": "examples:\n"
-        "  honest-edge prepare teapot.png --width 60mm --copies 12 --out teapots\n"
-        "  honest-edge prepare lid.png tag.png --width 2in --school bleed --bleed 1/16in \\\n"
+        "  honest-edge prepare teapot.png --cut-width 60mm --copies 12 --out teapots\n"
+        "  honest-edge prepare lid.png tag.png --cut-width 2in --school bleed --bleed 1/16in \\\n"
         "              --paper a4 --out labels --force\n"
-        "  honest-edge prepare bee.png --width 50mm --copies 60 --use plotter.toml --turning free \\\n"
+        "  honest-edge prepare bee.png --cut-width 50mm --copies 60 --use plotter.toml --turning free \\\n"
         "              --better 30 --out bees\n\n"
         "Print at 100 %, never “fit to page”. Print and cut files share one origin, the sheet's top left\n"
         f"(DXF: bottom left, y upward).\n\n{_EXITS}",
@@ -120,7 +123,7 @@ def _add_art_options(command: argparse.ArgumentParser) -> None:
 
 def _add_outline(command: argparse.ArgumentParser) -> None:
     command.add_argument("art", type=Path, help="picture: PNG, JPEG, WebP, TIFF, BMP, SVG, PDF or PSD")
-    command.add_argument("--width", required=True, help="finished width of the whole picture, such as 60mm")
+    add_sizes(command, has_cut=False)
     _add_art_options(command)
     command.add_argument("--json", type=Path, metavar="FILE", help="write the findings as JSON")
     command.add_argument("--svg", type=Path, metavar="FILE", help="write the outline as SVG in millimetres")
@@ -150,7 +153,7 @@ def _add_edge_options(command: argparse.ArgumentParser) -> None:
 
 def _add_profile(command: argparse.ArgumentParser) -> None:
     command.add_argument("art", type=Path, help="picture: PNG, JPEG, WebP, TIFF, BMP, SVG, PDF or PSD")
-    command.add_argument("--width", required=True, help="finished width of the whole picture, such as 60mm")
+    add_sizes(command)
     _add_edge_options(command)
     _add_art_options(command)
     command.add_argument("--shift", help="shift of the cut against the print: one standard deviation per axis")
@@ -169,7 +172,7 @@ def _add_profile(command: argparse.ArgumentParser) -> None:
 
 def _add_prepare(command: argparse.ArgumentParser) -> None:
     command.add_argument("art", nargs="+", type=Path, help="pictures: PNG, JPEG, WebP, TIFF, BMP, SVG, PDF or PSD")
-    command.add_argument("--width", required=True, help="finished width of each whole picture, such as 60mm")
+    add_sizes(command)
     _add_edge_options(command)
     _add_art_options(command)
     command.add_argument("--copies", type=int, default=1, help="copies of each picture (default 1)")
@@ -204,12 +207,6 @@ def _fail(message: str, code: int) -> int:
     return code
 
 
-def _width(text: str) -> float:
-    width_mm = length("--width", text, 0.0)
-    check_width(width_mm)
-    return width_mm
-
-
 def _outline(options: argparse.Namespace) -> None:
     from honest_edge.core.imaging.background import clear_background
     from honest_edge.core.outline.outline import fit_area, greatest_deviation_mm, outline_of
@@ -218,12 +215,20 @@ def _outline(options: argparse.Namespace) -> None:
     from honest_edge.files.read_art import read_art, read_bytes
     from honest_edge.files.write_svg import outline_svg
 
-    width_mm = _width(options.width)
-    recipe = _recipe(options)
-    artwork = read_art(read_bytes(options.art), options.art.name, ArtSource(page=options.page), width_mm=width_mm)
-    subject = clear_background(artwork, recipe)
-    traced = trace_pixels(subject.coverage, recipe.threshold)
-    outline = outline_of(traced, width_px=artwork.width_px, width_mm=width_mm, recipe=recipe)
+    (measured, width_mm), recipe, data = asked_width(options), _recipe(options), read_bytes(options.art)
+
+    def outlined(width_mm: float | None) -> tuple[Artwork, Subject, Outline]:
+        artwork = read_art(data, options.art.name, ArtSource(page=options.page), width_mm=width_mm)
+        subject = clear_background(artwork, recipe)
+        traced = trace_pixels(subject.coverage, recipe.threshold)
+        wide_mm = width_mm or artwork.stated_width_mm
+        return artwork, subject, outline_of(traced, width_px=artwork.width_px, width_mm=wide_mm, recipe=recipe)
+
+    if measured == "art":
+        artwork, _, outline = outlined(None)
+        left, _, right, _ = outline.area.bounds
+        width_mm *= artwork.stated_width_mm / (right - left)
+    artwork, subject, outline = outlined(width_mm)
     curves = fit_area(outline.area, outline.style)
     height_mm = width_mm * artwork.height_px / artwork.width_px
     nodes = sum(curve.node_count for curve in curves)
@@ -261,9 +266,12 @@ def _outline(options: argparse.Namespace) -> None:
     ):
         if target is not None:
             write_set(target.parent, {target.name: data}, replace=options.force)
+    left, top, right, bottom = outline.area.bounds
+    inside = f"{format_length(right - left, options.units)} × {format_length(bottom - top, options.units)}"
     size = f"{format_length(width_mm, options.units)} × {format_length(height_mm, options.units)}"
     print(
-        f"{options.art.name}: {size} at {artwork.ppi_at(width_mm):.0f} ppi; {outline.part_count} part(s), "
+        f"{options.art.name}: art {inside} in a picture of {size} at {artwork.ppi_at(width_mm):.0f} ppi; "
+        f"{outline.part_count} part(s), "
         f"{outline.hole_count} hole(s), outline {format_length(outline.area.length, options.units)} on {nodes} nodes"
     )
     kept = () if subject.looks_like is None else (_kept_words(subject.looks_like),)
@@ -298,7 +306,6 @@ def _prepare(options: argparse.Namespace) -> None:
     from honest_edge.files.read_art import read_bytes
     from honest_edge.files.report import leftovers
 
-    width_mm = _width(options.width)
     check_copies(options.copies)
     edge, sheet, recipe = _edge(options), sheet_of(options), _recipe(options)
     holder = JobHolder()
@@ -307,17 +314,16 @@ def _prepare(options: argparse.Namespace) -> None:
         sheet=sheet,
         drift_mm=length("--drift", options.drift, ASSUMED_DRIFT_MM),
     )
+    pipeline = Pipeline(holder.assets)
     for path in options.art:
         design = replace(
             design_from(holder, job, read_bytes(path), path.name),
-            width_mm=width_mm,
             copies=options.copies,
             edge=edge,
             source=ArtSource(page=options.page),
             outline=recipe,
         )
-        job = with_designs(job, [design])
-    pipeline = Pipeline(holder.assets)
+        job = with_designs(job, [sized(options, design, job, pipeline)])
     if options.better is not None:
         job = _bettered(job, pipeline, options.better)
     contents = prepare(job, pipeline)
@@ -387,7 +393,7 @@ def _profile(options: argparse.Namespace) -> None:
     from honest_edge.files.atomic_write import write_set
     from honest_edge.files.read_art import read_bytes
 
-    width_mm, (x_mm, y_mm), holder = _width(options.width), pair("--at", options.at), JobHolder()
+    (x_mm, y_mm), holder = pair("--at", options.at), JobHolder()
     job = Job(
         sheet=SheetSpec(stock=stock_of(options.stock, Stock())),
         error=_error(options),
@@ -395,14 +401,14 @@ def _profile(options: argparse.Namespace) -> None:
     )
     design = replace(
         design_from(holder, job, read_bytes(options.art), options.art.name),
-        width_mm=width_mm,
         edge=_edge(options),
         source=ArtSource(page=options.page),
         outline=_recipe(options),
     )
     pipeline = Pipeline(holder.assets)
+    design = sized(options, design, job, pipeline)
     result = pipeline.result(design, job, place=SheetPlace(x_mm=x_mm, y_mm=y_mm))
-    found = {"file": options.art.name, "width_mm": width_mm, **edge_record(result, job, pipeline)}
+    found = {"file": options.art.name, "width_mm": design.width_mm, **edge_record(result, job, pipeline)}
     if options.json is not None:
         data = msgspec.json.format(msgspec.json.encode(found), indent=2) + b"\n"
         write_set(options.json.parent, {options.json.name: data}, replace=options.force)
@@ -425,7 +431,7 @@ def _say_profile(options: argparse.Namespace, found: dict[str, Any]) -> None:
             offset, bleed = (format_length(change[key], options.units, digits=2) for key in ("offset_mm", "bleed_mm"))
             print(f"for {target}: offset {offset}, bleed {bleed} ({100 * change['share_clean']:.1f} % clean)")
     for finding in found["findings"]:
-        print(f"{options.art.name}: {finding['message']}; {finding['remedy']}")
+        print(f"{options.art.name}: {'; '.join(filter(None, (finding['message'], finding['remedy'])))}")
 
 
 def _say_prepared(options: argparse.Namespace, contents: dict[str, bytes]) -> None:
@@ -435,11 +441,13 @@ def _say_prepared(options: argparse.Namespace, contents: dict[str, bytes]) -> No
     for design in report.designs:
         placed = sum(p.design == report.designs.index(design) for sheet in report.sheets for p in sheet.placements)
         print(
-            f"{design.name}: {placed} of {format_length(design.width_mm, options.units)} × "
-            f"{format_length(design.height_mm, options.units)} at {design.ppi:.0f} ppi, "
+            f"{design.name}: {placed} of {format_length(design.cut_width_mm, options.units)} × "
+            f"{format_length(design.cut_height_mm, options.units)} as cut, art "
+            f"{format_length(design.art_width_mm, options.units)} × "
+            f"{format_length(design.art_height_mm, options.units)} at {design.ppi:.0f} ppi, "
             f"cut {format_length(design.cut_length_mm, options.units)} on {design.cut_nodes} nodes"
         )
         _say_notes(design.name, design.notes)
         for finding in design.findings:
-            print(f"{design.name}: {finding.message}; {finding.remedy}")
+            print(f"{design.name}: {'; '.join(filter(None, (finding.message, finding.remedy)))}")
     print(f"{len(report.sheets)} sheet(s), {len(contents)} files in {options.out}")

@@ -47,7 +47,10 @@ class ReportFinding:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ReportDesign:
-    """One design; lengths in millimetres, areas in square millimetres."""
+    """One design; lengths in millimetres, areas in square millimetres.
+
+    ``width_mm`` and ``height_mm`` are those of the whole picture with what is empty round its art.
+    """
 
     name: str
     file: str
@@ -59,6 +62,10 @@ class ReportDesign:
     size_source: str
     width_mm: float
     height_mm: float
+    art_width_mm: float
+    art_height_mm: float
+    cut_width_mm: float
+    cut_height_mm: float
     ppi: float
     background: str
     parts: int

@@ -25,6 +25,8 @@ from honest_edge.core.values.specs import LineKind
 from honest_edge.core.values.stock import Stock
 
 if TYPE_CHECKING:
+    import shapely
+
     from honest_edge.app.results.composed import Composed
 
 
@@ -85,6 +87,16 @@ class DesignResult:
         return self.width_mm * self.artwork.height_px / self.artwork.width_px
 
     @property
+    def art_size_mm(self) -> tuple[float, float]:
+        """Width and height of the art without what is empty round it."""
+        return _size(self.outline.area)
+
+    @property
+    def cut_size_mm(self) -> tuple[float, float]:
+        """Width and height of the sticker as cut."""
+        return _size(self.cut.area)
+
+    @property
     def footprint(self) -> Footprint:
         """The room that a copy takes on a sheet."""
         wanted = 0 if self.design.is_cut_only else self.design.label_count
@@ -97,6 +109,11 @@ class DesignResult:
             fills=self.design.fills and not self.design.is_cut_only,
             stock=self.stock,
         )
+
+
+def _size(area: shapely.MultiPolygon) -> tuple[float, float]:
+    left, top, right, bottom = (float(edge) for edge in area.bounds)
+    return right - left, bottom - top
 
 
 def printed_kinds(laid: Sequence[DesignResult]) -> set[LineKind]:

@@ -126,6 +126,11 @@ class DesignSteps:
         area = as_multipolygon(shapely.transform(flat.area, lambda points: points / flat.pixel_mm))
         return outline_of(area, width_px=self._artwork.width_px, width_mm=self._width_mm, recipe=self._design.outline)
 
+    @property
+    def _art_mm(self) -> float:
+        left, _, right, _ = self.outline.area.bounds
+        return float(right - left)
+
     @cached_property
     def _curves(self) -> tuple[CurveRing, ...]:
         outline = self.outline
@@ -241,6 +246,7 @@ class DesignSteps:
             self._design,
             artwork=self._artwork,
             width_mm=self._width_mm,
+            art_mm=self._art_mm,
             layers=self._layer_findings(),
             looks_like=self.subject.looks_like,
             leaks=self.subject.leaks,

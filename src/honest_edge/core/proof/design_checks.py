@@ -37,6 +37,7 @@ def design_findings(
     *,
     artwork: Artwork,
     width_mm: float,
+    art_mm: float,
     layers: Sequence[Finding],
     looks_like: Likeness | None,
     leaks: Sequence[Leak],
@@ -49,10 +50,14 @@ def design_findings(
     expected: Forecast,
     job: Job,
 ) -> tuple[Finding, ...]:
-    """Return what needs a look in one design; ``layers`` is what was found in its layers already."""
+    """Return what needs a look in one design.
+
+    ``width_mm`` is that of the whole picture, ``art_mm`` that of what is not empty; ``layers`` is what was found in its
+    layers already.
+    """
     return (
         *layers,
-        *_of_art(design, artwork, width_mm),
+        *_of_art(design, artwork, width_mm, art_mm),
         *_of_ground(design, looks_like),
         *_of_leaks(design, leaks),
         *_of_parts(design, cut, joining_mm),
@@ -69,19 +74,20 @@ def _subject(design: Design) -> Subject:
     return Subject(kind="design", design=design.key)
 
 
-def _of_art(design: Design, artwork: Artwork, width_mm: float) -> Iterator[Finding]:
+def _of_art(design: Design, artwork: Artwork, width_mm: float, art_mm: float) -> Iterator[Finding]:
     ppi = artwork.ppi_at(width_mm)
     if ppi < CRISP_PPI - 0.5:
-        crisp_mm = width_mm * ppi / CRISP_PPI
+        crisp_mm = art_mm * ppi / CRISP_PPI
         rounded_mm = math.floor(crisp_mm * 10) / 10
-        can_shrink = not design.is_layered and rounded_mm >= SMALLEST_WIDTH_MM
+        shrunk_mm = width_mm * rounded_mm / art_mm
+        can_shrink = not design.is_layered and shrunk_mm >= SMALLEST_WIDTH_MM
         yield register.PPI.found(
             _subject(design),
-            f"{ppi:.0f} ppi at {width_mm:.1f} mm: the print will look soft",
-            f"print it {crisp_mm:.1f} mm wide or less, or find a larger picture",
+            f"{ppi:.0f} ppi at {art_mm:.1f} mm of art: the print will look soft",
+            f"print the art {crisp_mm:.1f} mm wide or less, or find a larger picture",
             measured=Quantity(value=ppi, unit="ppi"),
             needed=Quantity(value=CRISP_PPI, unit="ppi"),
-            fix=Fix(words=f"Make it {rounded_mm:.1f} mm wide", design=design.key, width_mm=rounded_mm)
+            fix=Fix(words=f"Make the art {rounded_mm:.1f} mm wide", design=design.key, width_mm=shrunk_mm)
             if can_shrink
             else None,
         )

@@ -18,9 +18,9 @@ from PyQt6.QtWidgets import (
 )
 
 from honest_edge.core.values.sheet import SheetSpec
-from honest_edge.core.values.specs import LineKind
+from honest_edge.ui.drawings.cased_line import cut_line
 from honest_edge.ui.drawings.items import SHADOW, BeadItem, add, box_item, caption_item, stock_brush
-from honest_edge.ui.drawings.paths import area_path, line_pen, nodes_of, painter_path, transform
+from honest_edge.ui.drawings.paths import area_path, nodes_of, painter_path, transform
 from honest_edge.ui.drawings.picture_item import ink_item
 from honest_edge.ui.widgets.theme import PAPER_TOKENS
 
@@ -124,9 +124,9 @@ def _dress_copy(holder: CopyItem, placement: Placement, result: DesignResult, *,
         ink = ink_item(result)
         ink.setTransform(ink.transform() * matrix)
         _put_in(holder, ink)
-    _put_in(holder, _line(matrix.map(painter_path(result.cut.curves)), result.cut.line_kind))
+    _put_in(holder, cut_line(matrix.map(painter_path(result.cut.curves)), result.cut.line_kind, PAPER_TOKENS))
     for path in result.cut.lines:
-        _put_in(holder, _line(matrix.map(painter_path([path.curve])), path.kind))
+        _put_in(holder, cut_line(matrix.map(painter_path([path.curve])), path.kind, PAPER_TOKENS))
     if result.cut.line_kind == "kiss":
         for curve in result.cut.curves:
             _put_in(holder, BeadItem(_first_node(matrix, nodes_of([curve])), PAPER_TOKENS.kiss))
@@ -140,12 +140,6 @@ def _put_in(holder: CopyItem, item: QGraphicsItem) -> None:
     item.setParentItem(holder)
     item.setFlag(QGraphicsItem.GraphicsItemFlag.ItemStacksBehindParent)
     item.setAcceptedMouseButtons(Qt.MouseButton.NoButton)
-
-
-def _line(path: QPainterPath, kind: LineKind) -> QGraphicsPathItem:
-    line = QGraphicsPathItem(path)
-    line.setPen(line_pen(kind, PAPER_TOKENS))
-    return line
 
 
 def _keep_outs(scene: QGraphicsScene, plan: Plan, sheet: SheetSpec, *, with_marks: bool) -> None:

@@ -70,6 +70,10 @@ class Workspace:
         """Return a length in the user's unit."""
         return format_length(length_mm, self.unit, digits=digits_mm if self.unit == "mm" else digits_mm + 1)
 
+    def size(self, size_mm: tuple[float, float], digits_mm: int = 1) -> str:
+        """Return a width and a height in the user's unit."""
+        return " × ".join(self.length(side_mm, digits_mm) for side_mm in size_mm)
+
     # -- edits ---------------------------------------------------------------------------------------
 
     def edit_design(self, words: str, *, merge: int = -1, **changes: Any) -> bool:

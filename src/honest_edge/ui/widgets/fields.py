@@ -313,16 +313,16 @@ class Form(QWidget):
         self._grid.setVerticalSpacing(8)
         self._grid.setColumnStretch(0, 1)
 
-    def add(self, name: str, control: QWidget, tip: str = "") -> FormRow:
-        """Add a row and return it."""
+    def add(self, name: str, control: QWidget, tip: str = "", *, control_px: int | None = None) -> FormRow:
+        """Add a row and return it; ``control_px`` for a control that is wider than its neighbours."""
         row = self._grid.rowCount()
         caption = QLabel(name)
         caption.setBuddy(control)
         caption.setToolTip(tip)
         control.setToolTip(tip)
-        control.setFixedWidth(self._control_px)
+        control.setFixedWidth(self._control_px if control_px is None else px(control_px))
         self._grid.addWidget(caption, row, 0)
-        self._grid.addWidget(control, row, 1)
+        self._grid.addWidget(control, row, 1, Qt.AlignmentFlag.AlignRight)
         return FormRow(caption, control)
 
     def push_up(self) -> None:

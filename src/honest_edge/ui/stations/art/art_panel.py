@@ -12,7 +12,8 @@ from honest_edge.core.values.comparison import COMPARISONS, Comparison, typed_co
 from honest_edge.core.values.specs import CRISP_PPI
 from honest_edge.ui.station.name_field import NameField, copies_field
 from honest_edge.ui.station.panel import Panel
-from honest_edge.ui.widgets.fields import Choice, Count, Form, LengthField, button, card, label, set_tone
+from honest_edge.ui.stations.art.size_fields import SizeFields
+from honest_edge.ui.widgets.fields import Choice, Count, Form, button, card, label, set_tone
 
 if TYPE_CHECKING:
     from honest_edge.app.results.design_result import DesignResult
@@ -36,16 +37,9 @@ class ArtPanel(Panel):
         """What the art is held against on the table."""
         form = Form()
         self.name = NameField(self.workspace)
-        self.width_field = LengthField("Finished width")
-        self.width_field.committed.connect(self._set_width)
-        self.width_field.refused.connect(self.refuse)
-        self.height_field = LengthField("Finished height")
-        self.height_field.committed.connect(self._set_height)
-        self.height_field.refused.connect(self.refuse)
         self.copies = copies_field(self.workspace)
         form.add("Name", self.name)
-        form.add("Finished width", self.width_field, "Type any unit: 60 mm, 2 3/8 in, 700 px. Proportions stay.")
-        form.add("Finished height", self.height_field, "The width follows.")
+        self.sizes = SizeFields(self.host, form, self._grow)
         form.add("Copies", self.copies)
         self.page = Count("Page", 1, 10_000)
         self.page.committed.connect(lambda page: self._set_source("page", page=page))
@@ -167,37 +161,32 @@ class ArtPanel(Panel):
             widget.setVisible(False)
         if design is not None:
             self.name.show_design(design)
-            self.width_field.show_length(design.width_mm, self.workspace.unit)
             self.copies.show_value(design.copies)
+        self.sizes.show(result)
         if result is None or design is None:
             self.show_missing()
             self.sharp.setText("")
             return
-        self._show_size(design, result.artwork)
-        self._show_sharpness(design, result.artwork)
+        self._show_size(result)
+        self._show_sharpness(result)
         self._show_file(design, result.artwork)
         self._show_split(result)
         self._show_statements(design, result.artwork)
 
-    def _show_size(self, design: Design, art: Artwork) -> None:
-        unit, height_mm = self.workspace.unit, design.width_mm * art.height_px / art.width_px
-        ppi = art.ppi_at(design.width_mm)
-        self.height_field.show_length(height_mm, unit, ppi)
-        self.width_field.show_length(design.width_mm, unit, ppi)
-        self.answer.setText(f"{ppi:.0f} ppi")
-        self.under.setText(f"at {self.workspace.length(design.width_mm)} × {self.workspace.length(height_mm)}")
+    def _show_size(self, result: DesignResult) -> None:
+        self.answer.setText(f"{result.ppi:.0f} ppi")
+        self.under.setText(f"cut at {self.workspace.size(result.cut_size_mm)}")
 
-    def _show_sharpness(self, design: Design, art: Artwork) -> None:
-        if art.is_vector:
+    def _show_sharpness(self, result: DesignResult) -> None:
+        if result.artwork.is_vector:
             set_tone(self.sharp, "fine")
             self.sharp.setText("A drawing: it stays crisp at every size.")
             return
-        ppi = art.ppi_at(design.width_mm)
-        crisp = ppi >= CRISP_PPI - 0.5
+        crisp = result.ppi >= CRISP_PPI - 0.5
         set_tone(self.sharp, "fine" if crisp else "look")
-        crisp_to = self.workspace.length(design.width_mm * ppi / CRISP_PPI)
+        crisp_to = self.workspace.length(result.art_size_mm[0] * result.ppi / CRISP_PPI)
         word = "Crisp" if crisp else "Will look soft"
-        self.sharp.setText(f"{word}: up to {crisp_to} wide it stays at {CRISP_PPI:.0f} ppi or more.")
+        self.sharp.setText(f"{word}: up to {crisp_to} of art it stays at {CRISP_PPI:.0f} ppi or more.")
 
     def _show_statements(self, design: Design, art: Artwork) -> None:
         """Show what the file says of itself."""
@@ -221,12 +210,6 @@ class ArtPanel(Panel):
         width = f"{self.workspace.length(art.width_px / ppi * 25.4)} wide"
         return width if art.is_vector else f"{ppi:.0f} ppi, so {width}"
 
-    def _set_width(self, width_mm: float) -> None:
-        if not self.workspace.edit_design("finished width", width_mm=width_mm):
-            self.width_field.mark_wrong()
-
-    def _set_height(self, height_mm: float) -> None:
-        result = self.workspace.result
-        if result is None:
-            return
-        self._set_width(height_mm * result.artwork.width_px / result.artwork.height_px)
+    def _grow(self, factor: float) -> bool:
+        design = self.workspace.design
+        return design is not None and self.workspace.edit_design("size", width_mm=design.width_mm * factor)

@@ -17,11 +17,17 @@ from PyQt6.QtWidgets import (
 
 from honest_edge.core.values.comparison import Comparison
 from honest_edge.core.values.units import MM_PER_INCH, Unit, format_length
+from honest_edge.ui.drawings.cased_line import cut_line
 from honest_edge.ui.drawings.items import add, caption_item
+from honest_edge.ui.drawings.paths import painter_path
 from honest_edge.ui.drawings.picture_item import original_item
 from honest_edge.ui.widgets.theme import Tokens, figures
 
+_SAME_MM = 0.05  # sizes that differ by less are said once
+
 if TYPE_CHECKING:
+    import shapely
+
     from honest_edge.app.results.design_result import DesignResult
 
 
@@ -70,9 +76,11 @@ class RulerItem(QGraphicsItem):
         painter.restore()
 
 
-def lay_ruler(scene: QGraphicsScene, content: QRectF, tokens: Tokens, unit: Unit) -> QRectF:
-    """Lay a ruler above the art and return where it lies."""
-    item = RulerItem(content.width(), tokens, unit)
+def lay_ruler(
+    scene: QGraphicsScene, content: QRectF, tokens: Tokens, unit: Unit, *, length_mm: float | None = None
+) -> QRectF:
+    """Lay a ruler above the art, as long as that or as was said, and return where it lies."""
+    item = RulerItem(length_mm or content.width(), tokens, unit)
     item.setPos(content.left(), content.top() - item.boundingRect().height() - 0.02 * content.width())
     add(scene, item)
     return item.sceneBoundingRect()
@@ -87,17 +95,15 @@ def draw_art(
     compare: Comparison | None = None,
     ruler: bool = False,
 ) -> QRectF:
-    """The original at its finished size, with its measures, and what it is held against."""
+    """The original with the line of its cut, their measures, and what it is held against."""
     scene.clear()
-    width_mm, height_mm = result.width_mm, result.height_mm
     add(scene, original_item(result), tag="always")
-    _dimension(scene, 0, width_mm, height_mm, format_length(width_mm, unit), tokens, upright=False)
-    _dimension(scene, 0, height_mm, width_mm, format_length(height_mm, unit), tokens, upright=True)
-    content = QRectF(0, 0, width_mm, height_mm)
+    _draw_cut(scene, result, tokens)
+    content = _draw_sizes(scene, result, tokens, unit)
     if compare is not None:
         content = content.united(_comparison(scene, compare, content.center(), tokens))
     if ruler:
-        content = content.united(lay_ruler(scene, content, tokens, unit))
+        content = content.united(lay_ruler(scene, content, tokens, unit, length_mm=result.cut_size_mm[0]))
     return content
 
 
@@ -118,18 +124,43 @@ def _comparison(scene: QGraphicsScene, compare: Comparison, centre: QPointF, tok
     return box
 
 
-def _dimension(
-    scene: QGraphicsScene, start: float, end: float, beside: float, text: str, tokens: Tokens, *, upright: bool
-) -> None:
-    """A measure line beside the art."""
-    away = max(end - start, beside) * 0.05
-    pen = QPen(QColor(tokens.ink), 1)
-    pen.setCosmetic(True)
-    at, jaw = beside + away, away * 0.35
+def _draw_cut(scene: QGraphicsScene, result: DesignResult, tokens: Tokens) -> None:
+    line = cut_line(painter_path(result.cut.curves), result.cut.line_kind, tokens)
+    line.setOpacity(0.6)
+    add(scene, line)
+
+
+def _draw_sizes(scene: QGraphicsScene, result: DesignResult, tokens: Tokens, unit: Unit) -> QRectF:
+    """Measure the sticker as cut below and right of it, the art above and left; return what all of it takes."""
+    cut, art = (QRectF(*_box(area)) for area in (result.cut.area, result.outline.area))
+    away = 0.05 * max(cut.width(), cut.height())
+    same = abs(cut.width() - art.width()) + abs(cut.height() - art.height()) < _SAME_MM
+    whole = "cut" if not same else "cut and art"
+    _dimension(scene, cut, cut.bottom() + away, f"{whole} {format_length(cut.width(), unit)}", tokens, upright=False)
+    _dimension(scene, cut, cut.right() + away, f"{whole} {format_length(cut.height(), unit)}", tokens, upright=True)
+    if same:
+        return cut.adjusted(0, 0, 2 * away, 2 * away)
+    _dimension(scene, art, cut.top() - away, f"art {format_length(art.width(), unit)}", tokens, upright=False)
+    _dimension(scene, art, cut.left() - away, f"art {format_length(art.height(), unit)}", tokens, upright=True)
+    return cut.adjusted(-2 * away, -2 * away, 2 * away, 2 * away)
+
+
+def _box(area: shapely.MultiPolygon) -> tuple[float, float, float, float]:
+    left, top, right, bottom = (float(edge) for edge in area.bounds)
+    return left, top, right - left, bottom - top
+
+
+def _dimension(scene: QGraphicsScene, box: QRectF, at: float, text: str, tokens: Tokens, *, upright: bool) -> None:
+    """A measure line beside a box, at a height or, upright, at a distance from the left."""
+    start, end = (box.top(), box.bottom()) if upright else (box.left(), box.right())
+    before = at < (box.left() if upright else box.top())
+    jaw = 0.018 * max(box.width(), box.height())
     path = QPainterPath()
     for a, b in (((start, at), (end, at)), ((start, at - jaw), (start, at + jaw)), ((end, at - jaw), (end, at + jaw))):
         path.moveTo(*(reversed(a) if upright else a))
         path.lineTo(*(reversed(b) if upright else b))
+    pen = QPen(QColor(tokens.ink), 1)
+    pen.setCosmetic(True)
     line = QGraphicsPathItem(path)
     line.setPen(pen)
     add(scene, line)
@@ -138,8 +169,10 @@ def _dimension(
     caption.setBrush(QColor(tokens.ink))
     caption.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
     bounds = caption.boundingRect()
-    shift = QPointF(8, -bounds.height() / 2) if upright else QPointF(-bounds.width() / 2, 6)
-    caption.setTransform(QTransform.fromTranslate(shift.x(), shift.y()))
+    aside = -bounds.height() - 5 if before else 5
+    turn = QTransform().rotate(-90) if upright else QTransform()
+    # turned upright, the way away from the line is to the right
+    caption.setTransform(QTransform.fromTranslate(-bounds.width() / 2, aside) * turn)
     middle = (start + end) / 2
     caption.setPos(QPointF(at, middle) if upright else QPointF(middle, at))
     add(scene, caption)

@@ -19,8 +19,9 @@ from honest_edge.core.layers.stack import Content, Entry, Stack, layer_matrix
 from honest_edge.core.values.layers import Layer
 from honest_edge.core.values.specs import LineKind
 from honest_edge.core.values.stock import Stock
+from honest_edge.ui.drawings.cased_line import cut_line
 from honest_edge.ui.drawings.items import stock_brush
-from honest_edge.ui.drawings.paths import area_path, line_pen, painter_path, transform
+from honest_edge.ui.drawings.paths import area_path, painter_path, transform
 from honest_edge.ui.stations.art.layer_items import LayerHands, LayerItem, ScaleGrip
 from honest_edge.ui.stations.art.layer_print import printed_item
 from honest_edge.ui.widgets.theme import PAPER_TOKENS, Tokens
@@ -210,9 +211,7 @@ class LayersOnTable:
         self._draw_line("through", path)
 
     def _draw_line(self, kind: LineKind, path: QPainterPath) -> None:
-        item = QGraphicsPathItem(path)
-        item.setPen(line_pen(kind, PAPER_TOKENS))
-        self._add_mark(item)
+        self._add_mark(cut_line(path, kind, PAPER_TOKENS))
 
     def _print(self, entry: Entry) -> None:
         item = printed_item(entry)

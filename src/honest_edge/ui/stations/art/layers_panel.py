@@ -24,12 +24,12 @@ from honest_edge.ui.stations.art.form_cards import FormCards
 from honest_edge.ui.stations.art.layer_fields import LayerFields
 from honest_edge.ui.stations.art.layer_list import LayerList
 from honest_edge.ui.stations.art.layer_menus import adding_button, arranging_button
+from honest_edge.ui.stations.art.size_fields import SizeFields
 from honest_edge.ui.stations.art.state import LayersState
 from honest_edge.ui.widgets import dialogs
 from honest_edge.ui.widgets.fields import Choice, Form, LengthField, button, card, label, paint_button, row, set_tone
 
 if TYPE_CHECKING:
-    from honest_edge.app.results.design_result import DesignResult
     from honest_edge.core.values.layers import Picture
 
 
@@ -63,12 +63,9 @@ class LayersPanel(Panel):
         """Add the cards."""
         form = Form()
         self.name = NameField(self.workspace)
-        self.width_field = LengthField("Finished width")
-        self.width_field.committed.connect(self._set_width)
-        self.width_field.refused.connect(self.refuse)
         self.copies = copies_field(self.workspace)
         form.add("Name", self.name)
-        self.width_row = form.add("Finished width", self.width_field, "All layers grow or shrink together.")
+        self.sizes = SizeFields(self.host, form, self.arranging.scale_all)
         form.add("Copies", self.copies)
         self.remarks = label("", "look")
         self.column.addWidget(self.remarks)
@@ -258,11 +255,6 @@ class LayersPanel(Panel):
             if chosen is not None:
                 self._set_backing(rgb=chosen)
 
-    def _set_width(self, width_mm: float) -> None:
-        result = self.workspace.result
-        if result is None or not self.arranging.scale_all(width_mm / _size_mm(result)[0]):
-            self.width_field.mark_wrong()
-
     # -- showing -------------------------------------------------------------------------------------
 
     def refresh(self) -> None:
@@ -282,15 +274,14 @@ class LayersPanel(Panel):
         if result is None or result.composed is None:
             self.show_missing()
             return
-        width_mm, height_mm = _size_mm(result)
-        self.width_row.setVisible(design.form is None)
-        self.width_field.show_length(width_mm, self.workspace.unit)
+        for size_row in self.sizes.rows:
+            size_row.setVisible(design.form is None)  # a form has sizes of its own
+        self.sizes.show(result)
         if not self.show_missing():
             soft = result.composed is not None and result.composed.lowest_ppi is not None
             self.answer.setText(f"{result.ppi:.0f} ppi" if soft else "Crisp")
-            size = f"{self.workspace.length(width_mm)} × {self.workspace.length(height_mm)}"
-            words = "softest picture, at" if soft else "drawn forms only, at"
-            self.under.setText(f"{words} {size}")
+            words = "softest picture; cut at" if soft else "drawn forms only; cut at"
+            self.under.setText(f"{words} {self.workspace.size(result.cut_size_mm)}")
         self.findings.show_findings([(f.message, f) for f in result.findings if f.check in _SAID_HERE])
         error = view.error if view is not None else None
         self.remarks.setText("\n".join(filter(None, (self._gap_words(), error))))
@@ -339,9 +330,3 @@ class LayersPanel(Panel):
         if backing is not None:
             self.reach.show_length(backing.grow_mm, self.workspace.unit)
             paint_button(self.backing_colour, backing.rgb)
-
-
-def _size_mm(result: DesignResult) -> tuple[float, float]:
-    """Return the size of what is cut, without the pixel of air round the picture."""
-    left, top, right, bottom = (float(edge) for edge in result.outline.area.bounds)
-    return right - left, bottom - top

@@ -20,9 +20,10 @@ from PyQt6.QtWidgets import (
 from honest_edge.core.values.specs import School
 from honest_edge.core.values.stock import Stock
 from honest_edge.core.values.units import Unit, format_length
+from honest_edge.ui.drawings.cased_line import cut_line
 from honest_edge.ui.drawings.grip import Grip
 from honest_edge.ui.drawings.items import SHADOW, BeadItem, PlaceMark, add, stock_brush
-from honest_edge.ui.drawings.paths import area_path, line_pen, nodes_of, painter_path, transform
+from honest_edge.ui.drawings.paths import area_path, nodes_of, painter_path, transform
 from honest_edge.ui.drawings.picture_item import ink_item, original_item
 from honest_edge.ui.widgets.theme import PAPER_TOKENS, Tokens, words
 from honest_edge.ui.widgets.words import one_in, percent
@@ -138,13 +139,9 @@ def weak_place_words(weak_place: WeakPlace, stock: Stock, unit: Unit) -> tuple[s
 
 
 def _cut_line(scene: QGraphicsScene, result: DesignResult) -> None:
-    line = QGraphicsPathItem(painter_path(result.cut.curves))
-    line.setPen(line_pen(result.cut.line_kind, PAPER_TOKENS))
-    add(scene, line)
+    add(scene, cut_line(painter_path(result.cut.curves), result.cut.line_kind, PAPER_TOKENS))
     for path in result.cut.lines:
-        extra = QGraphicsPathItem(painter_path([path.curve]))
-        extra.setPen(line_pen(path.kind, PAPER_TOKENS))
-        add(scene, extra)
+        add(scene, cut_line(painter_path([path.curve]), path.kind, PAPER_TOKENS))
     if result.cut.line_kind == "kiss":
         for curve in result.cut.curves:
             add(scene, BeadItem(nodes_of([curve])[0], PAPER_TOKENS.kiss))

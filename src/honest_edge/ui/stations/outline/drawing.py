@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
 )
 
 from honest_edge.core.values.units import Unit, format_length
+from honest_edge.ui.drawings.cased_line import CasedLine, cut_line
 from honest_edge.ui.drawings.items import PlaceMark, add
 from honest_edge.ui.drawings.paths import area_path, line_pen, nodes_of, painter_path
 from honest_edge.ui.drawings.picture_item import PictureItem, original_item
@@ -77,9 +78,7 @@ def draw_outline(
     add(scene, PictureItem(result.subject.pixels, 0, 0, result.outline.pixel_mm))
     if show_deviation:
         draw_deviation(scene, result, tokens)
-    path = QGraphicsPathItem(painter_path(result.outline_curves))
-    path.setPen(line_pen("through", tokens))
-    add(scene, path)
+    add(scene, cut_line(painter_path(result.outline_curves), "through", tokens))
     if show_nodes:
         add(scene, NodesItem(nodes_of(result.outline_curves), tokens.through))
     draw_decisions(scene, result, tokens, unit)
@@ -90,11 +89,9 @@ def draw_preview(scene: QGraphicsScene, preview: OutlinePreview, tokens: Tokens)
     """A first look at a changed outline, dashed until the exact one is there."""
     scene.clear()
     add(scene, PictureItem(preview.pixels, 0, 0, preview.pixel_mm))
-    path = QGraphicsPathItem(area_path(preview.area))
     pen = line_pen("through", tokens)
     pen.setStyle(Qt.PenStyle.DashLine)
-    path.setPen(pen)
-    add(scene, path)
+    add(scene, CasedLine(area_path(preview.area), pen))
 
 
 def draw_decisions(scene: QGraphicsScene, result: DesignResult, tokens: Tokens, unit: Unit) -> None:
@@ -106,9 +103,7 @@ def draw_decisions(scene: QGraphicsScene, result: DesignResult, tokens: Tokens, 
         if not hole.kept:
             _pieces(scene, [hole.polygon], tokens.soft, Qt.PenStyle.DotLine, fill="")
     if result.narrow or len(result.cut.area.geoms) > 1:  # these are places of the cut, so it is shown
-        cut = QGraphicsPathItem(painter_path(result.cut.curves))
-        pen = line_pen(result.cut.line_kind, tokens)
-        cut.setPen(pen)
+        cut = cut_line(painter_path(result.cut.curves), result.cut.line_kind, tokens)
         cut.setOpacity(0.55)
         add(scene, cut)
     pieces = sorted(result.cut.area.geoms, key=lambda piece: -piece.area)

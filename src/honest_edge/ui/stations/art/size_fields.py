@@ -1,0 +1,77 @@
+"""Two sizes, either of which can be typed: the sticker as cut, and the art inside it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from typing import TYPE_CHECKING
+
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
+
+from honest_edge.ui.station.host import Host
+from honest_edge.ui.widgets.fields import Form, LengthField, label
+
+if TYPE_CHECKING:
+    from honest_edge.app.edits.sizes import Measured
+    from honest_edge.app.results.design_result import DesignResult
+
+
+_PAIR_PX = 190
+_CUT_TIP = "The sticker as cut, width and height: type either in any unit, 60 mm or 2 3/8 in. Proportions stay."
+_ART_TIP = "The art inside the cut, without what is empty round it, width and height: type either, 700 px too."
+
+
+class SizeFields:
+    """The rows of a form; what is typed into one makes all of the design larger or smaller."""
+
+    def __init__(self, host: Host, form: Form, grow: Callable[[float], bool]) -> None:
+        """Take what makes the design so many times as large and returns whether that is possible."""
+        self._host, self._grow = host, grow
+        self.cut = self._pair("Sticker as cut", "cut")
+        self.art = self._pair("Art inside", "art")
+        self.rows = [
+            form.add("Cut size", _side_by_side(*self.cut), _CUT_TIP, control_px=_PAIR_PX),
+            form.add("Art size", _side_by_side(*self.art), _ART_TIP, control_px=_PAIR_PX),
+        ]
+
+    def _pair(self, name: str, measured: Measured) -> tuple[LengthField, LengthField]:
+        made = []
+        for side, words in enumerate(("width", "height")):
+            field = LengthField(f"{name}, {words}")
+            field.committed.connect(partial(self._take, field, measured, side))
+            field.refused.connect(lambda text: self._host.say(text, tone="danger"))
+            made.append(field)
+        return made[0], made[1]
+
+    def _take(self, field: LengthField, measured: Measured, side: int, typed_mm: float) -> None:
+        from honest_edge.app.edits.sizes import factor_for
+
+        result = self._host.workspace.result
+        if result is None:
+            return
+        factor = self._host.workspace.build(lambda: factor_for(result, typed_mm, measured, 1 if side else 0))
+        if factor is None or not self._grow(factor):
+            field.mark_wrong()
+
+    def show(self, result: DesignResult | None) -> None:
+        """Show the sizes of a result; without one nothing can be typed."""
+        for fields in (self.cut, self.art):
+            for field in fields:
+                field.setEnabled(result is not None)
+        if result is None:
+            return
+        unit = self._host.workspace.unit
+        for fields, sizes in ((self.cut, result.cut_size_mm), (self.art, result.art_size_mm)):
+            for field, size_mm in zip(fields, sizes, strict=True):
+                field.show_length(size_mm, unit, result.ppi)
+
+
+def _side_by_side(first: QWidget, second: QWidget) -> QWidget:
+    holder = QWidget()
+    line = QHBoxLayout(holder)
+    line.setContentsMargins(0, 0, 0, 0)
+    line.setSpacing(4)
+    line.addWidget(first, 1)
+    line.addWidget(label("×", "soft"))
+    line.addWidget(second, 1)
+    return holder
