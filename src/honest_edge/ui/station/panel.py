@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.widgets.fields import label
-from honest_edge.ui.widgets.theme import px
+from honest_edge.ui.widgets.theme import px, tabular
 
 WIDTH_PX = 300
 
@@ -33,6 +33,7 @@ class Panel(QScrollArea):
         self.column.addWidget(self.question)
         self.answer = QLabel("–")
         self.answer.setObjectName("answer")
+        self.answer.setFont(tabular(28))
         self.column.addWidget(self.answer)
         self.under = label("", "soft")
         self.column.addWidget(self.under)

@@ -137,6 +137,13 @@ def figures(size: float, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
     return font
 
 
+def tabular(size: float, weight: QFont.Weight = QFont.Weight.DemiBold) -> QFont:
+    """Return the font for words with figures that are all as wide, so that a changing number stands still."""
+    font = words(size, weight)
+    font.setFeature(QFont.Tag(b"tnum"), 1)
+    return font
+
+
 def words(size: float, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
     """Return the font for words."""
     font = QFont(WORDS)
@@ -233,7 +240,7 @@ def _style_sheet(t: Tokens) -> str:
     #cards, #cardsBody {{ background: {t.panel}; border: 0; }}
     #topBar {{ background: {t.panel}; border-bottom: 1px solid {t.hairline}; }}
     #question {{ font-size: {px(15)}px; font-weight: 600; }}
-    #answer {{ font-family: "{FIGURES}"; font-size: {px(28)}px; font-weight: 600; }}
+    #answer {{ font-size: {px(28)}px; font-weight: 600; }}
     #jobTitle {{ font-size: {px(17)}px; font-weight: 600; }}
     QLabel[tone="soft"] {{ color: {t.soft}; font-size: {px(12)}px; }}
     QLabel[tone="danger"] {{ color: {t.danger}; font-weight: 600; }}

@@ -131,18 +131,22 @@ def _draw_cut(scene: QGraphicsScene, result: DesignResult, tokens: Tokens) -> No
 
 
 def _draw_sizes(scene: QGraphicsScene, result: DesignResult, tokens: Tokens, unit: Unit) -> QRectF:
-    """Measure the sticker as cut below and right of it, the art above and left; return what all of it takes."""
+    """Measure the sticker as cut below and right of it, the art above and left; return what all of it takes.
+
+    The lines lie outside the whole picture, so that they are read on the table's ground alone.
+    """
     cut, art = (QRectF(*_box(area)) for area in (result.cut.area, result.outline.area))
-    away = 0.05 * max(cut.width(), cut.height())
+    whole = cut.united(QRectF(0, 0, result.width_mm, result.height_mm))
+    away = 0.04 * max(whole.width(), whole.height())
     same = abs(cut.width() - art.width()) + abs(cut.height() - art.height()) < _SAME_MM
-    whole = "cut" if not same else "cut and art"
-    _dimension(scene, cut, cut.bottom() + away, f"{whole} {format_length(cut.width(), unit)}", tokens, upright=False)
-    _dimension(scene, cut, cut.right() + away, f"{whole} {format_length(cut.height(), unit)}", tokens, upright=True)
+    name = "cut and art" if same else "cut"
+    _dimension(scene, cut, whole.bottom() + away, f"{name} {format_length(cut.width(), unit)}", tokens, upright=False)
+    _dimension(scene, cut, whole.right() + away, f"{name} {format_length(cut.height(), unit)}", tokens, upright=True)
     if same:
-        return cut.adjusted(0, 0, 2 * away, 2 * away)
-    _dimension(scene, art, cut.top() - away, f"art {format_length(art.width(), unit)}", tokens, upright=False)
-    _dimension(scene, art, cut.left() - away, f"art {format_length(art.height(), unit)}", tokens, upright=True)
-    return cut.adjusted(-2 * away, -2 * away, 2 * away, 2 * away)
+        return whole.adjusted(0, 0, 2 * away, 2 * away)
+    _dimension(scene, art, whole.top() - away, f"art {format_length(art.width(), unit)}", tokens, upright=False)
+    _dimension(scene, art, whole.left() - away, f"art {format_length(art.height(), unit)}", tokens, upright=True)
+    return whole.adjusted(-2 * away, -2 * away, 2 * away, 2 * away)
 
 
 def _box(area: shapely.MultiPolygon) -> tuple[float, float, float, float]:
