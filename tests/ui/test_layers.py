@@ -24,6 +24,9 @@ def words(window, settle):
     """A window with a design of one lettering, and its panel."""
     window.intake.start_with_words()
     settle(window)
+    (keep,) = window.stations["art"].layers.findings.fixes  # “Words” is what is meant here
+    click(keep)
+    settle(window)
     return window, window.stations["art"].layers
 
 

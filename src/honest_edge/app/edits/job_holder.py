@@ -8,7 +8,7 @@ from pathlib import PurePath
 
 from honest_edge.core.values.forms import Preset
 from honest_edge.core.values.job import Design, Job
-from honest_edge.core.values.layers import AS_DRAWN, FIRST_FONT, Layer, Lettering
+from honest_edge.core.values.layers import AS_DRAWN, FIRST_FONT, PLACEHOLDER_SHOP, PLACEHOLDER_WORDS, Layer, Lettering
 from honest_edge.core.values.specs import SCHOOL_DEFAULTS, Colour
 
 _SHEET_RGB: Colour = (222, 231, 222)
@@ -57,7 +57,7 @@ def new_design(job: Job, asset: str, file_name: str, width_mm: float) -> Design:
 
 def lettered_design(job: Job) -> Design:
     """Return a design that is one lettering."""
-    words = Lettering(text="Words", family=FIRST_FONT[0], style=FIRST_FONT[1], size_mm=10)
+    words = Lettering(text=PLACEHOLDER_WORDS, family=FIRST_FONT[0], style=FIRST_FONT[1], size_mm=10)
     return Design(
         key=job.free_key(), name=free_name(job, "Words"), outline=AS_DRAWN, layers=(Layer(key="l1", lettering=words),)
     )
@@ -70,7 +70,7 @@ def formed_design(job: Job, preset: Preset) -> Design:
     if form.kind == "sticker sheet":
         form = replace(form, rgb=_SHEET_RGB)
         y_mm = form.height_mm / 2 - 8
-        layers = (_line("l1", job.title, 6.0, -y_mm), _line("l2", "Shop name", 3.5, y_mm))
+        layers = (_line("l1", job.title, 6.0, -y_mm), _line("l2", PLACEHOLDER_SHOP, 3.5, y_mm))
     return Design(
         key=job.free_key(),
         name=free_name(job, preset.name),

@@ -55,17 +55,25 @@ class ComposedSheets:
         return print_pdf(pages, self.arts, self.title, self.vectors) if pages else None
 
 
+def _refuse_unfinished(job: Job, pipeline: Pipeline, cancelled: IsCancelled) -> None:
+    for design in job.designs:
+        for finding in pipeline.result(design, job, cancelled=cancelled).findings:
+            if finding.severity == "blocks":
+                raise BlockedError(f"{design.name}: {finding.message}; {finding.remedy}")
+
+
 def composed_sheets(
     job: Job, pipeline: Pipeline, *, report: ReportProgress = unreported, cancelled: IsCancelled = never
 ) -> ComposedSheets:
     """Return the sheets of a job.
 
     Raises:
-        ArtError, BlockedError: as for ``Pipeline.result`` and ``Pipeline.plan``.
+        ArtError, BlockedError: as for ``Pipeline.result`` and ``Pipeline.plan``; or a finding blocks writing.
         Cancelled: ``cancelled`` said so.
     """
     if not job.designs:
         raise BlockedError("The job has no art yet: add a picture first")
+    _refuse_unfinished(job, pipeline, cancelled)
     labels = pipeline.labels(job, report=lambda share, what: report(0.8 * share, what), cancelled=cancelled)
     report(0.8, "Laying out the sheets")
     laid = pipeline.plan([_all_rows(rows) for rows in labels], job, cancelled=cancelled)

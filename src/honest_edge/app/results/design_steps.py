@@ -269,7 +269,15 @@ class DesignSteps:
             found = tuple(one for one in found if one.check != "room" or one.subject.kind != "layer")
         return (
             *found,
-            *stack_findings(design, composed.stack, composed.flat, composed.quiet_zones, self._cut, self._job),
+            *stack_findings(
+                design,
+                composed.stack,
+                composed.contents,
+                composed.flat,
+                composed.quiet_zones,
+                self._cut,
+                self._job,
+            ),
         )
 
     def result(self) -> DesignResult:

@@ -55,6 +55,11 @@ class Overview:
             elif design.key in self.results:
                 yield from self.results[design.key].findings
 
+    @property
+    def holding(self) -> Finding | None:
+        """What keeps files from being written though everything is laid out; None where nothing does."""
+        return next((finding for finding in self.findings if finding.severity == "blocks"), None)
+
     def why_blocked(self, key: str | None) -> str | None:
         """Return why a design has no result; None where it has one, or is still computed."""
         found = self.blocked.get(key or "")
@@ -65,6 +70,13 @@ class Overview:
         """Why there is no layout, in one sentence."""
         blocks = [finding.message for finding in self.sheet_findings if finding.severity == "blocks"]
         return blocks[0] if blocks else "a design cannot be prepared yet"
+
+    @property
+    def why_unwritten(self) -> str | None:
+        """Why nothing can be written or printed yet, in one sentence; None where it can."""
+        if self.plan is None:
+            return self.why_no_plan
+        return None if self.holding is None else self.named(self.holding)
 
     def state(self, station: str) -> tuple[State, str]:
         """Return a station's state and the sentence that explains it."""
@@ -79,6 +91,8 @@ class Overview:
     def _sheet_state(self, station: str) -> tuple[State, str]:
         if self.plan is None:
             return "blocked", self.why_no_plan
+        if station == "files" and self.why_unwritten is not None:
+            return "blocked", self.why_unwritten
         sheets = len(self.plan.pages)
         made = f"{self.plan.copies} stickers on {sheets} sheet{'s' if sheets > 1 else ''}"
         return self._worst(station) or ("done", made)

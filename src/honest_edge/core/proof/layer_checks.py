@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -11,8 +11,9 @@ import shapely
 from honest_edge.core.edge.contour import CutLines
 from honest_edge.core.layers.flatten import Flattened
 from honest_edge.core.layers.paint import printed_ppi
-from honest_edge.core.layers.stack import Stack
+from honest_edge.core.layers.stack import Content, Stack
 from honest_edge.core.proof import register
+from honest_edge.core.proof.collisions import collisions
 from honest_edge.core.proof.words import counted
 from honest_edge.core.values.findings import Finding, Fix, Place, Quantity, Subject
 from honest_edge.core.values.job import Design, Job
@@ -23,6 +24,7 @@ from honest_edge.core.values.specs import CRISP_PPI
 def stack_findings(
     design: Design,
     stack: Stack,
+    contents: Mapping[str, Content],
     flat: Flattened,
     quiet_zones: Sequence[shapely.MultiPolygon],
     cut: CutLines,
@@ -33,10 +35,11 @@ def stack_findings(
     Args:
         design: the design.
         stack: its layers put together.
+        contents: what each layer holds, by key.
         flat: its one picture, which tells where the layers lie in the art's frame.
         quiet_zones: the grounds of its codes, in the cut's frame.
         cut: the cut.
-        job: tells how far print and cut may disagree.
+        job: tells how far print and cut may disagree, and how far words stay from cuts.
     """
     corner_mm = np.array([flat.left_mm, flat.top_mm])
     subject = Subject(kind="design", design=design.key)
@@ -44,6 +47,8 @@ def stack_findings(
         *_apart(design, flat.pieces, subject),
         *_gaps(design, stack, corner_mm, subject),
         *_outside(design, stack),
+        *_placeholders(design),
+        *collisions(design, contents, stack.form, job.kept_clear_mm, corner_mm),
         *_soft(design, stack, corner_mm),
         *_rings(design, job.drift_mm, corner_mm, subject),
         *_quiet(quiet_zones, cut, job.drift_mm, subject),
@@ -92,6 +97,20 @@ def _outside(design: Design, stack: Stack) -> Iterator[Finding]:
             f"nothing of “{lost[0].title[:30]}” is printed: it lies outside the form, or is taken away",
             "move it onto the form, or remove it",
         )
+
+
+def _placeholders(design: Design) -> Iterator[Finding]:
+    """Find words and codes that came with a form or a menu and were not typed over."""
+    for layer in design.layers:
+        if layer.is_placeholder and not layer.is_hidden and layer.role != "guide":
+            meant = tuple(replace(other, is_meant=True) if other is layer else other for other in design.layers)
+            said = layer.lettering.text if layer.lettering is not None else layer.code.text if layer.code else ""
+            yield register.PLACEHOLDER.found(
+                Subject(kind="layer", design=design.key, layer=layer.key),
+                f"“{said[:30]}” only holds a place",
+                "type what is to stand there, or keep it",
+                fix=Fix(words=f"Keep “{said[:20]}”", design=design.key, layers=meant),
+            )
 
 
 def _soft(design: Design, stack: Stack, corner_mm: np.ndarray) -> Iterator[Finding]:

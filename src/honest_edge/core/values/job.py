@@ -6,7 +6,7 @@ from dataclasses import dataclass, field, replace
 
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.forms import Form
-from honest_edge.core.values.layers import MOST_LAYERS, Backing, Layer
+from honest_edge.core.values.layers import MOST_LAYERS, PLACEHOLDER_TITLE, Backing, Layer
 from honest_edge.core.values.layouts import Layout, Pin
 from honest_edge.core.values.misregistration import VISIBLE_MM, Misregistration, assumed_misregistration
 from honest_edge.core.values.sheet import SheetSpec
@@ -16,6 +16,9 @@ from honest_edge.core.values.units import check_range
 
 ASSUMED_DRIFT_MM = 0.5
 """How far print and cut may disagree until it is measured; common practice, no published source."""
+
+KEPT_CLEAR_MM = 3.0
+"""How far words stay from cuts and holes; common practice, no published source."""
 
 ASSUMED_NARROWEST_MM = 0.8
 """What a swivelling blade still follows until it is tried; common practice, no published source."""
@@ -124,10 +127,11 @@ class Job:
         error: how they disagree in full; None takes what ``drift_mm`` says.
         visible_mm: narrower white and shallower losses are not seen.
         png_ppi: the print is a PNG of so many pixels per inch for each sheet; None makes it a PDF.
+        kept_clear_mm: how far words stay from cuts and holes.
         narrowest_mm: width of a strand or gap below which the blade does not follow.
     """
 
-    title: str = "Untitled"
+    title: str = PLACEHOLDER_TITLE
     designs: tuple[Design, ...] = ()
     sheet: SheetSpec = field(default_factory=SheetSpec)
     pins: tuple[Pin, ...] = ()
@@ -136,6 +140,7 @@ class Job:
     error: Misregistration | None = None
     visible_mm: float = VISIBLE_MM
     narrowest_mm: float = ASSUMED_NARROWEST_MM
+    kept_clear_mm: float = KEPT_CLEAR_MM
     png_ppi: float | None = None
 
     def __post_init__(self) -> None:
@@ -143,6 +148,7 @@ class Job:
         check_range("visible width", self.visible_mm, 0.0, 2.0)
         if self.png_ppi is not None:
             check_range("print", self.png_ppi, 72, 1200, "ppi")
+        check_range("distance kept clear", self.kept_clear_mm, 0.0, 20.0)
         check_range("narrowest strand", self.narrowest_mm, 0.0, 10.0)
         if len({design.key for design in self.designs}) != len(self.designs):
             raise UsageError("Two designs of this job share one key")

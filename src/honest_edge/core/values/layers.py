@@ -27,6 +27,11 @@ SMALLEST_PIECE_MM2 = 0.5
 AS_DRAWN = OutlineRecipe(speck_mm2=SMALLEST_PIECE_MM2, hole_mm2=SMALLEST_PIECE_MM2)
 """The outline of layers: it is known exactly, and holes in it are meant."""
 
+PLACEHOLDER_WORDS, PLACEHOLDER_SHOP, PLACEHOLDER_TITLE = "Words", "Shop name", "Untitled"
+PLACEHOLDER_CODES = {"QR": "https://example.org", "Code 128": "QW-001", "EAN-13": "400638133393"}
+PLACEHOLDERS = {PLACEHOLDER_WORDS, PLACEHOLDER_SHOP, PLACEHOLDER_TITLE, *PLACEHOLDER_CODES.values()}
+"""What new words and codes say until they are typed over."""
+
 MOST_LAYERS = 1000
 MOST_LETTERS = 2000
 LARGEST_PLACE_MM = 4000.0
@@ -209,6 +214,7 @@ class Layer:
         gap_mm: the gap of "knock out" and "subtract".
         paint: what fills a lettering, shape or code.
         group: layers of one group are taken together; empty for none.
+        is_meant: words or a code that only held a place are kept on purpose.
         is_hidden, is_locked: hidden layers are not there; locked ones do not move.
     """
 
@@ -231,6 +237,7 @@ class Layer:
     gap_mm: float = 0.0
     paint: Paint = field(default_factory=Paint)
     group: str = ""
+    is_meant: bool = False
     is_hidden: bool = False
     is_locked: bool = False
 
@@ -254,6 +261,12 @@ class Layer:
     def is_piece(self) -> bool:
         """Whether it is cut from stock of its own."""
         return self.role == "stock" and not self.is_hidden
+
+    @property
+    def is_placeholder(self) -> bool:
+        """Whether it says what it came with, and nobody said that this is meant."""
+        words = self.lettering.text if self.lettering is not None else self.code.text if self.code is not None else ""
+        return words.strip() in PLACEHOLDERS and not self.is_meant
 
     @property
     def title(self) -> str:

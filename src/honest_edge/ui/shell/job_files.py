@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.job import Job
+from honest_edge.core.values.layers import PLACEHOLDER_TITLE
 from honest_edge.files.file_kinds import PROJECT_SUFFIX
 from honest_edge.ui.station.host import Host
 
@@ -114,7 +115,7 @@ class JobFiles:
             return False
         path = Path(name)
         path = path if path.suffix == PROJECT_SUFFIX else path.with_name(path.name + PROJECT_SUFFIX)
-        if document.job.title == "Untitled":
+        if document.job.title == PLACEHOLDER_TITLE:
             document.edit(replace(document.job, title=path.stem), "title")
         return self._save_to(path)
 

@@ -9,7 +9,7 @@ from honest_edge.ui.station.host import Host
 from honest_edge.ui.stations.art.form_fields import FormFields
 from honest_edge.ui.stations.art.state import LayersState
 from honest_edge.ui.widgets import dialogs
-from honest_edge.ui.widgets.fields import button, card, label, row
+from honest_edge.ui.widgets.fields import Form, LengthField, button, card, label, row
 
 
 class FormCards(QWidget):
@@ -26,6 +26,12 @@ class FormCards(QWidget):
         inside.addWidget(self.title)
         self.fields = FormFields(host, lambda words, form: self.workspace.edit_design(words, form=form))
         inside.addWidget(self.fields)
+        rows = Form(narrow=True)
+        self.clear = LengthField("Words kept clear of cuts by")
+        self.clear.committed.connect(lambda value: self.workspace.edit_job("words kept clear", kept_clear_mm=value))
+        self.clear.refused.connect(lambda text: host.say(text, tone="danger"))
+        rows.add("Words keep clear", self.clear, "Words closer to a cut or a hole are marked; 3 mm is common practice")
+        inside.addWidget(rows)
         self.spread = button("Spread the stickers evenly", self._spread)
         self.spread.setToolTip("Lays all stickers of this sheet in rows, below the title")
         inside.addWidget(self.spread)
@@ -47,6 +53,7 @@ class FormCards(QWidget):
             return
         self.title.setText(design.form.kind[:1].upper() + design.form.kind[1:])
         self.fields.show_form(design.form)
+        self.clear.show_length(self.workspace.job.kept_clear_mm, self.workspace.unit)
         self.spread.setVisible(bool(design.stickers))
         self.table_card.setVisible(not design.stickers)
         self._show_table(design)

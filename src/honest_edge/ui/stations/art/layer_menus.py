@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any, Protocol
 
 from PyQt6.QtWidgets import QMenu, QSizePolicy, QToolButton, QWidget
 
-from honest_edge.core.values.layers import FIRST_FONT, Code, Lettering, Shape
+from honest_edge.core.values.layers import FIRST_FONT, PLACEHOLDER_CODES, PLACEHOLDER_WORDS, Code, Lettering, Shape
 
 if TYPE_CHECKING:
     from honest_edge.ui.station.workspace import Workspace
@@ -25,9 +25,9 @@ _SHAPES = (
     ("Banner", Shape(kind="banner", width_mm=60, height_mm=14)),
 )
 _CODES = (
-    ("QR code", Code(kind="QR", text="https://example.org")),
-    ("Barcode Code 128", Code(kind="Code 128", text="QW-001", width_mm=45)),
-    ("Barcode EAN-13", Code(kind="EAN-13", text="400638133393", width_mm=35)),
+    ("QR code", Code(kind="QR", text=PLACEHOLDER_CODES["QR"])),
+    ("Barcode Code 128", Code(kind="Code 128", text=PLACEHOLDER_CODES["Code 128"], width_mm=45)),
+    ("Barcode EAN-13", Code(kind="EAN-13", text=PLACEHOLDER_CODES["EAN-13"], width_mm=35)),
 )
 _ALIGN = (
     ("Left sides", "left", "Ctrl+Alt+Left"),
@@ -55,7 +55,7 @@ class Adds(Protocol):
 def adding_button(owner: QWidget, adds: Adds, workspace: Workspace) -> tuple[QToolButton, QMenu]:
     """Return the button for all that can be added, and its menu of the job's stickers."""
     made, menu = _menu_button("Add")
-    words = Lettering(text="Words", family=FIRST_FONT[0], style=FIRST_FONT[1])
+    words = Lettering(text=PLACEHOLDER_WORDS, family=FIRST_FONT[0], style=FIRST_FONT[1])
     _entry(owner, menu, "Words", "Ctrl+L", partial(adds.add_layer, lettering=words))
     _entry(owner, menu, "Picture…", "", adds.add_picture)
     menu.addSeparator()

@@ -33,7 +33,20 @@ if TYPE_CHECKING:
     from honest_edge.core.values.layers import Picture
 
 
-_SAID_HERE = ("ppi", "font", "room", "field", "code", "layer ground", "quiet", "outside", "ring")
+_SAID_HERE = (
+    "ppi",
+    "font",
+    "room",
+    "field",
+    "code",
+    "layer ground",
+    "quiet",
+    "outside",
+    "ring",
+    "clash",
+    "clear",
+    "placeholder",
+)
 _BACKINGS = (
     ("", "none"),
     ("offset", "their own outline"),

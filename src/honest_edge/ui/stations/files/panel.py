@@ -81,10 +81,11 @@ class FilesPanel(Panel):
         self.kind.show_value("" if ppi is None else f"{ppi:.0f}")
         self.kind.setEnabled(not self.workspace.job.sheet.machine.prints_own_marks)
         self.folder.set_full_text(self.host.prefs.out_folder or "no folder chosen yet")
-        self.write.setEnabled(plan is not None)
+        can_go = overview.why_unwritten is None
+        self.write.setEnabled(can_go)
         self.written.setVisible(plan is not None)
         is_printed = plan is not None and None in plan.stocks
-        self.print.setEnabled(is_printed and not self.workspace.job.sheet.machine.prints_own_marks)
+        self.print.setEnabled(can_go and is_printed and not self.workspace.job.sheet.machine.prints_own_marks)
         self.findings.show_findings([(overview.named(found), found) for found in overview.findings])
         if plan is None:
             self.answer.setText("–")
@@ -98,5 +99,8 @@ class FilesPanel(Panel):
         self.under.setText(
             f"for {len(plan.pages)} sheet{'s' if len(plan.pages) != 1 else ''}, print and cut of one extent"
         )
+        if not can_go:
+            self.answer.setText("Not yet")
+            self.under.setText(f"{overview.why_unwritten}.")
         self.names.setText("\n".join(names if len(names) <= 12 else (*names[:11], f"… and {len(names) - 11} more")))
         self.write.setText(f"Write {len(names)} files")

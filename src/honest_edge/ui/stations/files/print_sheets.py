@@ -32,8 +32,8 @@ class SheetPrinting(QObject):
     def start(self) -> None:
         """Show the system's dialog, unless there is nothing to print."""
         overview = self._host.workspace.overview
-        if overview.plan is None:
-            self._host.say(f"Nothing can be printed yet: {overview.why_no_plan}", tone="danger")
+        if overview.plan is None or overview.why_unwritten is not None:
+            self._host.say(f"Nothing can be printed yet: {overview.why_unwritten}", tone="danger")
         elif overview.job.sheet.machine.prints_own_marks:
             self._host.say("This machine's own program prints the sheets: write the files and open them there")
         elif None not in overview.plan.stocks:

@@ -77,8 +77,8 @@ class FilesStation(Station):
         """Prepare all files in the background, then write them together."""
         self.host.go_to("files")
         overview = self.workspace.overview
-        if overview.plan is None:
-            self.host.say(f"Nothing can be written yet: {overview.why_no_plan}", tone="danger")
+        if overview.why_unwritten is not None:
+            self.host.say(f"Nothing can be written yet: {overview.why_unwritten}", tone="danger")
             return
         folder = self.host.prefs.out_folder or self.choose_folder()
         if not folder:
