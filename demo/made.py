@@ -60,7 +60,7 @@ def wrap(job: Job) -> Design:
     layers = (
         Layer(key="band", shape=Shape(kind="box", width_mm=208, height_mm=9), y_mm=15.5, paint=Paint(rgb=TEAL)),
         words("name", "{name}", SCRIPT, 8.0, TEAL, -18, -5, room_mm=105.0),
-        words("shop", "QUILLWORT TEA GARDEN", SERIF, 3.2, CREAM, -18, 15.5, spacing=0.14),
+        words("shop", "QUILLWORT TEA GARDEN", SERIF, 3.2, CREAM, -18, 14.5, spacing=0.14),
         words("price", "{price}", SERIF, 6.0, CLAY, 60, 1),
         words("batch", "batch {batch}", SERIF, 2.2, PLUM, 60, -9),
         Layer(

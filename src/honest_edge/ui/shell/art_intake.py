@@ -109,13 +109,14 @@ class ArtIntake:
         self._adding.submit(work)
 
     def _on_added(self, read_for: Job, designs: list[Design], refused: list[str]) -> None:
+        self._bar.hide()
+        if designs:
+            self._add(read_for, designs)
         if refused:
             more = f" (and {len(refused) - 1} more)" if len(refused) > 1 else ""
             self._host.say(refused[0] + more, tone="danger")
-        else:
-            self._bar.hide()
-        if not designs:
-            return
+
+    def _add(self, read_for: Job, designs: list[Design]) -> None:
         job = self._host.workspace.job
         if job is not read_for:  # the job moved on meanwhile: its keys may be taken
             designs = [

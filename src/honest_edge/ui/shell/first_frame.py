@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QTimer
+from PyQt6.QtCore import QSize, QTimer
 from PyQt6.QtGui import QCloseEvent, QColor, QGuiApplication, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QMainWindow
 
@@ -25,6 +25,15 @@ def ground(choice: str) -> str:
     return GROUND[("dark" if is_dark else "light") if choice == "system" else choice]
 
 
+_WANTED = QSize(1280, 800)
+_AROUND = QSize(4, 44)  # a title bar and borders, which are not known before the window stands
+
+
+def opening_size(screen: QSize) -> QSize:
+    """Return how large the window opens, so that all of it lies on the screen."""
+    return _WANTED.boundedTo(screen - _AROUND)
+
+
 class Frame(QMainWindow):
     """The top-level window: holds the main window as its only content."""
 
@@ -34,7 +43,8 @@ class Frame(QMainWindow):
         self._ground = ground
         self._load: Callable[[], None] | None = None
         self.setWindowTitle("Honest Edge")
-        self.resize(1280, 800)
+        screen = QGuiApplication.primaryScreen()
+        self.resize(_WANTED if screen is None else opening_size(screen.availableSize()))
 
     def fill(self, make: Callable[[], MainWindow], then: Callable[[MainWindow], object]) -> None:
         """Load the content once the frame has been painted, then call ``then`` with it."""

@@ -7,9 +7,9 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
-from PyQt6.QtCore import QEvent, Qt, pyqtSignal
-from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent
-from PyQt6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QWidget
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
+from PyQt6.QtWidgets import QHBoxLayout, QStackedWidget, QWidget
 
 from honest_edge.app.results.overview import Overview
 from honest_edge.core.values.job import Design
@@ -27,6 +27,7 @@ from honest_edge.ui.shell.station_shelf import StationShelf
 from honest_edge.ui.shell.top_bar import TopBar
 from honest_edge.ui.shell.tray import Tray
 from honest_edge.ui.shell.user_choices import UserChoices
+from honest_edge.ui.shell.window_keys import KeyedWindow
 from honest_edge.ui.station.contract import Command, Station, StationEntry
 from honest_edge.ui.station.document import Document
 from honest_edge.ui.station.host import MessageAction
@@ -48,7 +49,7 @@ _THREADS = 5  # what was called off may still finish a step
 _NO_ART = "Drop a picture here, or press Ctrl+I. Menu → Open the demo job shows a finished one."
 
 
-class MainWindow(QMainWindow):
+class MainWindow(KeyedWindow):
     """Shows what the document holds and passes gestures to the station in hand; computes nothing itself.
 
     To stations it is their ``Host``.
@@ -135,6 +136,7 @@ class MainWindow(QMainWindow):
     def _connect(self) -> None:
         self.choices.changed.connect(self._show_choices)
         self.document.changed.connect(self._on_job)
+        self.document.changed.connect(lambda: self.bar.outdate(self.document.job))
         self.document.file_changed.connect(self._show_title)
         self.overviews.found.connect(self._on_found)
         self.overviews.done.connect(lambda overview: self._on_overview(cast(Overview, overview)))
@@ -153,8 +155,8 @@ class MainWindow(QMainWindow):
         return self.choices.profiles
 
     def say(self, text: str, *, tone: str = "", actions: Sequence[MessageAction] = ()) -> None:
-        """Show one calm line."""
-        self.bar.say(text, tone=tone, actions=actions)
+        """Show one calm line, until the job is another one."""
+        self.bar.say(text, tone=tone, actions=actions, job=self.document.job)
 
     def new_task(self) -> LatestOnly:
         """Return a kind of work off the interface's thread."""
@@ -186,6 +188,7 @@ class MainWindow(QMainWindow):
     def go_to(self, station: str) -> None:
         """Visit a station."""
         if station != self.station:
+            self.bar.forget_refusal()
             if self.table.tool is not None:
                 self.here.lay_tool_down()
             self.here.is_shown = False
@@ -201,6 +204,7 @@ class MainWindow(QMainWindow):
         if key == self.workspace.current:
             return
         self.workspace.current = key
+        self.bar.forget_refusal()
         self._tell_subject()
         self._refresh(refit=True)
         self.here.look_closer()
@@ -209,6 +213,7 @@ class MainWindow(QMainWindow):
         """Take a design that was just added in hand, where designs begin."""
         self.take(design.key)
         self.go_to(self.stations.first)
+        self.table.setFocus()
         if was_made:
             self.here.design_made(design)
 
@@ -332,31 +337,6 @@ class MainWindow(QMainWindow):
         self.refresh()
 
     # -- events --------------------------------------------------------------------------------------
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is not None:
-            if not event.isAutoRepeat():
-                self._take_key(event.key())
-            self.here.key_pressed(event)
-        super().keyPressEvent(event)
-
-    def _take_key(self, key: int) -> None:
-        if key == Qt.Key.Key_B:
-            self.table.show_before(True)
-        elif key == Qt.Key.Key_Escape and self.table.tool is not None:
-            self.here.lay_tool_down()
-        elif key == Qt.Key.Key_0:
-            self.table.show_all()
-
-    def keyReleaseEvent(self, event: QKeyEvent | None) -> None:
-        if event is not None and event.key() == Qt.Key.Key_B and not event.isAutoRepeat():
-            self.table.show_before(False)
-        super().keyReleaseEvent(event)
-
-    def changeEvent(self, event: QEvent | None) -> None:
-        if event is not None and event.type() == QEvent.Type.ActivationChange and not self.isActiveWindow():
-            self.table.show_before(False)  # the key may be let go elsewhere
-        super().changeEvent(event)
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         if event is not None and (mime := event.mimeData()) is not None and mime.hasUrls():

@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton
 
+from honest_edge.core.values.job import Job
 from honest_edge.ui.widgets.fields import button, label, set_tone
 
 Action = tuple[str, Callable[[], object]]
@@ -23,17 +24,29 @@ class MessageBar(QFrame):
         self.message.setAccessibleName("Message")
         layout.addWidget(self.message, 1)
         self._actions: list[QPushButton] = []
+        self._job: Job | None = None
         self._layout = layout
         layout.addWidget(button("Close", self.hide))
         self.hide()
+
+    def outdate(self, job: Job) -> None:
+        """Hide what was said of another job: it is no longer so."""
+        if self._job is not None and self._job != job:
+            self.hide()
+
+    def forget_refusal(self) -> None:
+        """Hide why something typed was refused: the hand has gone on."""
+        if self.is_urgent:
+            self.hide()
 
     @property
     def is_urgent(self) -> bool:
         """Whether an error stands here, which nothing of less weight may replace."""
         return self.isVisible() and self.message.property("tone") == "danger"
 
-    def say(self, text: str, *, tone: str = "", actions: Sequence[Action] = ()) -> None:
-        """Show a message; an earlier one goes."""
+    def say(self, text: str, *, tone: str = "", actions: Sequence[Action] = (), job: Job | None = None) -> None:
+        """Show a message, true of a job or of any; an earlier one goes."""
+        self._job = job
         for old in self._actions:
             self._layout.removeWidget(old)
             old.deleteLater()

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from PyQt6.QtWidgets import QLineEdit
 
 from honest_edge.core.values.job import Design
@@ -16,18 +18,26 @@ class NameField(QLineEdit):
     def __init__(self, workspace: Workspace) -> None:
         super().__init__()
         self._workspace = workspace
+        self._key = ""
         self.setAccessibleName("Name")
         self.editingFinished.connect(self._rename)
 
     def show_design(self, design: Design) -> None:
-        """Show a design's name, but not over what is being typed."""
-        if not self.hasFocus():
-            self.setText(design.name)
+        """Show a design's name; not over what is being typed, unless that was meant for another design."""
+        if design.key != self._key:
+            self._rename()
+            self._key = design.key
+        elif self.hasFocus() and self.isModified():
+            return
+        self.setText(design.name)
 
     def _rename(self) -> None:
-        design, name = self._workspace.design, self.text().strip()
-        if design is not None and name and name != design.name:
-            self._workspace.edit_design("name", name=name)
+        """Give what was typed to the design that was shown while it was typed."""
+        name, job = self.text().strip(), self._workspace.job
+        named = next((design for design in job.designs if design.key == self._key), None)
+        if named is not None and self.isModified() and name and name != named.name:
+            self.setModified(False)
+            self._workspace.replace_design(replace(named, name=name), "name")
 
 
 def copies_field(workspace: Workspace, name: str = "Copies") -> Count:

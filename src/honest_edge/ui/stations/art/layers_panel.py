@@ -212,9 +212,14 @@ class LayersPanel(Panel):
             layer = replace(layer, paint=replace(layer.paint, rgb=_SHAPE_RGB))
         if self.arranging.edit(f"add {layer.title}", lambda design: (*design.layers, layer)):
             self.take((key,))
-            if layer.lettering is not None:
-                self.fields.text.setFocus()
-                self.fields.text.selectAll()
+            self.type_over()
+
+    def type_over(self) -> None:
+        """Let what is typed now replace the words in hand, where these are words."""
+        design = self.workspace.design
+        if design is not None and len(self.taken) == 1 and design.layer(self.taken[0]).lettering is not None:
+            self.fields.text.setFocus()
+            self.fields.text.selectAll()
 
     def add_sticker(self, key: str) -> None:
         """Lay another design on this one; what lies below stays clear of it by the drift that is expected."""

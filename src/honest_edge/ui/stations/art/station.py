@@ -175,6 +175,7 @@ class ArtStation(Station):
 
     def design_made(self, design: Design) -> None:
         self.layers.take(tuple(layer.key for layer in design.layers[:1]))
+        self.layers.type_over()
 
     def _split(self) -> None:
         """Make a design of each drawing in the picture."""

@@ -1,0 +1,43 @@
+"""The keys that hold at every station."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtCore import QEvent, Qt
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QMainWindow
+
+from honest_edge.ui.table.light_table import LightTable
+
+
+class KeyedWindow(QMainWindow):
+    """A window with a table, whose station in hand is told of keys too."""
+
+    table: LightTable
+    here: Any  # the station in hand
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None:
+            if not event.isAutoRepeat():
+                self._take_key(event.key())
+            self.here.key_pressed(event)
+        super().keyPressEvent(event)
+
+    def _take_key(self, key: int) -> None:
+        if key == Qt.Key.Key_B:
+            self.table.show_before(True)
+        elif key == Qt.Key.Key_Escape and self.table.tool is not None:
+            self.here.lay_tool_down()
+        elif key == Qt.Key.Key_0:
+            self.table.show_all()
+
+    def keyReleaseEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() == Qt.Key.Key_B and not event.isAutoRepeat():
+            self.table.show_before(False)
+        super().keyReleaseEvent(event)
+
+    def changeEvent(self, event: QEvent | None) -> None:
+        if event is not None and event.type() == QEvent.Type.ActivationChange and not self.isActiveWindow():
+            self.table.show_before(False)  # the key may be let go elsewhere
+        super().changeEvent(event)
