@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QCheckBox, QPushButton
 from hands import click, draw_on_table, press_on_table, type_into, visit
 from honest_edge.ui.stations.outline.drawing import PlaceMark
 from honest_edge.ui.stations.outline.tools import DAM
+from pictures import coverage, disc, png, rgba
 
 pytestmark = pytest.mark.slow
 
@@ -232,3 +233,48 @@ def test_a_strand_too_narrow_for_the_blade_is_marked(at, settle):
     type_into(panel.narrowest, "0 mm")
     settle(window)
     assert panel.narrow.text() == "No strand or gap of the cut is narrower."
+
+
+def ring_file(folder, *, inner_mm):
+    """A disc of 24 mm with a hole at its middle, 300 ppi."""
+    mm = 300 / 25.4
+    cover = coverage(disc(12 * mm, 160, 160), 320, 320) - coverage(disc(inner_mm / 2 * mm, 160, 160), 320, 320)
+    path = folder / "ring.png"
+    path.write_bytes(png(rgba(cover)))
+    return path
+
+
+def test_a_hole_that_the_border_shrinks_to_a_slit_is_marked_and_closed_by_one_click(window, settle, tmp_path):
+    window.take_files([ring_file(tmp_path, inner_mm=5.3)])
+    settle(window)
+    visit(window, "outline")
+    panel = window.stations["outline"].panel
+    type_into(panel.hole, "1")
+    settle(window)
+    assert "the border leaves only 1.3 mm of 1 hole in the art" in panel.kept.words.lower()
+    (slit,) = [f for f in window.workspace.result.findings if f.check == "slit"]
+    assert slit.places[0].middle_mm == pytest.approx((160 * 25.4 / 300,) * 2, abs=0.05)
+    assert "Holes of the art stay; where less than 2.0 mm is left" in panel.hole_rule.text()
+    (close,) = panel.kept.fixes
+    click(close)
+    settle(window)
+    assert not window.workspace.result.cut.area.geoms[0].interiors
+    assert not [f for f in window.workspace.result.findings if f.check == "slit"]
+
+
+def test_the_smallest_border_that_joins_can_be_asked_for_when_all_is_joined(window, settle, tmp_path):
+    cover = coverage(disc(40, 60, 60), 200, 120) + coverage(disc(30, 145, 60), 200, 120)  # 15 px apart
+    (tmp_path / "two.png").write_bytes(png(rgba(cover), dpi=(300, 300)))
+    window.take_files([tmp_path / "two.png"])
+    settle(window)
+    visit(window, "outline")
+    panel, result = window.stations["outline"].panel, window.workspace.result
+    assert len(result.cut.area.geoms) == 1
+    assert result.joining_mm < 15 * 25.4 / 300 / 2  # easing bridges before the grown parts touch
+    assert "All 2 parts join from a border of" in panel.together_words.text()
+    assert "Use the smallest border" in panel.join.text()
+    click(panel.join)
+    settle(window)
+    assert window.workspace.result.design.edge.offset_mm < 1.0
+    assert len(window.workspace.result.cut.area.geoms) == 1
+    assert not panel.join.isVisibleTo(panel)

@@ -1,6 +1,7 @@
 """The cut line: holes, notches, thin strokes, welded neighbours, and how exactly it is offset."""
 
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -8,9 +9,10 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from honest_edge.core.edge.contour import contour, inset_losses
+from honest_edge.core.edge.contour import contour, inset_losses, joining_border_mm
 from honest_edge.core.geometry.offset import offset_area
 from honest_edge.core.geometry.paths import as_multipolygon, polygon_of
+from honest_edge.core.outline.joining import joining_offset_mm
 from honest_edge.core.outline.outline import CurveStyle, Outline
 from honest_edge.core.values.specs import EdgeRecipe
 
@@ -143,3 +145,25 @@ def test_easing_alone_leaves_every_corner_whatever_an_offset_would_do_to_it(corn
     eased = cut(outlined(art), school="bare", offset_mm=0.0, ease_mm=1.0, corners=corners).area
     assert eased.symmetric_difference(art).area < 2e-3 * art.area
     assert eased.hausdorff_distance(art) < 0.02
+
+
+@pytest.mark.parametrize(("ease_mm", "fatten_mm"), [(0.0, 0.0), (0.5, 0.0), (1.5, 0.0), (0.5, 0.4)])
+@pytest.mark.parametrize("gap_mm", [0.8, 3.0, 4.54])
+def test_the_border_that_joins_is_that_of_the_cut_itself(gap_mm, ease_mm, fatten_mm):
+    """What is said agrees with what is cut, easing and thickening included: a hundredth less falls apart."""
+    thin = shapely.box(10 + gap_mm, 0, 11 + gap_mm, 12)
+    art = shapely.MultiPolygon([shapely.box(0, 0, 10, 12), thin])
+    recipe = EdgeRecipe(ease_mm=ease_mm, fatten_mm=fatten_mm)
+    border_mm = joining_border_mm(art, recipe)
+    plain_mm = joining_offset_mm(art)
+    assert plain_mm == pytest.approx(gap_mm / 2)
+    assert border_mm <= plain_mm + 0.02
+    if ease_mm > 0.4:
+        assert border_mm < plain_mm - 0.1  # easing bridges the gap sooner
+
+    def pieces(offset_mm):
+        return len(contour(outlined(art), replace(recipe, offset_mm=offset_mm)).area.geoms)
+
+    assert pieces(border_mm) == 1
+    if border_mm >= 0.02:
+        assert pieces(border_mm - 0.02) == 2

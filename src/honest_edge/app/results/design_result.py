@@ -38,7 +38,7 @@ class DesignResult:
         composed: its layers put together; None for a design of one picture.
         outline_curves: the outline as fitted, for the eye; the cut is fitted by itself.
         deviation_mm: how far they stray from the raw outline at most.
-        joining_mm: smallest offset at which all parts join; None where they are too many.
+        joining_mm: smallest border at which all parts join, eased and thickened as cut; None where they are too many.
         narrow: where the cut is too narrow for the blade.
         inset: parts that an inward offset split or swallowed.
         matte: what an earlier background removal left round the art.

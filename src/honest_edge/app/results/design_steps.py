@@ -15,7 +15,7 @@ from honest_edge.app.results.composed import Composed
 from honest_edge.app.results.design_result import DesignResult
 from honest_edge.core.edge.art_edge import ArtEdge, art_edge_of
 from honest_edge.core.edge.bleed import PrintArt, carry_colour, printed_area
-from honest_edge.core.edge.contour import CutLines, InsetLoss, contour, inset_losses
+from honest_edge.core.edge.contour import CutLines, InsetLoss, contour, inset_losses, joining_border_mm
 from honest_edge.core.edge.forecast import Forecast, farthest_mm, forecast
 from honest_edge.core.edge.model import EdgeModel, edge_model
 from honest_edge.core.edge.profile import EdgeProfile, profile
@@ -23,7 +23,6 @@ from honest_edge.core.geometry.distance import reach_mm
 from honest_edge.core.geometry.paths import CurveRing, as_multipolygon
 from honest_edge.core.imaging.background import Subject, clear_background
 from honest_edge.core.imaging.matte import Matte, find_matte
-from honest_edge.core.outline.joining import joining_offset_mm
 from honest_edge.core.outline.narrow import Narrow, narrow_places
 from honest_edge.core.outline.outline import Outline, fit_area, greatest_deviation_mm, outline_of
 from honest_edge.core.outline.trace import trace_pixels
@@ -126,11 +125,6 @@ class DesignSteps:
         area = as_multipolygon(shapely.transform(flat.area, lambda points: points / flat.pixel_mm))
         return outline_of(area, width_px=self._artwork.width_px, width_mm=self._width_mm, recipe=self._design.outline)
 
-    @property
-    def _art_mm(self) -> float:
-        left, _, right, _ = self.outline.area.bounds
-        return float(right - left)
-
     @cached_property
     def _curves(self) -> tuple[CurveRing, ...]:
         outline = self.outline
@@ -143,9 +137,10 @@ class DesignSteps:
 
     @cached_property
     def joining_mm(self) -> float | None:
-        """The smallest offset at which all parts join."""
-        outline = self.outline
-        return self._kept("joining", self._outline_key, lambda: joining_offset_mm(outline.area))
+        """The smallest border at which all parts join, eased and thickened as they are cut."""
+        outline, edge = self.outline, self._design.edge
+        key = (*self._outline_key, replace(of_cut(edge), school="border", offset_mm=0.0))
+        return self._kept("joining", key, lambda: joining_border_mm(outline.area, edge))
 
     # -- the cut ---------------------------------------------------------------------------------------
 
@@ -246,7 +241,7 @@ class DesignSteps:
             self._design,
             artwork=self._artwork,
             width_mm=self._width_mm,
-            art_mm=self._art_mm,
+            art=self.outline.area,
             layers=self._layer_findings(),
             looks_like=self.subject.looks_like,
             leaks=self.subject.leaks,

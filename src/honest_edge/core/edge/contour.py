@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import math
+from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
@@ -11,10 +12,12 @@ from honest_edge.core.geometry.lines import CutPath
 from honest_edge.core.geometry.offset import offset_area
 from honest_edge.core.geometry.paths import CurveRing, as_multipolygon
 from honest_edge.core.geometry.thin import fattened
+from honest_edge.core.outline.joining import joining_offset_mm
 from honest_edge.core.outline.outline import Outline, fit_area
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.specs import EdgeRecipe, LineKind
 
+_STEP_MM = 0.01
 _FLAT_MM = 0.005  # as true as a curve is fitted
 
 
@@ -83,14 +86,42 @@ def contour(outline: Outline, recipe: EdgeRecipe) -> CutLines:
     Raises:
         BlockedError: an inward offset leaves nothing.
     """
-    art = fattened(outline.area, recipe.fatten_mm)
-    area = _moved(art, recipe)
+    area = _cut_area(outline.area, recipe)
     if area.is_empty:
         raise BlockedError(f"Cutting {recipe.offset_mm:g} mm inside the art leaves nothing to cut: lower the offset")
-    area = _without_leftovers(area, outline.area, recipe.hole_mm2)
     is_outline = recipe.offset_mm == recipe.ease_mm == recipe.fatten_mm == 0
     style = outline.style if is_outline else outline.style.of_offset
     return CutLines(area=area, curves=fit_area(area, style), line_kind=recipe.line_kind)
+
+
+def _cut_area(art: shapely.MultiPolygon, recipe: EdgeRecipe) -> shapely.MultiPolygon:
+    moved = _moved(fattened(art, recipe.fatten_mm), recipe)
+    return _without_leftovers(moved, art, recipe.hole_mm2)
+
+
+def joining_border_mm(art: shapely.MultiPolygon, recipe: EdgeRecipe) -> float | None:
+    """Return the smallest border at which the cut is one piece, with the recipe's easing, thickening and corners.
+
+    Grown parts touch at half the bottleneck of their distances; easing and thickening bridge some sooner. Within
+    these bounds the cut itself is asked, so that what is said holds for what is cut.
+
+    Returns:
+        A hundredth of a millimetre to the safe side; 0 where it is one piece without a border; None for too many parts.
+    """
+    most_mm = joining_offset_mm(art)
+    if most_mm is None or most_mm == 0:
+        return most_mm
+
+    def is_joined(steps: int) -> bool:
+        border = replace(recipe, school="border", offset_mm=steps * _STEP_MM)
+        return len(_cut_area(art, border).geoms) == 1
+
+    high = math.ceil(most_mm / _STEP_MM) + 1
+    low = max(-1, math.floor((most_mm - recipe.ease_mm - recipe.fatten_mm) / _STEP_MM) - 2)
+    while high - low > 1:
+        middle = (low + high) // 2
+        low, high = (low, middle) if is_joined(middle) else (middle, high)
+    return high * _STEP_MM
 
 
 def inset_losses(outline: Outline, cut: CutLines, recipe: EdgeRecipe) -> tuple[InsetLoss, ...]:

@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
+import numpy as np
 import shapely
 
 from honest_edge.core.edge.contour import CutLines, InsetLoss
@@ -21,7 +22,7 @@ from honest_edge.core.proof.words import counted
 from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.findings import Finding, Fix, Place, Quantity, Subject
 from honest_edge.core.values.job import Design, Job
-from honest_edge.core.values.specs import CRISP_PPI, SMALLEST_WIDTH_MM, Correction
+from honest_edge.core.values.specs import CRISP_PPI, NARROWEST_HOLE_MM, SMALLEST_WIDTH_MM, Correction
 
 ENOUGH_CLEAN = 0.95
 """Below this share of clean stickers the edge needs a look."""
@@ -37,7 +38,7 @@ def design_findings(
     *,
     artwork: Artwork,
     width_mm: float,
-    art_mm: float,
+    art: shapely.MultiPolygon,
     layers: Sequence[Finding],
     looks_like: Likeness | None,
     leaks: Sequence[Leak],
@@ -52,15 +53,16 @@ def design_findings(
 ) -> tuple[Finding, ...]:
     """Return what needs a look in one design.
 
-    ``width_mm`` is that of the whole picture, ``art_mm`` that of what is not empty; ``layers`` is what was found in its
-    layers already.
+    ``width_mm`` is that of the whole picture, ``art`` what of it is not empty; ``layers`` is what was found in
+    its layers already.
     """
     return (
         *layers,
-        *_of_art(design, artwork, width_mm, art_mm),
+        *_of_art(design, artwork, width_mm, float(np.ptp(art.bounds[::2]))),
         *_of_ground(design, looks_like),
         *_of_leaks(design, leaks),
         *_of_parts(design, cut, joining_mm),
+        *_of_slits(design, cut, art, width_mm),
         *_of_narrow(design, narrow, job.narrowest_mm),
         *of_nodes(design, cut),
         *_of_inset(design, inset),
@@ -155,6 +157,42 @@ def _of_parts(design: Design, cut: CutLines, joining_mm: float | None) -> Iterat
         needed=Quantity(value=1, unit=""),
         fix=fix,
     )
+
+
+def _of_slits(design: Design, cut: CutLines, art: shapely.MultiPolygon, width_mm: float) -> Iterator[Finding]:
+    """Find holes of the art of which the border leaves only a slit."""
+    holes = [shapely.Polygon(ring) for part in art.geoms for ring in part.interiors]
+    left = [shapely.Polygon(ring) for part in cut.area.geoms for ring in part.interiors]
+    slits = []
+    for hole in left:
+        was = [other for other in holes if shapely.contains(other, shapely.point_on_surface(hole))]
+        if was and inscribed_mm(hole) < NARROWEST_HOLE_MM <= inscribed_mm(was[0]):
+            slits.append(hole)
+    if not slits:
+        return
+    least_mm = min(map(inscribed_mm, slits))
+    middles = [shapely.point_on_surface(slit) for slit in slits]
+    closed = tuple(
+        Correction(kind="fill", points=((float(at.x) / width_mm, float(at.y) / width_mm),)) for at in middles
+    )
+    yield register.SLIT.found(
+        _subject(design),
+        f"the border leaves only {least_mm:.1f} mm of {counted(len(slits), 'hole')} in the art",
+        "close what is too narrow to weed, or lower the border",
+        places=[Place(frame="art", geometry=slit) for slit in slits[:_MOST_PLACES]],
+        measured=Quantity(value=least_mm, unit="mm"),
+        needed=Quantity(value=NARROWEST_HOLE_MM, unit="mm"),
+        fix=Fix(
+            words=f"Close {counted(len(slits), 'hole')}",
+            design=design.key,
+            outline=replace(design.outline, corrections=(*design.outline.corrections, *closed)),
+        ),
+    )
+
+
+def inscribed_mm(hole: shapely.Polygon) -> float:
+    """Return the diameter of the largest circle within a hole."""
+    return 2 * float(shapely.maximum_inscribed_circle(hole, tolerance=0.02).length)
 
 
 def of_nodes(design: Design, cut: CutLines) -> Iterator[Finding]:

@@ -173,6 +173,9 @@ class EdgeRecipe:
         return -self.offset_mm if self.school == "inside" else self.offset_mm
 
 
+NARROWEST_HOLE_MM = 2.0
+"""Holes that a border leaves narrower are hard to weed; common practice, no published source."""
+
 THIN_STROKE_MM = 1.5
 """Strokes thinner than this tear when they are weeded; common practice, no published source."""
 

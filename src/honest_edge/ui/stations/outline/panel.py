@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtWidgets import QCheckBox
 
+from honest_edge.core.values.specs import NARROWEST_HOLE_MM
 from honest_edge.ui.station.backgrounds import BACKGROUNDS
 from honest_edge.ui.station.finding_list import FindingList
 from honest_edge.ui.station.panel import Panel
@@ -108,6 +109,8 @@ class OutlinePanel(Panel):
         form.add("Smallest part, mm²", self.speck, "Specks below this area are left out.")
         form.add("Smallest hole, mm²", self.hole, "Holes of at least this area are cut out; empty fills every hole.")
         self.column.addWidget(form)
+        self.hole_rule = label("", "soft")
+        self.column.addWidget(self.hole_rule)
         self.parts = ComponentList(self.host, "part")
         self.holes = ComponentList(self.host, "hole")
         self.column.addWidget(self.parts)
@@ -270,7 +273,9 @@ class OutlinePanel(Panel):
         for widget in (self.gaps, self.parts, self.holes, self.together, self.fine):
             widget.setVisible(result is not None)
         self.steps.refresh()
-        self.kept.show_findings([(f.message, f) for f in result.findings if f.check == "ground"] if result else [])
+        self.kept.show_findings(
+            [(f.message, f) for f in result.findings if f.check in ("ground", "slit")] if result else []
+        )
         if design is not None:
             recipe = design.outline
             self.background.show_value(recipe.background)
@@ -319,6 +324,10 @@ class OutlinePanel(Panel):
         known = "Known exactly from its layers."
         self.method.setText(known if result.composed is not None else _METHOD_WORDS[result.subject.method])
         self.gaps.show_leaks(result)
+        self.hole_rule.setText(
+            f"Holes that the border leaves between parts are closed below {result.design.edge.hole_mm2:g} mm². "
+            f"Holes of the art stay; where less than {workspace.length(NARROWEST_HOLE_MM)} is left, it is marked."
+        )
         self.parts.show_components(outline.parts)
         self.holes.show_components(outline.holes)
         self._show_together(result, pieces, loose)
@@ -345,15 +354,22 @@ class OutlinePanel(Panel):
         from honest_edge.core.outline.joining import offered_offset_mm
 
         moved = self.workspace.length(result.design.edge.signed_offset_mm, 2)
-        self.join.setVisible(loose > 1 and result.joining_mm is not None)
+        offered_mm = None if result.joining_mm is None else offered_offset_mm(result.joining_mm)
+        is_used = result.design.edge.school == "border" and result.design.edge.offset_mm == offered_mm
+        self.join.setVisible(offered_mm is not None and not is_used)
+        if offered_mm is not None:
+            smallest = "the smallest border" if loose == 1 else "a border"
+            self.join.setText(f"Use {smallest}, {self.workspace.length(offered_mm, 2)}")
         if result.joining_mm is None:
-            self.together_words.setText(f"{pieces} parts: too many to ask which offset joins them.")
+            self.together_words.setText(f"{pieces} parts: too many to ask which border joins them.")
             return
         joins = self.workspace.length(result.joining_mm, 2)
         if loose == 1:
-            self.together_words.setText(f"All {pieces} parts join from {joins} on; the cut lies {moved} outside.")
+            self.together_words.setText(
+                f"All {pieces} parts join from a border of {joins} on; the cut lies {moved} outside."
+            )
             return
         self.together_words.setText(
-            f"At {moved} the cut falls into {loose} pieces; the loose ones are marked. All join at {joins}."
+            f"At {moved} the cut falls into {loose} pieces; the loose ones are marked. "
+            f"All join from a border of {joins} on."
         )
-        self.join.setText(f"Use a border of {self.workspace.length(offered_offset_mm(result.joining_mm), 2)}")
