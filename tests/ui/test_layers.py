@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QApplication
 from hands import click, draw_on_table, press_on_table, type_into, visit
 from honest_edge.core.values.layers import Layer, Lettering, Shape
 from honest_edge.core.values.sheet import SheetSpec
+from honest_edge.core.values.stock import Stock
 from honest_edge.ui.stations.art.layer_items import ScaleGrip
 from honest_edge.ui.widgets import dialogs
 
@@ -186,16 +187,26 @@ def test_flattening_is_a_property_and_says_what_would_be_cut_apart(words, settle
     assert len(layers(window)) == 2
 
 
-def test_a_see_through_gap_is_marked_and_a_backing_closes_it(words, settle):
+def on_kraft(window, settle):
+    job = window.document.job
+    window.document.edit(
+        replace(job, sheet=replace(job.sheet, stock=Stock(name="Kraft", rgb=(200, 170, 120)))), "stock"
+    )
+    settle(window)
+
+
+def test_the_hole_of_an_o_is_a_gap_on_kraft_and_none_on_white_and_a_backing_closes_it(words, settle):
     window, panel = words
     type_into(panel.fields.controls["lettering.size_mm"], "20 mm")
     settle(window)
-    assert "see-through gap" in panel.remarks.text()
+    assert not panel.findings.words  # white paper in white paper
+    on_kraft(window, settle)
+    assert "Bare stock shows through 2 gaps in and between the layers" in panel.findings.words
     index = panel.backing.findData("offset")
     panel.backing.setCurrentIndex(index)
     panel.backing.activated.emit(index)
     settle(window)
-    assert "see-through" not in panel.remarks.text()
+    assert "shows through" not in panel.findings.words
     assert window.workspace.result.outline.part_count == 1
     type_into(panel.reach, "4 mm")
     settle(window)
@@ -311,13 +322,16 @@ def marks(window, tip):
 
 def test_gaps_are_hatched_and_one_press_closes_them(words, settle):
     window, panel = words
-    type_into(panel.fields.controls["lettering.size_mm"], "20 mm")
-    settle(window)
-    assert len(marks(window, "See-through")) == len(window.stations["art"].state.layer_view.stack.gaps) > 0
-    click(panel.offer)
+    for x_mm, y_mm, width_mm, height_mm in ((0, -20, 60, 6), (0, 20, 60, 6), (-27, 0, 6, 46), (27, 0, 6, 46)):
+        beam = Shape(kind="box", width_mm=width_mm, height_mm=height_mm)
+        panel.add_layer((x_mm, y_mm), shape=beam)
+        settle(window)
+    assert len(marks(window, "See-through")) == len(window.stations["art"].state.layer_view.stack.gaps) == 1
+    assert "White shows through 1 gap between the layers" in panel.findings.words
+    click(next(made for made in panel.findings.fixes if made.text() == "Put a backing behind"))
     settle(window)
     assert not marks(window, "See-through")
-    assert not panel.offer.isVisible()
+    assert "shows through" not in panel.findings.words
     assert window.document.job.designs[0].backing.shape == "offset"
 
 

@@ -140,9 +140,10 @@ def test_a_backing_closes_every_gap_and_lies_behind_everything(shape):
     ring = shapely.difference(shapely.Point(0, 0).buffer(10), shapely.Point(0, 0).buffer(6))
     layer = Layer(key="a", shape=Shape(kind="oval", width_mm=20, height_mm=20))
     contents = {"a": Content(area=shapely.MultiPolygon([ring]))}
-    assert len(stack_of([layer], contents, None).gaps) == 1
+    bare = stack_of([layer], contents, None)
+    assert (len(bare.gaps), len(bare.counters)) == (0, 1)
     backed = stack_of([layer], contents, Backing(shape=shape, grow_mm=1.5, rgb=(250, 240, 230)))
-    assert backed.gaps == ()
+    assert backed.gaps == backed.counters == ()
     assert shapely.distance(backed.area.boundary, ring) == pytest.approx(1.5, abs=0.01) or shape == "rounded box"
     flat = flatten(backed, ppi=300)
     middle = tuple(size // 2 for size in flat.pixels.shape[:2])

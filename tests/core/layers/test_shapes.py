@@ -120,3 +120,4 @@ def test_pieces_cut_apart_and_gaps_between_layers_are_counted():
     assert len(stack.apart) == 4  # both uprights whole, of the beams only what lies between
     (gap,) = stack.gaps
     assert gap.area == pytest.approx(19 * 19)
+    assert not stack.counters

@@ -38,6 +38,8 @@ def test_equal_stickers_stand_on_an_even_grid():
 def test_too_many_or_too_wide_is_said_with_numbers():
     with pytest.raises(BlockedError, match=r"need 25\.0 mm more height"):
         in_rows([(90, 40)] * 4, SHEET, gap_mm=3)
+    with pytest.raises(BlockedError, match=r"words on the sheet leave the stickers \d+\.\d mm of its height"):
+        in_rows([(90, 40)] * 3, SHEET, gap_mm=3, kept=[(-20, -30, 20, -4)])  # words in the way, else they fit
     with pytest.raises(BlockedError, match=r"120\.0 mm wide does not fit on 96\.0 mm"):
         in_rows([(120, 20)], SHEET, gap_mm=2)
 

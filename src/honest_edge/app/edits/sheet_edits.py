@@ -131,11 +131,13 @@ class SheetLimits:
         key: the design.
         limits: what would let more copies on.
         marks: how many copies a fresh sheet takes with each kind of mark; None where one cannot stand.
+        is_longer: with the present marks a longer look found more than a quick one, so that the others may take more.
     """
 
     key: str
     limits: Limits
     marks: dict[MarkKind, int | None]
+    is_longer: bool = False
 
 
 def sheet_limits(overview: Overview, key: str, *, cancelled: IsCancelled) -> SheetLimits | None:
@@ -148,8 +150,8 @@ def sheet_limits(overview: Overview, key: str, *, cancelled: IsCancelled) -> She
     index = next((number for number, design in enumerate(designs) if design.key == key), None)
     if index is None or not plan.count(index):
         return None
-    return SheetLimits(
-        key=key,
-        limits=limits(plan, designs, index, overview.job.sheet, pins_of(overview), cancelled=cancelled),
-        marks=mark_costs(designs[index], overview.job.sheet, cancelled=cancelled),
-    )
+    found = limits(plan, designs, index, overview.job.sheet, pins_of(overview), cancelled=cancelled)
+    costs, kind = mark_costs(designs[index], overview.job.sheet, cancelled=cancelled), overview.job.sheet.marks.kind
+    laid = max((len(page) for page in plan.pages if {p.design for p in page} == {index}), default=0)
+    is_longer = laid > (costs[kind] or 0)
+    return SheetLimits(key=key, limits=found, marks=costs | {kind: laid} if is_longer else costs, is_longer=is_longer)

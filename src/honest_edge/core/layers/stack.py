@@ -22,6 +22,7 @@ from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.layers import SMALLEST_PIECE_MM2, Backing, Layer
 from honest_edge.core.values.specs import Colour
 
+_SAME_HOLE = 0.02  # of a hole that others may cover for it to be that of one layer alone
 _BACKING_CORNER = 0.12  # of the shorter side of a rounded backing
 
 
@@ -113,11 +114,33 @@ class Stack:
 
     @cached_property
     def gaps(self) -> tuple[shapely.Polygon, ...]:
-        """Holes through which the table or the stock shows, the largest first; those of a form are meant."""
+        """Holes between layers through which the table or the stock shows, the largest first."""
+        return tuple(hole for hole in self._holes if not self._is_own(hole))
+
+    @cached_property
+    def counters(self) -> tuple[shapely.Polygon, ...]:
+        """Holes that one layer has by itself, such as that of an O, the largest first."""
+        return tuple(hole for hole in self._holes if self._is_own(hole))
+
+    @cached_property
+    def _holes(self) -> list[shapely.Polygon]:
         if self.form is not None:
-            return ()
+            return []  # what a form leaves open is meant
         holes = [shapely.Polygon(ring) for part in self.area.geoms for ring in part.interiors]
-        return tuple(sorted((h for h in holes if h.area >= SMALLEST_PIECE_MM2), key=lambda hole: -hole.area))
+        return sorted((h for h in holes if h.area >= SMALLEST_PIECE_MM2), key=lambda hole: -hole.area)
+
+    def _is_own(self, hole: shapely.Polygon) -> bool:
+        around = hole.area * (1 + _SAME_HOLE)
+        for entry in self.entries:
+            for part in entry.area.geoms:
+                if any(_is_within(hole, shapely.Polygon(ring), around) for ring in part.interiors):
+                    return True
+        return False
+
+
+def _is_within(hole: shapely.Polygon, other: shapely.Polygon, most_mm2: float) -> bool:
+    """Return whether a hole is another one, but for what is too small to be seen."""
+    return other.area <= most_mm2 and bool(shapely.intersects(hole, other)) and other.area >= hole.area * (1 - 1e-9)
 
 
 def stack_of(

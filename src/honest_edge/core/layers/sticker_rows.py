@@ -63,6 +63,11 @@ def in_rows(
         filled += gap_mm + width
     heights = [max(sizes[index][1] for index in row) for row in rows]
     spare = bottom - top - sum(heights) - gap_mm * (len(rows) + 1)
+    if spare < 0 <= spare + (area[3] - area[1]) - (bottom - top):
+        raise BlockedError(
+            f"The words on the sheet leave the stickers {bottom - top:.1f} mm of its height, {-spare:.1f} mm too "
+            "little: move the words to its edges"
+        )
     if spare < 0:
         raise BlockedError(
             f"The stickers need {-spare:.1f} mm more height: take some away, or make them or the gaps smaller"

@@ -19,6 +19,7 @@ from honest_edge.core.values.findings import Finding, Fix, Place, Quantity, Subj
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.layers import Backing
 from honest_edge.core.values.specs import CRISP_PPI
+from honest_edge.core.values.stock import Stock
 
 
 def stack_findings(
@@ -45,7 +46,7 @@ def stack_findings(
     subject = Subject(kind="design", design=design.key)
     return (
         *_apart(design, flat.pieces, subject),
-        *_gaps(design, stack, corner_mm, subject),
+        *_gaps(design, stack, job.sheet.stock, corner_mm, subject),
         *_outside(design, stack),
         *_placeholders(design),
         *collisions(design, contents, stack.form, job.kept_clear_mm, corner_mm),
@@ -67,16 +68,20 @@ def _apart(design: Design, pieces: int, subject: Subject) -> Iterator[Finding]:
         )
 
 
-def _gaps(design: Design, stack: Stack, corner_mm: np.ndarray, subject: Subject) -> Iterator[Finding]:
-    if not stack.gaps:
+def _gaps(design: Design, stack: Stack, stock: Stock, corner_mm: np.ndarray, subject: Subject) -> Iterator[Finding]:
+    """Find gaps between layers; the hole of an O is one only where the stock is not white, as paper in it would be."""
+    is_white = stock.bare_name == "white"
+    gaps = stack.gaps if is_white else (*stack.gaps, *stack.counters)
+    if not gaps:
         return
-    largest_mm2 = stack.gaps[0].area
+    largest_mm2 = max(gap.area for gap in gaps)
+    between = "between the layers" if is_white else "in and between the layers"
     backing = Fix(words="Put a backing behind", design=design.key, backing=Backing(shape="offset"))
     yield register.SEE_THROUGH.found(
         subject,
-        f"the stock shows through {counted(len(stack.gaps), 'gap')} between the layers, up to {largest_mm2:.1f} mm²",
+        f"{stock.bare_name} shows through {counted(len(gaps), 'gap')} {between}, up to {largest_mm2:.1f} mm²",
         "put a backing behind them, unless that is meant",
-        places=[_place(gap, corner_mm) for gap in stack.gaps],
+        places=[_place(gap, corner_mm) for gap in gaps],
         measured=Quantity(value=largest_mm2, unit="mm²"),
         fix=backing if design.backing is None and design.form is None else None,
     )

@@ -40,6 +40,7 @@ _SAID_HERE = (
     "field",
     "code",
     "layer ground",
+    "gap",
     "quiet",
     "outside",
     "ring",
@@ -129,8 +130,6 @@ class LayersPanel(Panel):
         inside.addWidget(self.flat)
         self.pieces = label("", "soft")
         inside.addWidget(self.pieces)
-        self.offer = button("Put a backing behind them", lambda: self._choose_backing("offset"), filled=True)
-        inside.addWidget(self.offer)
         form = Form(narrow=True)
         self.backing = Choice("Backing behind them", _BACKINGS)
         self.backing.chosen.connect(self._choose_backing)
@@ -301,8 +300,7 @@ class LayersPanel(Panel):
             words = "softest picture; cut at" if soft else "drawn forms only; cut at"
             self.under.setText(f"{words} {self.workspace.size(result.cut_size_mm)}")
         self.findings.show_findings([(f.message, f) for f in result.findings if f.check in _SAID_HERE])
-        error = view.error if view is not None else None
-        self.remarks.setText("\n".join(filter(None, (self._gap_words(), error))))
+        self.remarks.setText(view.error if view is not None and view.error else "")
         self.remarks.setVisible(bool(self.remarks.text()))
         self.order.setText(self._order_words())
         self.order.setVisible(bool(self.order.text()))
@@ -315,13 +313,6 @@ class LayersPanel(Panel):
             return ""
         named = [f"{number} {name}" for number, (_, name) in enumerate(assembly_order(design), 1)]
         return "Glue back to front: " + ", ".join(named) + "."
-
-    def _gap_words(self) -> str:
-        view = self.state.layer_view
-        gaps = view.stack.gaps if view is not None and view.stack is not None else ()
-        if not gaps:
-            return ""
-        return f"{len(gaps)} see-through {'gap' if len(gaps) == 1 else 'gaps'}: put a backing behind, unless meant."
 
     def _show_taken(self, design: Design) -> None:
         taken, view = self.taken, self.state.layer_view
@@ -339,8 +330,6 @@ class LayersPanel(Panel):
             self.flat.setChecked(design.is_flattened)
         self.pieces.setText(view.summary if view is not None else "")
         set_tone(self.pieces, "danger" if view is not None and view.error else "soft")
-        has_gaps = view is not None and view.stack is not None and bool(view.stack.gaps)
-        self.offer.setVisible(has_gaps and design.backing is None)
         backing = design.backing
         self.backing.show_value(backing.shape if backing is not None else "")
         self.reach_row.setVisible(backing is not None)

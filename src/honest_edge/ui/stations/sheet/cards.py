@@ -99,7 +99,7 @@ class MarksCard(Card):
         known = limits is not None and self.workspace.overview.plan is not None
         self.costs.setVisible(known)
         if limits is not None:
-            self.costs.setText(mark_words(limits.marks, sheet))
+            self.costs.setText(mark_words(limits.marks, sheet, is_longer=limits.is_longer))
 
 
 class BladeCard(Card):

@@ -41,13 +41,18 @@ def limit_words(found: SheetLimits, name: str, page: int, length: Callable[[floa
     return words or [f"No more of “{name}” fit at once; a longer look may find room."]
 
 
-def mark_words(costs: dict[MarkKind, int | None], sheet: SheetSpec) -> str:
-    """Return how many copies a fresh sheet takes with each kind of mark, against the present."""
+def mark_words(costs: dict[MarkKind, int | None], sheet: SheetSpec, *, is_longer: bool = False) -> str:
+    """Return how many copies a fresh sheet takes with each kind of mark, against the present.
+
+    ``is_longer``: the present number was found by a longer look than the others were given.
+    """
     here = costs[sheet.marks.kind]
     lines = []
     for kind, count in costs.items():
         if count is None:
             lines.append(f"{kind}: cannot stand here")
+        elif is_longer and kind != sheet.marks.kind:
+            lines.append(f"{kind}: at least {count} to a fresh sheet")
         else:
             lines.append(f"{kind}: {count} to a fresh sheet{_against(count, here)}")
     return "\n".join(lines)
