@@ -57,9 +57,18 @@ def twemoji() -> dict[str, str]:
 
 
 def noto() -> dict[str, str]:
-    kept = json.loads((unpacked("@iconify-json/noto@1.2.9") / "icons.json").read_text())
-    head = f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {kept["width"]} {kept["height"]}">'
-    return {f"n-{name}": f"{head}{icon['body']}</svg>" for name, icon in sorted(kept["icons"].items())}
+    return _iconify("@iconify-json/noto@1.2.9", "n")
+
+
+def openmoji() -> dict[str, str]:
+    return _iconify("@iconify-json/openmoji@1.2.29", "o")
+
+
+def _iconify(package: str, letter: str) -> dict[str, str]:
+    kept = json.loads((unpacked(package) / "icons.json").read_text())
+    spaces = 'xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink"'
+    head = f'<svg {spaces} viewBox="0 0 {kept["width"]} {kept["height"]}">'
+    return {f"{letter}-{name}": f"{head}{icon['body']}</svg>" for name, icon in sorted(kept["icons"].items())}
 
 
 def render(svg: str, side: int) -> np.ndarray:

@@ -221,7 +221,7 @@ def pack() -> None:
     holder, job = JobHolder(), Job(title="Summer tins")
     for file_name, name, width_mm, copies, edge, outline in wanted:
         design = design_from(holder, job, (ART / file_name).read_bytes(), file_name)
-        design = replace(design, name=name, width_mm=width_mm, copies=copies, edge=edge, outline=outline)
+        design = replace(design, name=name, width_mm=width_mm, copies=copies, fills=False, edge=edge, outline=outline)
         job = with_designs(job, [design])
     save_project(PROJECT, with_made_designs(job), holder.assets)
 

@@ -166,7 +166,7 @@ def test_a_picture_that_changes_on_disk_stays_what_it_was(window, settle, tmp_pa
     add(window, settle, tmp_path, "disc.png", disc_png())
     area = window.workspace.result.outline.area.area
     (tmp_path / "disc.png").write_bytes(b"something else")
-    type_into(window.stations["art"].picture.copies.lineEdit(), "9")
+    type_into(window.stations["art"].picture.copies.count.lineEdit(), "9")
     visit(window, "outline")
     type_into(window.stations["outline"].panel.speck, "2")
     settle(window)

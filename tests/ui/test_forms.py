@@ -155,7 +155,7 @@ def test_a_table_makes_one_label_a_row(window, settle, made, tmp_path, monkeypat
     assert [i for i in window.table.drawing().items() if i.toolTip() == "Too long for its room"]
     job = window.document.job
     assert window.workspace.overview.plan is not None
-    assert sum(len(page) for page in window.workspace.overview.plan.pages) == 18
+    assert sum(len(page) for page in window.workspace.overview.plan.pages) == 3  # once a row
     contents = prepare(job, window.pipeline())
 
     report = msgspec.json.decode(contents["report.json"], type=Report)

@@ -31,7 +31,7 @@ def with_stars(window, settle, tmp_path):
     settle(window)
     job = window.document.job
     (design,) = job.designs
-    design = replace(design, copies=12)
+    design = replace(design, copies=12, fills=False)
     window.document.edit(replace(job.with_design(design), sheet=SheetSpec(paper="a5")), "set up")
     visit(window, "sheet")
     settle(window)
@@ -189,11 +189,17 @@ def test_a_design_fills_what_is_left_and_spare_ones_count(with_stars, settle):
     settle(window)
     assert window.workspace.overview.plan.copies == 14
     panel.spares.setValue(0)
-    panel.copies.setValue(0)
-    panel.fills.click()
+    panel.copies.count.setValue(1)
+    panel.copies.fills.click()
     settle(window)
     assert len(window.workspace.overview.plan.pages) == 1
-    assert window.workspace.overview.plan.copies >= 3
+    laid = window.workspace.overview.plan.copies
+    assert laid >= 3
+    assert panel.copies.fills.text() == f"Fill the sheet: {laid} now"
+    assert panel.copies.count.value() == laid
+    panel.copies.fills.click()  # as many as lie there now stay
+    settle(window)
+    assert window.document.job.designs[0].copies == window.workspace.overview.plan.copies == laid
     assert "sticker" in panel.under.text()
 
 
@@ -269,7 +275,7 @@ def test_no_room_for_a_single_design_is_a_clear_word(with_stars, settle):
 
 def test_ten_thousand_copies_are_laid_and_writing_them_can_be_called_off(with_stars, qtbot, settle, tmp_path):
     window = with_stars
-    type_into(window.stations["sheet"].panel.copies, "10000")
+    type_into(window.stations["sheet"].panel.copies.count, "10000")
     settle(window)
     assert window.workspace.overview.plan.copies == 10_000
     folder = tmp_path / "out"
@@ -340,7 +346,7 @@ def test_profiles_travel_in_the_job(with_stars, tmp_path):
 
 def test_a_written_cut_file_is_held_against_its_sheet(with_stars, settle, tmp_path, monkeypatch):
     window = with_stars
-    window.stations["sheet"].panel.copies.setValue(10)  # so that no sheet is like another
+    window.stations["sheet"].panel.copies.count.setValue(10)  # so that no sheet is like another
     settle(window)
     contents = prepare(window.document.job, window.pipeline())
     place = tmp_path / "cut-2.svg"

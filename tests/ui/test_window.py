@@ -371,7 +371,7 @@ def test_a_design_too_large_blocks_the_sheet_and_nothing_else(with_disc, settle)
 
 
 def test_copies_stay_within_their_range(with_disc, settle):
-    count = with_disc.stations["art"].panel.copies
+    count = with_disc.stations["art"].panel.copies.count
     assert (count.minimum(), count.maximum()) == (0, 10_000)
     count.setFocus()
     count.selectAll()

@@ -31,6 +31,7 @@ from honest_edge.core.values.units import Unit, format_length
 
 if TYPE_CHECKING:
     from honest_edge.app.results.pipeline import Pipeline
+    from honest_edge.core.geometry.paths import CurveRing
     from honest_edge.core.imaging.background import Subject
     from honest_edge.core.imaging.leaks import Leak
     from honest_edge.core.imaging.recognise import Likeness
@@ -208,35 +209,68 @@ def _fail(message: str, code: int) -> int:
 
 
 def _outline(options: argparse.Namespace) -> None:
-    from honest_edge.core.imaging.background import clear_background
-    from honest_edge.core.outline.outline import fit_area, greatest_deviation_mm, outline_of
-    from honest_edge.core.outline.trace import trace_pixels
+    from honest_edge.core.outline.outline import fit_area
     from honest_edge.files.atomic_write import write_set
-    from honest_edge.files.read_art import read_art, read_bytes
+    from honest_edge.files.read_art import read_bytes
     from honest_edge.files.write_svg import outline_svg
 
-    (measured, width_mm), recipe, data = asked_width(options), _recipe(options), read_bytes(options.art)
-
-    def outlined(width_mm: float | None) -> tuple[Artwork, Subject, Outline]:
-        artwork = read_art(data, options.art.name, ArtSource(page=options.page), width_mm=width_mm)
-        subject = clear_background(artwork, recipe)
-        traced = trace_pixels(subject.coverage, recipe.threshold)
-        wide_mm = width_mm or artwork.stated_width_mm
-        return artwork, subject, outline_of(traced, width_px=artwork.width_px, width_mm=wide_mm, recipe=recipe)
-
+    (measured, width_mm), data = asked_width(options), read_bytes(options.art)
     if measured == "art":
-        artwork, _, outline = outlined(None)
+        artwork, _, outline = _outlined(options, data, None)
         left, _, right, _ = outline.area.bounds
         width_mm *= artwork.stated_width_mm / (right - left)
-    artwork, subject, outline = outlined(width_mm)
+    artwork, subject, outline = _outlined(options, data, width_mm)
     curves = fit_area(outline.area, outline.style)
     height_mm = width_mm * artwork.height_px / artwork.width_px
     nodes = sum(curve.node_count for curve in curves)
     found = {
         "file": options.art.name,
-        "notes": list(artwork.notes),
         "width_mm": width_mm,
         "height_mm": height_mm,
+        "nodes": nodes,
+        **_outline_record(artwork, subject, outline, curves, width_mm),
+    }
+    for target, content in (
+        (options.json, msgspec.json.format(msgspec.json.encode(found), indent=2) + b"\n"),
+        (options.svg, outline_svg(curves, width_mm, height_mm)),
+    ):
+        if target is not None:
+            write_set(target.parent, {target.name: content}, replace=options.force)
+    left, top, right, bottom = outline.area.bounds
+    inside, size = (_size(options, *sides) for sides in ((right - left, bottom - top), (width_mm, height_mm)))
+    print(
+        f"{options.art.name}: art {inside} in a picture of {size} at {artwork.ppi_at(width_mm):.0f} ppi; "
+        f"{outline.part_count} part(s), {outline.hole_count} hole(s), "
+        f"outline {format_length(outline.area.length, options.units)} on {nodes} nodes"
+    )
+    kept = () if subject.looks_like is None else (_kept_words(subject.looks_like),)
+    gaps = map(partial(_gap_words, width_mm, options.units), subject.leaks)
+    _say_notes(options.art.name, (*artwork.notes, *kept, *gaps))
+
+
+def _outlined(options: argparse.Namespace, data: bytes, width_mm: float | None) -> tuple[Artwork, Subject, Outline]:
+    """Return the art and its outline at a width, or at that which the file states."""
+    from honest_edge.core.imaging.background import clear_background
+    from honest_edge.core.outline.outline import outline_of
+    from honest_edge.core.outline.trace import trace_pixels
+    from honest_edge.files.read_art import read_art
+
+    recipe = _recipe(options)
+    artwork = read_art(data, options.art.name, ArtSource(page=options.page), width_mm=width_mm)
+    subject = clear_background(artwork, recipe)
+    traced = trace_pixels(subject.coverage, recipe.threshold)
+    wide_mm = width_mm or artwork.stated_width_mm
+    return artwork, subject, outline_of(traced, width_px=artwork.width_px, width_mm=wide_mm, recipe=recipe)
+
+
+def _outline_record(
+    artwork: Artwork, subject: Subject, outline: Outline, curves: tuple[CurveRing, ...], width_mm: float
+) -> dict[str, Any]:
+    """Return what was found, as it is written."""
+    from honest_edge.core.outline.outline import greatest_deviation_mm
+
+    return {
+        "notes": list(artwork.notes),
         "ppi": artwork.ppi_at(width_mm),
         "stated_ppi": artwork.stated_ppi,
         "size_source": artwork.size_source,
@@ -257,26 +291,12 @@ def _outline(options: argparse.Namespace) -> None:
         ],
         "area_mm2": outline.area.area,
         "length_mm": outline.area.length,
-        "nodes": nodes,
         "greatest_deviation_mm": greatest_deviation_mm(curves, outline.area),
     }
-    for target, data in (
-        (options.json, msgspec.json.format(msgspec.json.encode(found), indent=2) + b"\n"),
-        (options.svg, outline_svg(curves, width_mm, height_mm)),
-    ):
-        if target is not None:
-            write_set(target.parent, {target.name: data}, replace=options.force)
-    left, top, right, bottom = outline.area.bounds
-    inside = f"{format_length(right - left, options.units)} × {format_length(bottom - top, options.units)}"
-    size = f"{format_length(width_mm, options.units)} × {format_length(height_mm, options.units)}"
-    print(
-        f"{options.art.name}: art {inside} in a picture of {size} at {artwork.ppi_at(width_mm):.0f} ppi; "
-        f"{outline.part_count} part(s), "
-        f"{outline.hole_count} hole(s), outline {format_length(outline.area.length, options.units)} on {nodes} nodes"
-    )
-    kept = () if subject.looks_like is None else (_kept_words(subject.looks_like),)
-    gaps = map(partial(_gap_words, width_mm, options.units), subject.leaks)
-    _say_notes(options.art.name, (*artwork.notes, *kept, *gaps))
+
+
+def _size(options: argparse.Namespace, width_mm: float, height_mm: float) -> str:
+    return f"{format_length(width_mm, options.units)} × {format_length(height_mm, options.units)}"
 
 
 def _kept_words(looks_like: Likeness) -> str:
@@ -319,6 +339,7 @@ def _prepare(options: argparse.Namespace) -> None:
         design = replace(
             design_from(holder, job, read_bytes(path), path.name),
             copies=options.copies,
+            fills=False,
             edge=edge,
             source=ArtSource(page=options.page),
             outline=recipe,
@@ -441,10 +462,8 @@ def _say_prepared(options: argparse.Namespace, contents: dict[str, bytes]) -> No
     for design in report.designs:
         placed = sum(p.design == report.designs.index(design) for sheet in report.sheets for p in sheet.placements)
         print(
-            f"{design.name}: {placed} of {format_length(design.cut_width_mm, options.units)} × "
-            f"{format_length(design.cut_height_mm, options.units)} as cut, art "
-            f"{format_length(design.art_width_mm, options.units)} × "
-            f"{format_length(design.art_height_mm, options.units)} at {design.ppi:.0f} ppi, "
+            f"{design.name}: {placed} of {_size(options, design.cut_width_mm, design.cut_height_mm)} as cut, art "
+            f"{_size(options, design.art_width_mm, design.art_height_mm)} at {design.ppi:.0f} ppi, "
             f"cut {format_length(design.cut_length_mm, options.units)} on {design.cut_nodes} nodes"
         )
         _say_notes(design.name, design.notes)

@@ -49,17 +49,27 @@ class JobHolder:
 
 
 def new_design(job: Job, asset: str, file_name: str, width_mm: float) -> Design:
-    """Return a design for a picture, named after its file, with a name that the job does not have yet."""
+    """Return a design for a picture, named after its file, with a name that the job does not have yet.
+
+    It fills a sheet until a number of copies is asked for.
+    """
     stem = PurePath(file_name).stem.replace("_", " ").replace("-", " ").strip() or "Picture"
     name = free_name(job, stem[:1].upper() + stem[1:])
-    return Design(key=job.free_key(), name=name, asset=asset, file_name=file_name, width_mm=width_mm)
+    return Design(
+        key=job.free_key(), name=name, asset=asset, file_name=file_name, width_mm=width_mm, copies=1, fills=True
+    )
 
 
 def lettered_design(job: Job) -> Design:
     """Return a design that is one lettering."""
     words = Lettering(text=PLACEHOLDER_WORDS, family=FIRST_FONT[0], style=FIRST_FONT[1], size_mm=10)
     return Design(
-        key=job.free_key(), name=free_name(job, "Words"), outline=AS_DRAWN, layers=(Layer(key="l1", lettering=words),)
+        key=job.free_key(),
+        name=free_name(job, "Words"),
+        outline=AS_DRAWN,
+        copies=1,
+        fills=True,
+        layers=(Layer(key="l1", lettering=words),),
     )
 
 
@@ -76,7 +86,7 @@ def formed_design(job: Job, preset: Preset) -> Design:
         name=free_name(job, preset.name),
         outline=AS_DRAWN,
         edge=replace(SCHOOL_DEFAULTS["bleed"], line_kind="through"),
-        copies=1 if form.kind in ("sticker sheet", "planner boxes") else 6,
+        copies=1,
         layers=layers,
         form=form,
     )

@@ -50,6 +50,7 @@ def split(job: Job, result: DesignResult) -> Job:
             outline=_recipe(whole.outline, box, whole.width_mm, others),
             edge=whole.edge,
             copies=whole.copies,
+            fills=whole.fills,
         )
         made.append(design)
         grown = with_designs(grown, [design])

@@ -297,11 +297,14 @@ class Packing:
         filling = Filling(grid)
         for one in laid:
             filling.lay(position_near(one, grid))
-        for piece in fillers:
-            while not cancelled() and (position := snuggest(filling, self.nofit.options[piece])) is not None:
-                more = settle([*laid, laid_at(position, grid)], grid)
-                if more is None:
-                    break
+        turns = list(fillers)
+        while turns and not cancelled():  # one of each in turn, the largest first, until none of it finds room
+            for piece in tuple(turns):
+                position = snuggest(filling, self.nofit.options[piece])
+                more = None if position is None else settle([*laid, laid_at(position, grid)], grid)
+                if position is None or more is None:
+                    turns.remove(piece)
+                    continue
                 laid = more
                 filling.lay(position)
         return laid

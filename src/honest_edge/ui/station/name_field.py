@@ -1,4 +1,4 @@
-"""What every design has whatever it is made of: a name and a number of copies."""
+"""What every design has whatever it is made of: a name."""
 
 from __future__ import annotations
 
@@ -7,9 +7,7 @@ from dataclasses import replace
 from PyQt6.QtWidgets import QLineEdit
 
 from honest_edge.core.values.job import Design
-from honest_edge.core.values.specs import MOST_COPIES
 from honest_edge.ui.station.workspace import Workspace
-from honest_edge.ui.widgets.fields import Count
 
 
 class NameField(QLineEdit):
@@ -38,10 +36,3 @@ class NameField(QLineEdit):
         if named is not None and self.isModified() and name and name != named.name:
             self.setModified(False)
             self._workspace.replace_design(replace(named, name=name), "name")
-
-
-def copies_field(workspace: Workspace, name: str = "Copies") -> Count:
-    """Return a field for the copies of the design in hand."""
-    made = Count(name, 0, MOST_COPIES)
-    made.committed.connect(lambda count: workspace.edit_design("copies", copies=count))
-    return made

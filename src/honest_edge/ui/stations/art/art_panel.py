@@ -10,7 +10,8 @@ from PyQt6.QtWidgets import QCheckBox, QLineEdit
 
 from honest_edge.core.values.comparison import COMPARISONS, Comparison, typed_comparison
 from honest_edge.core.values.specs import CRISP_PPI
-from honest_edge.ui.station.name_field import NameField, copies_field
+from honest_edge.ui.station.copies import CopiesRows
+from honest_edge.ui.station.name_field import NameField
 from honest_edge.ui.station.panel import Panel
 from honest_edge.ui.stations.art.size_fields import SizeFields
 from honest_edge.ui.widgets.fields import Choice, Count, Form, button, card, label, set_tone
@@ -37,10 +38,9 @@ class ArtPanel(Panel):
         """What the art is held against on the table."""
         form = Form()
         self.name = NameField(self.workspace)
-        self.copies = copies_field(self.workspace)
         form.add("Name", self.name)
         self.sizes = SizeFields(self.host, form, self._grow)
-        form.add("Copies", self.copies)
+        self.copies = CopiesRows(self.workspace, form)
         self.page = Count("Page", 1, 10_000)
         self.page.committed.connect(lambda page: self._set_source("page", page=page))
         self.page_row = form.add("Page", self.page, "Which page of the file")
@@ -161,7 +161,7 @@ class ArtPanel(Panel):
             widget.setVisible(False)
         if design is not None:
             self.name.show_design(design)
-            self.copies.show_value(design.copies)
+            self.copies.show_design(design)
         self.sizes.show(result)
         if result is None or design is None:
             self.show_missing()

@@ -15,9 +15,10 @@ from PyQt6.QtWidgets import (
 
 from honest_edge.core.values.job import Design
 from honest_edge.core.values.layers import Backing, Layer, Sticker
+from honest_edge.ui.station.copies import CopiesRows
 from honest_edge.ui.station.finding_list import FindingList
 from honest_edge.ui.station.host import Host
-from honest_edge.ui.station.name_field import NameField, copies_field
+from honest_edge.ui.station.name_field import NameField
 from honest_edge.ui.station.panel import Panel
 from honest_edge.ui.stations.art.arranging import Arranging, Change
 from honest_edge.ui.stations.art.form_cards import FormCards
@@ -77,10 +78,9 @@ class LayersPanel(Panel):
         """Add the cards."""
         form = Form()
         self.name = NameField(self.workspace)
-        self.copies = copies_field(self.workspace)
         form.add("Name", self.name)
         self.sizes = SizeFields(self.host, form, self.arranging.scale_all)
-        form.add("Copies", self.copies)
+        self.copies = CopiesRows(self.workspace, form)
         self.remarks = label("", "look")
         self.column.addWidget(self.remarks)
         self.findings = FindingList(self.host, links=False)
@@ -282,7 +282,7 @@ class LayersPanel(Panel):
             self.show_missing()
             return
         self.name.show_design(design)
-        self.copies.show_value(design.copies)
+        self.copies.show_design(design)
         self.list.show_layers(design, self.taken)
         self._show_taken(design)
         self._show_whole(design)

@@ -8,8 +8,8 @@ from PyQt6.QtWidgets import QCheckBox, QPushButton
 
 from honest_edge.core.values.papers import PAPER_TITLE
 from honest_edge.core.values.specs import MOST_COPIES
+from honest_edge.ui.station.copies import CopiesRows
 from honest_edge.ui.station.host import Host
-from honest_edge.ui.station.name_field import copies_field
 from honest_edge.ui.station.panel import Panel
 from honest_edge.ui.station.toolbox import Toolbox
 from honest_edge.ui.stations.sheet.cards import BladeCard, ByHandCard, MarksCard
@@ -64,15 +64,10 @@ class SheetPanel(Panel):
         self.copies_heading = label("", "heading")
         inside.addWidget(self.copies_heading)
         form = Form(narrow=True)
-        self.copies = copies_field(self.workspace, "Copies of this design")
         self.spares = Count("Spare copies", 0, MOST_COPIES)
         self.spares.committed.connect(lambda count: self.workspace.edit_design("spare copies", spares=count))
-        form.add("Copies", self.copies)
+        self.copies = CopiesRows(self.workspace, form)
         form.add("Spare", self.spares, "Made beside the copies, for those that fail.")
-        self.fills = QCheckBox("Fill what is left with it")
-        self.fills.setToolTip("More copies wherever the sheets have room.")
-        self.fills.clicked.connect(lambda on: self.workspace.edit_design("fill what is left", fills=on))
-        form.add_wide(self.fills)
         inside.addWidget(form)
         self.column.addWidget(frame)
 
@@ -155,12 +150,10 @@ class SheetPanel(Panel):
         self.turning.show_value(sheet.turning)
         self.grouping.show_value(sheet.grouping)
         self.copies_heading.setText("" if design is None else f"How many of “{design.name}”")
-        for control in (self.copies, self.spares, self.fills):
-            control.setEnabled(design is not None)
+        self.copies.show_design(design)
+        self.spares.setEnabled(design is not None)
         if design is not None:
-            self.copies.show_value(design.copies)
             self.spares.show_value(design.spares)
-            self.fills.setChecked(design.fills)
         plan = self.workspace.overview.plan
         self.usable.setText("" if plan is None else usable_words(plan, self.workspace.length))
 
