@@ -37,7 +37,7 @@ def job_of(data, name, **changes):
 
 
 def test_a_picture_of_many_drawings_becomes_one_design_each():
-    job, holder = job_of(blobs(), "blobs.png", edge=EdgeRecipe(offset_mm=0.5), copies=3)
+    job, holder = job_of(blobs(), "blobs.png", edge=EdgeRecipe(offset_mm=0.5), copies=3, fills=False)
     pipeline = Pipeline(holder.assets)
     whole = pipeline.result(job.designs[0], job)
     parts = split(job, whole)
@@ -141,7 +141,7 @@ def around_ink(page, ppi):
 def test_a_pdf_page_is_printed_as_vectors_over_its_carried_colour():
     data = pdf(size=(144, 72), content=b"1 0 0 rg 20 10 60 40 re f 0 0 1 rg 40 20 0.4 20 re f")
     edge = EdgeRecipe(school="bleed", offset_mm=0, bleed_mm=1.0)
-    job, holder = job_of(data, "a.pdf", edge=edge, copies=1)
+    job, holder = job_of(data, "a.pdf", edge=edge, copies=1, fills=False)
     contents = prepare(job, Pipeline(holder.assets))
     with pikepdf.open(io.BytesIO(contents["print.pdf"])) as printed:
         form = next(iter(printed.pages[0].Resources.XObject.values()))

@@ -21,7 +21,7 @@ from pictures import disc_png
 def job_and_pipeline():
     holder = JobHolder()
     design = design_from(holder, Job(), disc_png(), "disc.png")
-    job = with_designs(Job(), [replace(design, copies=5)])
+    job = with_designs(Job(), [replace(design, copies=5, fills=False)])
     return job, Pipeline(holder.assets)
 
 

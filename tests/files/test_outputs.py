@@ -35,7 +35,7 @@ RADIUS_MM = WIDTH_MM * 100 / 240
 def job_of(edge=SCHOOL_DEFAULTS["bare"], copies=2, paper="letter", data=None):
     holder, job = JobHolder(), Job(title="Discs", sheet=SheetSpec(paper=paper))
     design = design_from(holder, job, data or disc_png(), "disc.png")
-    job = with_designs(job, [replace(design, width_mm=WIDTH_MM, copies=copies, edge=edge)])
+    job = with_designs(job, [replace(design, width_mm=WIDTH_MM, copies=copies, fills=False, edge=edge)])
     return job, holder.assets
 
 

@@ -32,7 +32,7 @@ PX = PPI / 25.4
 def job_of(sheet=SheetSpec(), title="Ruled", **more):  # noqa: B008 - a frozen value
     holder = JobHolder()
     design = design_from(holder, Job(), disc_png(), "disc.png")
-    design = replace(design, width_mm=40, copies=3, edge=SCHOOL_DEFAULTS["bleed"])
+    design = replace(design, width_mm=40, copies=3, fills=False, edge=SCHOOL_DEFAULTS["bleed"])
     return with_designs(Job(title=title, sheet=sheet, **more), [design]), holder.assets
 
 

@@ -144,14 +144,17 @@ def test_a_table_makes_one_label_a_row(window, settle, made, tmp_path, monkeypat
     QTest.qWait(450)
     settle(window)
     assert "there is no table for “name”, “price”" in panel.findings.words.lower()
-    click(panel.form.choose_table)
+    click(panel.form.table.choose)
     settle(window)
-    assert "3 rows of teas.csv" in panel.form.table_words.text()
+    assert "3 rows of teas.csv" in panel.form.table.words.text()
     shown = window.stations["art"].state.layer_view.stack.entries[-1].layer.lettering.text
     assert shown.startswith("Lemon balm")
-    type_into(panel.fields.controls["lettering.room_mm"], "45 mm")
+    assert "1 of 3 rows is set smaller to fit, down to capitals of" in panel.findings.words
+    left, _, right, _ = window.stations["art"].state.layer_view.boxes["l1"]
+    assert right - left == pytest.approx(50 - 2 * 3, abs=0.5)  # what the form leaves, words kept clear of its edge
+    type_into(panel.fields.controls["lettering.least_mm"], "6 mm")
     settle(window)
-    assert "1 of 3 rows is too long for its room: 2" in panel.findings.words
+    assert "1 of 3 rows is too long even in the smallest letters: 2" in panel.findings.words
     assert [i for i in window.table.drawing().items() if i.toolTip() == "Too long for its room"]
     job = window.document.job
     assert window.workspace.overview.plan is not None
@@ -165,8 +168,53 @@ def test_a_table_makes_one_label_a_row(window, settle, made, tmp_path, monkeypat
         "Square label, row 3: Sage",
     ]
     path.write_bytes("name\nCafé\n".encode("latin-1"))
-    click(panel.form.choose_table)
+    click(panel.form.table.choose)
     assert "no UTF-8 text" in window.bar.message.text()
     assert window.document.job == job
-    click(panel.form.drop_table)
+    click(panel.form.table.drop)
     assert design(window).table is None
+
+
+def test_every_row_is_looked_at_and_one_is_left_out(window, settle, made, tmp_path, monkeypatch):
+    panel = made("Round label")
+    path = tmp_path / "teas.csv"
+    path.write_text(f"name\nMint\n{'Lemon balm ' * 27}\nSage\n", encoding="utf-8")  # one row of 300 letters
+    monkeypatch.setattr(dialogs, "ask_table", lambda parent: path)
+    next(action for action in panel.add.menu().actions() if action.text() == "Words").trigger()
+    settle(window)
+    panel.fields.text.setPlainText("{name}")
+    QTest.qWait(450)
+    click(panel.form.table.choose)
+    settle(window)
+    assert "1 of 3 rows is too long even in the smallest letters: 2" in panel.findings.words
+    table = panel.form.table
+
+    def shown():
+        return window.stations["art"].state.layer_view.stack.entries[-1].layer.lettering.text
+
+    assert shown().startswith("Lemon balm")
+    for number, text in ((1, "Mint"), (3, "Sage"), (2, "Lemon balm")):
+        table.row.setValue(number)
+        settle(window)
+        assert shown().startswith(text)
+        assert table.row_words.text().startswith(text)
+    table.left_out.click()
+    settle(window)
+    assert "too long" not in panel.findings.words
+    assert sum(len(page) for page in window.workspace.overview.plan.pages) == 2
+    assert "1 left out" in table.words.text()
+    assert "2 labels in all" in table.words.text()
+    names = list(
+        msgspec.json.decode(prepare(window.document.job, window.pipeline())["report.json"], type=Report).designs
+    )
+    assert [found.name for found in names] == ["Round label, row 1: Mint", "Round label, row 3: Sage"]
+    for number in (1, 3):
+        table.row.setValue(number)
+        settle(window)
+        table.left_out.click()
+        settle(window)
+    assert "keep at least one" in window.bar.message.text()
+    assert window.document.job.designs[0].table.left_out == (0, 1)
+    table.row.setValue(0)
+    settle(window)
+    assert shown() == "Sage"

@@ -17,7 +17,8 @@ def shown_by(design: Design, job: Job) -> tuple[Hashable, ...]:
     if not design.is_layered:
         return design.asset, design.source
     stickers = tuple(other for other in job.designs if other.key in design.stickers)
-    return design.layers, design.backing, design.form, design.table, design.is_flattened, stickers
+    clear_mm = None if design.table is None else job.kept_clear_mm  # it bounds the words of the table
+    return design.layers, design.backing, design.form, design.table, clear_mm, design.is_flattened, stickers
 
 
 def of_background(recipe: OutlineRecipe) -> OutlineRecipe:

@@ -11,14 +11,7 @@ import shapely
 from honest_edge.app.results.cache import ResultCache
 from honest_edge.app.results.composed import Composed
 from honest_edge.app.results.stock_pieces import assembled
-from honest_edge.app.results.table_rows import (
-    failing_row,
-    longest_row,
-    named_rows,
-    rows_too_long,
-    unknown_fields,
-    with_row,
-)
+from honest_edge.app.results.table_rows import Fit, TableRows, named_rows, unknown_fields
 from honest_edge.core.geometry.paths import as_multipolygon
 from honest_edge.core.imaging.background import clear_background
 from honest_edge.core.layers.codes import LEAST_MODULE_MM, code_area
@@ -90,32 +83,36 @@ class LayerReader:
             lowest_ppi=min(filter(None, map(printed_ppi, stack.entries)), default=None),
         )
 
-    def shown(self, design: Design) -> Design:
-        """Return what is shown of a design: of a table's labels the one with the longest words."""
-        if design.table is None:
+    def shown(self, design: Design, clear_mm: float) -> Design:
+        """Return what is shown of a design: of a table's labels the one looked at, or that with the longest words."""
+        rows = self.rows(design, clear_mm)
+        if rows is None:
             return design
-        return with_row(design, self._contents.get("longest", design, lambda: longest_row(design, self._fonts)))
+        return rows.label(self._contents.get("shown", (design, clear_mm), rows.shown))
 
-    def table_findings(self, design: Design) -> tuple[Finding, ...]:
+    def rows(self, design: Design, clear_mm: float) -> TableRows | None:
+        """Return the labels of a design's table; None without one."""
+        return None if design.table is None else TableRows(design, design.table, self._fonts, clear_mm)
+
+    def table_findings(self, design: Design, clear_mm: float) -> tuple[Finding, ...]:
         """Return what needs a look in a design's table."""
-        return self._contents.get("table", design, lambda: tuple(self._of_table(design)))
+        return self._contents.get("table", (design, clear_mm), lambda: tuple(self._of_table(design, clear_mm)))
 
-    def _of_table(self, design: Design) -> Iterator[Finding]:
+    def _of_table(self, design: Design, clear_mm: float) -> Iterator[Finding]:
         subject = Subject(kind="design", design=design.key)
         unknown = unknown_fields(design)
         if unknown:
             names = ", ".join(f"“{name}”" for name in unknown)
             where = f"the table has no column {names}" if design.table else f"there is no table for {names}"
             yield register.FIELD.found(subject, where, "name the column so, or change the field")
-        failing = failing_row(design, self._fonts)
+        rows = self.rows(design, clear_mm)
+        if rows is None or design.table is None:
+            return
+        failing = rows.failing()
         if failing is not None:
             message = f"row {failing[0] + 1} cannot be made: {failing[1]}"
             yield register.FIELD.found(subject, message, "mend that row of the table")
-        long = rows_too_long(design, self._fonts)
-        if long and design.table is not None:
-            verb = "is" if len(long) == 1 else "are"
-            message = f"{len(long)} of {len(design.table.rows)} rows {verb} too long for its room: {named_rows(long)}"
-            yield register.ROOM.found(subject, message, "shorten them, or make the letters smaller")
+        yield from _of_fits(rows.fits(), len(design.table.kept), subject)
 
     def content(self, layer: Layer, stickers: Mapping[str, Content]) -> Content:
         """Return what a layer holds, wherever it lies.
@@ -196,6 +193,26 @@ class LayerReader:
                 measured=Quantity(value=lettering.room_mm + over_mm, unit="mm"),
                 needed=Quantity(value=lettering.room_mm, unit="mm"),
             )
+
+
+def _of_fits(fits: Mapping[int, Fit], count: int, subject: Subject) -> Iterator[Finding]:
+    long = tuple(index for index, found in fits.items() if found.is_too_long)
+    if long:
+        verb = "is" if len(long) == 1 else "are"
+        yield register.ROOM.found(
+            subject,
+            f"{len(long)} of {count} rows {verb} too long even in the smallest letters: {named_rows(long)}",
+            "shorten them, leave them out, or allow smaller letters",
+        )
+    small = {index: found.size_mm for index, found in fits.items() if found.size_mm is not None and index not in long}
+    if small:
+        least_mm = min(small.values())
+        yield register.SHRUNK.found(
+            subject,
+            f"{len(small)} of {count} rows {'is' if len(small) == 1 else 'are'} set smaller to fit, "
+            f"down to capitals of {least_mm:.1f} mm: {named_rows(tuple(small))}",
+            measured=Quantity(value=least_mm, unit="mm"),
+        )
 
 
 def _of_grounds(design: Design, contents: Mapping[str, Content]) -> Iterator[Finding]:

@@ -17,7 +17,6 @@ from honest_edge.app.results.layer_reader import LayerReader
 from honest_edge.app.results.progress import IsCancelled, ReportProgress, never, unreported
 from honest_edge.app.results.sticker_content import in_layers_frame, sticker_content
 from honest_edge.app.results.stock_pieces import PRINTED_PART, assembly_order, piece_designs
-from honest_edge.app.results.table_rows import with_row
 from honest_edge.core.edge.bleed import carry_colour
 from honest_edge.core.imaging.background import Subject
 from honest_edge.core.layers.stack import Content
@@ -97,7 +96,7 @@ class Pipeline:
             place,
             composed=composed,
             artwork=artwork,
-            table_findings=self.layers.table_findings(design) if composed else (),
+            table_findings=self.layers.table_findings(design, job.kept_clear_mm) if composed else (),
             cache=self._cache,
         )
         for share, what, name in STEPS:
@@ -110,7 +109,7 @@ class Pipeline:
             return None, self._read(design.asset, design.file_name, design.source, design.width_mm, cancelled)
 
         def make() -> tuple[Composed, Artwork]:
-            shown = self.layers.shown(design)
+            shown = self.layers.shown(design, job.kept_clear_mm)
             composed = self.layers.composed(shown, self.stickers(design, job, cancelled=cancelled))
             return composed, composed.artwork
 
@@ -165,13 +164,16 @@ class Pipeline:
         self, design: Design, shown: DesignResult, job: Job, *, report: ReportProgress, cancelled: IsCancelled
     ) -> tuple[DesignResult, ...]:
         """Return every row's label."""
-        count, rows = len(design.table.rows) if design.table is not None else 0, []
-        for row in range(count):
+        labels, table, rows = self.layers.rows(design, job.kept_clear_mm), design.table, []
+        if table is None or labels is None:
+            return ()
+        kept = table.kept
+        for done, row in enumerate(kept):
             if cancelled():
                 raise Cancelled
-            report(row / count, f"Lettering row {row + 1} of {design.name}")
+            report(done / len(kept), f"Lettering row {row + 1} of {design.name}")
             try:
-                rows.append(self._row(with_row(design, row), shown, job, cancelled))
+                rows.append(self._row(labels.label(row), shown, job, cancelled))
             except BlockedError as error:
                 raise BlockedError(f"Row {row + 1} of {design.name}: {error}") from None
         return tuple(rows)

@@ -1,37 +1,154 @@
-"""One label a row: a design's fields filled from its table, and what would not fit."""
+"""One label a row: a design's fields filled from its table, long ones set smaller, and what would not fit even so."""
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
+import shapely
+
+from honest_edge.core.geometry.paths import as_multipolygon
 from honest_edge.core.layers.codes import code_area
+from honest_edge.core.layers.forms import form_shape
 from honest_edge.core.layers.lettering import letter
 from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.job import Design
-from honest_edge.core.values.layers import Layer
-from honest_edge.core.values.tables import fields_in, filled
+from honest_edge.core.values.layers import Layer, Lettering
+from honest_edge.core.values.tables import Table, fields_in, filled
 from honest_edge.files.typefaces import FontLibrary
 
 _NAMED_ROWS = 6
+_LEAST_ROOM_MM = 1.0
+_SAME = 1e-3  # shares of the room within which words fit
 
 
-def with_row(design: Design, index: int) -> Design:
-    """Return the label of one row, as a design of its own."""
-    table = design.table
-    if table is None:
-        return design
-    row = table.row(index)
-    layers = tuple(_filled(layer, row) for layer in design.layers)
-    first = next((text for text in table.rows[index] if text), "")
-    return replace(design, name=f"{design.name}, row {index + 1}: {first}"[:80], layers=layers, table=None)
+@dataclass(frozen=True, slots=True)
+class Fit:
+    """How the words of one row lie in their room.
+
+    Attributes:
+        fullness: width of the widest line in shares of its room; in metres where it has none.
+        size_mm: smallest height of a capital that words had to be set in; None where none had to be set smaller.
+        is_too_long: words would have to be smaller than their least size.
+    """
+
+    fullness: float
+    size_mm: float | None
+    is_too_long: bool
 
 
-def longest_row(design: Design, fonts: FontLibrary) -> int:
-    """Return the row with the widest line of words, against its room where it has some."""
-    table = design.table
-    if table is None:
-        return 0
-    return max(range(len(table.rows)), key=lambda index: _fullness(design, table.row(index), fonts))
+class TableRows:
+    """The labels of a design with a table."""
+
+    def __init__(self, design: Design, table: Table, fonts: FontLibrary, clear_mm: float) -> None:
+        """Take the design with its table, the fonts, and how far words stay from the edge of the form."""
+        self._design, self._table, self._fonts, self._clear_mm = design, table, fonts, clear_mm
+        self._form = None if design.form is None else form_shape(design.form).area
+        self._rooms = {layer.key: self.room_mm(layer) for layer in design.layers if layer.lettering is not None}
+
+    def label(self, index: int) -> Design:
+        """Return the label of one row, counted from 0, as a design of its own."""
+        row = self._table.row(index)
+        layers = tuple(self._set(layer, row) for layer in self._design.layers)
+        first = next((text for text in self._table.rows[index] if text), "")
+        name = f"{self._design.name}, row {index + 1}: {first}"[:80]
+        return replace(self._design, name=name, layers=layers, table=None)
+
+    def fits(self) -> dict[int, Fit]:
+        """Return how the words of each row that is made lie in their room."""
+        return {index: self._fit(self._table.row(index)) for index in self._table.kept}
+
+    def shown(self) -> int:
+        """Return the row to show: the one that is looked at, else that with the longest words."""
+        if self._table.shown is not None:
+            return self._table.shown
+        fits = self.fits()
+        return max(fits, key=lambda index: fits[index].fullness)
+
+    def failing(self) -> tuple[int, str] | None:
+        """Return the first row, counted from 0, of which something cannot be drawn, and why."""
+        for index in self._table.kept:
+            for layer, whole in zip(self.label(index).layers, self._design.layers, strict=True):
+                if layer == whole or layer.is_hidden:
+                    continue  # without fields it is judged by itself
+                try:
+                    if layer.lettering is not None:
+                        self._widest_mm(layer.lettering)
+                    elif layer.code is not None:
+                        code_area(layer.code)
+                except HonestEdgeError as error:
+                    return index, str(error)
+        return None
+
+    def room_mm(self, layer: Layer) -> float | None:
+        """Return the width that a layer's lines stay within: its own, or what the form leaves at its height."""
+        words = layer.lettering
+        if words is None or words.room_mm is not None or self._form is None:
+            return None if words is None else words.room_mm
+        if words.arc_mm or layer.turn_deg % 180:
+            return None
+        inside = as_multipolygon(shapely.buffer(self._form, -self._clear_mm))
+        lines = words.text.count("\n")
+        half_mm = words.size_mm * (1 + lines * words.line_spacing) / 2 if words.sized_by == "capitals" else 0.0
+        room = min(_beside(inside, layer.x_mm, layer.y_mm + side * half_mm) for side in (-1, 1))
+        return room if room >= _LEAST_ROOM_MM else None
+
+    def _set(self, layer: Layer, row: dict[str, str]) -> Layer:
+        """Return a layer with its fields filled; a lettering of which nothing is left is hidden."""
+        if layer.lettering is not None and fields_in(layer.lettering.text):
+            text = filled(layer.lettering.text, row)
+            if not text.strip():
+                return replace(layer, is_hidden=True)
+            words = replace(layer.lettering, text=text, room_mm=self._rooms[layer.key])
+            return replace(layer, lettering=self._shrunk(words))
+        if layer.code is not None and fields_in(layer.code.text):
+            text = filled(layer.code.text, row)
+            if not text.strip():
+                return replace(layer, is_hidden=True)
+            return replace(layer, code=replace(layer.code, text=text))
+        return layer
+
+    def _shrunk(self, words: Lettering) -> Lettering:
+        """Return words as large as their room allows, no smaller than their least size."""
+        if words.room_mm is None or not words.least_mm or words.sized_by != "capitals":
+            return words
+        try:
+            share = words.room_mm / self._widest_mm(words)
+        except HonestEdgeError:
+            return words  # drawing it says why
+        size_mm = max(words.size_mm * share, min(words.least_mm, words.size_mm))
+        return words if share >= 1 - _SAME else replace(words, size_mm=size_mm)
+
+    def _fit(self, row: dict[str, str]) -> Fit:
+        most, least_mm, is_too_long = 0.0, None, False
+        for layer in self._design.layers:
+            words = layer.lettering
+            if words is None or layer.is_hidden or not fields_in(words.text):
+                continue
+            room_mm = self._rooms[layer.key]
+            whole = replace(words, text=filled(words.text, row).strip() or " .", room_mm=room_mm)
+            try:
+                wide_mm, small = self._widest_mm(whole), self._shrunk(whole)
+                most = max(most, wide_mm / room_mm if room_mm else wide_mm / 1000)
+                if small.size_mm < words.size_mm:
+                    least_mm = min(least_mm or small.size_mm, small.size_mm)
+                is_too_long |= room_mm is not None and self._widest_mm(small) > room_mm * (1 + _SAME)
+            except HonestEdgeError:
+                return Fit(1000.0, None, False)  # shown first, for it cannot be made
+        return Fit(most, least_mm, is_too_long)
+
+    def _widest_mm(self, words: Lettering) -> float:
+        return max(letter(words, self._fonts.find(words.family, words.style).typeface).widths_mm)
+
+
+def _beside(area: shapely.Polygon | shapely.MultiPolygon, x_mm: float, y_mm: float) -> float:
+    """Return the width that words centred at a place may have on a level of an area; 0 outside of it."""
+    left, _, right, _ = area.bounds
+    level = shapely.intersection(area, shapely.LineString([(left - 1, y_mm), (right + 1, y_mm)]))
+    for part in shapely.get_parts(level):
+        start, _, end, _ = part.bounds
+        if start < x_mm < end:
+            return 2 * float(min(x_mm - start, end - x_mm))
+    return 0.0
 
 
 def unknown_fields(design: Design) -> tuple[str, ...]:
@@ -41,65 +158,10 @@ def unknown_fields(design: Design) -> tuple[str, ...]:
     return tuple(dict.fromkeys(name for text in texts for name in fields_in(text) if name not in known))
 
 
-def rows_too_long(design: Design, fonts: FontLibrary) -> tuple[int, ...]:
-    """Return the rows, counted from 0, of which a line is wider than its room."""
-    table = design.table
-    if table is None:
-        return ()
-    return tuple(n for n in range(len(table.rows)) if _fullness(design, table.row(n), fonts) > 1 + 1e-3)
-
-
-def failing_row(design: Design, fonts: FontLibrary) -> tuple[int, str] | None:
-    """Return the first row, counted from 0, of which something cannot be drawn, and why."""
-    for index in range(0 if design.table is None else len(design.table.rows)):
-        for layer, whole in zip(with_row(design, index).layers, design.layers, strict=True):
-            if layer == whole or layer.is_hidden:
-                continue  # without fields it is judged by itself
-            try:
-                if layer.lettering is not None:
-                    letter(layer.lettering, fonts.find(layer.lettering.family, layer.lettering.style).typeface)
-                elif layer.code is not None:
-                    code_area(layer.code)
-            except HonestEdgeError as error:
-                return index, str(error)
-    return None
-
-
 def named_rows(rows: tuple[int, ...]) -> str:
     """Return rows in words, counted from 1."""
     shown = ", ".join(str(row + 1) for row in rows[:_NAMED_ROWS])
     return shown + (f" and {len(rows) - _NAMED_ROWS} more" if len(rows) > _NAMED_ROWS else "")
-
-
-def _fullness(design: Design, row: dict[str, str], fonts: FontLibrary) -> float:
-    """Return the widest line of the words that have fields, in shares of its room or in metres."""
-    most = 0.0
-    for layer in design.layers:
-        words = layer.lettering
-        if words is None or layer.is_hidden or not fields_in(words.text):
-            continue
-        words = replace(words, text=filled(words.text, row).strip() or " .")
-        try:
-            wide = max(letter(words, fonts.find(words.family, words.style).typeface).widths_mm)
-        except HonestEdgeError:
-            return 1000.0  # shown first, for it cannot be made
-        most = max(most, wide / words.room_mm if words.room_mm else wide / 1000)
-    return most
-
-
-def _filled(layer: Layer, row: dict[str, str]) -> Layer:
-    """Return a layer with its fields filled; a lettering of which nothing is left is hidden."""
-    if layer.lettering is not None and fields_in(layer.lettering.text):
-        text = filled(layer.lettering.text, row)
-        if not text.strip():
-            return replace(layer, is_hidden=True)
-        return replace(layer, lettering=replace(layer.lettering, text=text))
-    if layer.code is not None and fields_in(layer.code.text):
-        text = filled(layer.code.text, row)
-        return (
-            replace(layer, is_hidden=True) if not text.strip() else replace(layer, code=replace(layer.code, text=text))
-        )
-    return layer
 
 
 def _texts(layer: Layer) -> tuple[str, ...]:

@@ -50,9 +50,9 @@ class LayerView:
         return f"cut apart: {pieces}; flattened: {joined}"
 
 
-def layer_view(design: Design, reader: LayerReader, stickers: Mapping[str, Content]) -> LayerView:
+def layer_view(design: Design, reader: LayerReader, stickers: Mapping[str, Content], clear_mm: float) -> LayerView:
     """Return what can be shown; a layer that cannot be drawn does not hide the others."""
-    whole, design = design, reader.shown(design)
+    whole, design = design, reader.shown(design, clear_mm)
     contents: dict[str, Content] = {}
     errors: dict[str, str] = {}
     for layer in design.layers:

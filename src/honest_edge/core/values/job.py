@@ -77,7 +77,7 @@ class Design:
     @property
     def label_count(self) -> int:
         """How many stickers are wanted, spare ones and all rows of its table together."""
-        return (self.copies + self.spares) * (1 if self.table is None else len(self.table.rows))
+        return (self.copies + self.spares) * (1 if self.table is None else len(self.table.kept))
 
     @property
     def is_cut_only(self) -> bool:

@@ -32,6 +32,9 @@ PLACEHOLDER_CODES = {"QR": "https://example.org", "Code 128": "QW-001", "EAN-13"
 PLACEHOLDERS = {PLACEHOLDER_WORDS, PLACEHOLDER_SHOP, PLACEHOLDER_TITLE, *PLACEHOLDER_CODES.values()}
 """What new words and codes say until they are typed over."""
 
+LEAST_CAPITALS_MM = 1.5
+"""Height of a capital below which small print is hard to read; common practice, no published source."""
+
 MOST_LAYERS = 1000
 MOST_LETTERS = 2000
 LARGEST_PLACE_MM = 4000.0
@@ -75,7 +78,9 @@ class Lettering:
             negative under the bottom; 0 is straight.
         fill_counters: closes the holes in letters.
         fatten_mm: how much thicker thin strokes become.
-        room_mm: width that the lines must stay within; None for no bound.
+        room_mm: width that the lines must stay within; None for no bound, or, of a table's words, for what
+            the form leaves.
+        least_mm: height of a capital down to which words of a table are set smaller to fit; 0 never sets them smaller.
     """
 
     text: str
@@ -90,6 +95,7 @@ class Lettering:
     fill_counters: bool = False
     fatten_mm: float = 0.0
     room_mm: float | None = None
+    least_mm: float = LEAST_CAPITALS_MM
 
     def __post_init__(self) -> None:
         if not self.text.strip():
@@ -102,6 +108,7 @@ class Lettering:
         check_range("fattening", self.fatten_mm, 0, 3)
         if self.room_mm is not None:
             check_range("room for the lines", self.room_mm, 1, 2000)
+        check_range("least size of the letters", self.least_mm, 0, 1000)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -21,11 +21,15 @@ class Table:
         file_name: what it was read from.
         columns: their names.
         rows: the texts, as many a row as there are columns.
+        left_out: rows, counted from 0, of which no label is made.
+        shown: the row that is looked at; None shows the one with the longest words.
     """
 
     file_name: str
     columns: tuple[str, ...]
     rows: tuple[tuple[str, ...], ...]
+    left_out: tuple[int, ...] = ()
+    shown: int | None = None
 
     def __post_init__(self) -> None:
         check_range("columns of the table", len(self.columns), 1, 100, "")
@@ -39,6 +43,16 @@ class Table:
                 )
             if max(map(len, row)) > MOST_CELL_LETTERS:
                 raise UsageError(f"Row {number} of {self.file_name} has a text of over {MOST_CELL_LETTERS} letters")
+
+        if not self.kept:
+            raise UsageError(f"Every row of {self.file_name} is left out: keep at least one")
+        for index in (*self.left_out, *(() if self.shown is None else (self.shown,))):
+            check_range("row", index + 1, 1, len(self.rows), "")
+
+    @property
+    def kept(self) -> tuple[int, ...]:
+        """The rows of which labels are made, counted from 0."""
+        return tuple(index for index in range(len(self.rows)) if index not in self.left_out)
 
     def row(self, index: int) -> dict[str, str]:
         """Return a row's texts by column."""

@@ -8,8 +8,8 @@ from honest_edge.core.values.job import Design
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.stations.art.form_fields import FormFields
 from honest_edge.ui.stations.art.state import LayersState
-from honest_edge.ui.widgets import dialogs
-from honest_edge.ui.widgets.fields import Form, LengthField, button, card, label, row
+from honest_edge.ui.stations.art.table_card import TableCard
+from honest_edge.ui.widgets.fields import Form, LengthField, button, card, label
 
 
 class FormCards(QWidget):
@@ -36,15 +36,8 @@ class FormCards(QWidget):
         self.spread.setToolTip("Lays all stickers of this sheet in rows, below the title")
         inside.addWidget(self.spread)
         column.addWidget(frame)
-        self.table_card, inside = card()
-        inside.addWidget(label("One label a row", "heading"))
-        self.table_words = label("", "soft")
-        inside.addWidget(self.table_words)
-        self.choose_table = button("Choose a table…", self._choose_table)
-        self.choose_table.setToolTip("A CSV file, whose first line names the columns: name, batch, price")
-        self.drop_table = button("Forget it", lambda: self.workspace.edit_design("forget the table", table=None))
-        inside.addLayout(row(self.choose_table, self.drop_table))
-        column.addWidget(self.table_card)
+        self.table = TableCard(host)
+        column.addWidget(self.table)
 
     def show_design(self, design: Design) -> None:
         """Show a design's form and table."""
@@ -55,31 +48,8 @@ class FormCards(QWidget):
         self.fields.show_form(design.form)
         self.clear.show_length(self.workspace.job.kept_clear_mm, self.workspace.unit)
         self.spread.setVisible(bool(design.stickers))
-        self.table_card.setVisible(not design.stickers)
-        self._show_table(design)
-
-    def _show_table(self, design: Design) -> None:
-        table = design.table
-        self.drop_table.setVisible(table is not None)
-        if table is None:
-            self.table_words.setText("Write {name} in the words, and a table with a column “name” fills it.")
-            return
-        columns = ", ".join(f"{{{column}}}" for column in table.columns)
-        self.table_words.setText(
-            f"{len(table.rows)} rows of {table.file_name}: {columns}. The longest is shown; "
-            f"{design.label_count} labels in all."
-        )
-
-    def _choose_table(self) -> None:
-        from honest_edge.files.read_art import read_bytes
-        from honest_edge.files.read_table import read_table
-
-        path = dialogs.ask_table(self)
-        if path is None:
-            return
-        table = self.workspace.build(lambda: read_table(read_bytes(path), path.name))
-        if table is not None:
-            self.workspace.edit_design("table", table=table)
+        self.table.setVisible(not design.stickers)
+        self.table.show_design(design)
 
     def _spread(self) -> None:
         from honest_edge.app.edits.layer_edits import spread_stickers

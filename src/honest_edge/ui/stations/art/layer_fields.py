@@ -85,6 +85,12 @@ FIELDS = (
         when=lambda a: a.lettering is not None,
     ),
     Field(
+        path="lettering.least_mm",
+        name="Smallest letters",
+        tip="Words of a table that are too long for their room are set smaller, down to this; 0 never",
+        when=lambda a: a.lettering is not None and "{" in a.lettering.text,
+    ),
+    Field(
         path="lettering.fill_counters",
         name="Fill the holes in letters",
         kind="tick",

@@ -38,6 +38,7 @@ _SAID_HERE = (
     "ppi",
     "font",
     "room",
+    "shrunk",
     "field",
     "code",
     "layer ground",

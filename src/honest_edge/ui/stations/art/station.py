@@ -144,7 +144,8 @@ class ArtStation(Station):
                 from honest_edge.app.views.layer_view import layer_view
 
                 pipeline = self.host.pipeline()
-                return layer_view(design, pipeline.layers, pipeline.stickers(design, job, cancelled=cancelled))
+                stickers = pipeline.stickers(design, job, cancelled=cancelled)
+                return layer_view(design, pipeline.layers, stickers, job.kept_clear_mm)
 
             self._laying.submit(work)
         if not self.state.fonts:
