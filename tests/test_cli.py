@@ -65,7 +65,7 @@ def test_prepare_writes_a_whole_set_and_says_what(art, tmp_path, capsys):
     assert run(*arguments) == 0
     assert sorted(p.name for p in out.iterdir()) == ["cut-1.dxf", "cut-1.svg", "print.pdf", "report.json", "ticket.pdf"]
     said = capsys.readouterr().out
-    assert "3 of 1.667 in × 1.667 in as cut, art 1.667 in × 1.667 in at 120 ppi" in said
+    assert "3 of 1.67 in × 1.67 in as cut, art 1.67 in × 1.67 in at 120 ppi" in said
     assert "will look soft" in said
     assert run(*arguments) == 2
     assert "already holds print.pdf" in capsys.readouterr().err

@@ -59,7 +59,7 @@ def test_inches_are_fractions_where_they_are_exact(with_dialog):
     dialog.accept()
     visit(window, "sheet")
     gap = window.stations["sheet"].panel.gap
-    for typed, shown in (("1/16", "1/16 in"), ("1 1/2 in", "1 1/2 in"), ("2.5 mm", "0.0984 in"), ("2", "2 in")):
+    for typed, shown in (("1/16", "1/16 in"), ("1 1/2 in", "1 1/2 in"), ("2.5 mm", "0.1 in"), ("2", "2 in")):
         type_into(gap, typed)
         assert gap.text() == shown
 
@@ -71,9 +71,9 @@ def test_inches_are_fractions_where_they_are_exact(with_dialog):
         (25.4 * 1.5, "1 1/2 in"),
         (25.4 * 3 / 32, "3/32 in"),
         (25.4 * 8, "8 in"),
-        (0.0, "0.000 in"),
+        (0.0, "0.00 in"),
         (1.0, "0.039 in"),
-        (-25.4 / 4, "-0.250 in"),
+        (-25.4 / 4, "-0.25 in"),
     ],
 )
 def test_a_fraction_is_read_back_as_the_length_that_it_was(length_mm, text):

@@ -219,7 +219,7 @@ def test_units_and_theme_are_remembered(window, make_window):
     QTest.keyClick(window, Qt.Key.Key_U, Qt.KeyboardModifier.ControlModifier)
     QTest.keyClick(window, Qt.Key.Key_T, Qt.KeyboardModifier.ControlModifier)
     visit(window, "sheet")
-    assert window.stations["sheet"].panel.gap.text() == "0.0984 in"
+    assert window.stations["sheet"].panel.gap.text() == "0.1 in"
     again = make_window()
     assert (again.prefs.unit, again.prefs.theme) == ("in", "dark")
     assert QColor(again.table.grab().toImage().pixel(400, 300)).name().upper() == DARK.table

@@ -39,7 +39,7 @@ class Prefs:
     """
 
     unit: Literal["mm", "in"] = "mm"
-    inches: Literal["decimal", "fraction"] = "decimal"
+    inches: Literal["decimal", "fraction"] = "fraction"
     theme: ThemeChoice = "system"
     paper: PaperName = "letter"
     folder: str = ""

@@ -15,6 +15,7 @@ MM_PER_INCH = 25.4
 """Exact since the international yard and pound agreement of 1959."""
 
 _FINEST_FRACTION = 32
+_SMALL_IN = 0.05
 _EXACT_IN = 1e-4  # a length so near a fraction is that fraction
 
 _MM_PER_UNIT = {
@@ -79,9 +80,14 @@ def format_length(length_mm: float, unit: Unit, *, digits: int | None = None) ->
         found = _fraction(value)
         if found is not None:
             return f"{found} in"
-    places = digits if digits is not None else (1 if unit == "mm" else 3)
+    places = digits if digits is not None else (1 if unit == "mm" else _inch_places(value))
     rounded = round(value, places)
     return f"{rounded + 0.0:.{places}f} {base_unit(unit)}"
+
+
+def _inch_places(inches: float) -> int:
+    """Two decimals, as a hand measures; three for what is so small that two would say little."""
+    return 2 if abs(inches) >= _SMALL_IN or inches == 0 else 3
 
 
 def base_unit(unit: Unit) -> Literal["mm", "in"]:

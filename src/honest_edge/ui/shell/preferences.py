@@ -15,7 +15,7 @@ from honest_edge.ui.widgets.theme import px
 
 _THEMES = (("system", "as the system has it"), ("light", "light"), ("dark", "dark"))
 _UNITS = (("mm", "millimetres"), ("in", "inches"))
-_INCHES = (("decimal", "decimals, 0.0625 in"), ("fraction", "fractions, 1/16 in"))
+_INCHES = (("fraction", "fractions, 1/16 in"), ("decimal", "decimals, 0.06 in"))
 _PAPERS = tuple((paper, title) for paper, title in PAPER_TITLE.items() if paper != "own")
 _FOLDERS = (("folder", "Jobs and art"), ("out_folder", "Written files"))
 _WIDTH_PX = 440

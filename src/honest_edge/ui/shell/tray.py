@@ -50,7 +50,7 @@ class Tray(QWidget):
         self.shelf.setViewMode(QListWidget.ViewMode.IconMode)
         self.shelf.setMovement(QListWidget.Movement.Static)
         self.shelf.setResizeMode(QListWidget.ResizeMode.Adjust)
-        self.shelf.setWordWrap(False)
+        self.shelf.setWordWrap(True)  # two lines: what tells names apart often stands at their end
         self.shelf.setTextElideMode(Qt.TextElideMode.ElideMiddle)
         self.shelf.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.shelf.currentItemChanged.connect(self._on_current)
@@ -77,7 +77,7 @@ class Tray(QWidget):
                 for design in job.designs:
                     item = QListWidgetItem(QIcon(), "")
                     item.setData(Qt.ItemDataRole.UserRole, design.key)
-                    item.setSizeHint(QSize(px(_WIDTH_PX) - 22, px(_PICTURE_PX + 34)))
+                    item.setSizeHint(QSize(px(_WIDTH_PX) - 22, px(_PICTURE_PX + 44)))
                     item.setTextAlignment(Qt.AlignmentFlag.AlignHCenter)
                     self.shelf.addItem(item)
             for row, design in enumerate(job.designs):

@@ -151,7 +151,7 @@ class LengthField(QLineEdit):
         self._mark(False)
 
     def _formatted(self) -> str:
-        text = format_length(self._length_mm, self._unit, digits=self._digits_mm if self._unit == "mm" else 4)
+        text = format_length(self._length_mm, self._unit, digits=self._digits_mm if self._unit == "mm" else None)
         number, name = text.rsplit(" ", 1)
         return f"{number.rstrip('0').rstrip('.') if '.' in number else number} {name}"
 
