@@ -241,11 +241,11 @@ def test_pale_marks_and_shiny_stock_are_warned_of(with_stars, settle, monkeypatc
     monkeypatch.setattr(QColorDialog, "getColor", lambda *_a, **_k: QColor(200, 200, 200))
     click(panel.marks.colour)
     settle(window)
-    assert "stand out from the stock by only 1.7 to 1" in panel.warnings.text()
+    assert "stand out from the stock by only 1.7 to 1" in panel.warnings.words
     assert window.workspace.overview.state("sheet")[0] == "look"
     window.workspace.edit_job("stock", sheet=replace(window.document.job.sheet, stock=Stock(gloss="mirror")))
     settle(window)
-    assert "The stock is mirror" in panel.warnings.text()
+    assert "The stock is mirror" in panel.warnings.words
 
 
 def test_what_limits_is_said_of_the_design_in_hand(with_stars, settle):
@@ -331,7 +331,7 @@ def test_stock_is_priced_and_what_it_cannot_do_is_said(with_stars, settle):
     settle(window)
     pages = len(window.workspace.overview.plan.pages)
     assert panel.under.text() == f"12 stickers in all; stock for {0.6 * pages:.2f}, {0.05 * pages:.2f} each"
-    assert "“Card” has no liner, so a kiss cut goes through" in panel.warnings.text()
+    assert "“Card” has no liner, so a kiss cut goes through" in panel.warnings.words
     assert window.path_bar.buttons["sheet"].state == "look"
 
 
@@ -410,3 +410,32 @@ def cut_paths(svg):
     shares = np.linspace(0, 1, 2000)
     paths = [item for item in parsed.elements() if isinstance(item, svgelements.Path)]
     return [path.npoint(shares) for path in paths if path.fill.value is None]  # marks are filled
+
+
+def test_a_design_too_large_is_offered_what_lets_it_fit_and_each_does(window, settle, tmp_path):
+    mm = 100 / 25.4  # a strip of 250 x 40 mm at 100 ppi
+    cover = coverage(
+        np.array([[10, 10], [10 + 250 * mm, 10], [10 + 250 * mm, 10 + 40 * mm], [10, 10 + 40 * mm]]), 1010, 180
+    )
+    (tmp_path / "strip.png").write_bytes(png(rgba(cover), dpi=(100, 100)))
+    window.take_files([tmp_path / "strip.png"])
+    settle(window)
+    sheet = replace(window.document.job.sheet, turning="none")
+    window.document.edit(replace(window.document.job, sheet=sheet), "set up")
+    settle(window)
+    visit(window, "sheet")
+    panel = window.stations["sheet"].panel
+    assert window.workspace.overview.plan is None
+    names = [made.text() for made in panel.warnings.fixes]
+    assert names[0] == "Allow any turn" or names[0] == "Allow quarter turns"
+    assert names[1].startswith("Make it ")
+    assert names[1].endswith(" mm wide as cut")
+    before = window.document.job
+    for number in range(len(names)):
+        click(panel.warnings.fixes[number])
+        settle(window)
+        assert window.workspace.overview.plan is not None, names[number]
+        assert not panel.warnings.fixes
+        window.document.undo_stack.undo()
+        settle(window)
+        assert window.document.job == before

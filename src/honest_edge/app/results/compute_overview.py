@@ -8,6 +8,7 @@ from honest_edge.app.results.design_result import DesignResult, printed_kinds
 from honest_edge.app.results.overview import Overview
 from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.app.results.progress import IsCancelled, ReportProgress, never, unreported
+from honest_edge.app.results.too_large import too_large, ways_to_fit
 from honest_edge.core.proof import register
 from honest_edge.core.proof.sheet_checks import sheet_findings
 from honest_edge.core.sheet.plan import Plan
@@ -68,4 +69,8 @@ def _laid_out(
         plan = pipeline.plan([result.footprint for result in laid], job, cancelled=cancelled)
         return plan, sheet_findings(job.sheet, printed_kinds(laid))
     except HonestEdgeError as error:
-        return None, (register.LAYOUT.found(Subject(kind="job"), str(error)),)
+        large = too_large(laid, job.sheet)
+        ways = () if large is None else tuple(ways_to_fit(large, job))
+        return None, (
+            register.LAYOUT.found(Subject(kind="job"), str(error), fix=ways[0] if ways else None, others=ways[1:]),
+        )

@@ -29,6 +29,7 @@ class Check:
         measured: Quantity | None = None,
         needed: Quantity | None = None,
         fix: Fix | None = None,
+        others: tuple[Fix, ...] = (),
     ) -> Finding:
         """Return a finding of this check."""
         return Finding(
@@ -42,6 +43,7 @@ class Check:
             measured=measured,
             needed=needed,
             fix=fix,
+            others=others,
         )
 
 

@@ -109,6 +109,7 @@ class Finding:
         places: where it can be seen.
         measured, needed: the number found, and the number that would do.
         fix: a change that would mend it, where one is known.
+        others: other changes that would.
     """
 
     check: str
@@ -121,6 +122,12 @@ class Finding:
     measured: Quantity | None = None
     needed: Quantity | None = None
     fix: Fix | None = None
+    others: tuple[Fix, ...] = ()
+
+    @property
+    def fixes(self) -> tuple[Fix, ...]:
+        """Every change that would mend it, the best first."""
+        return ((self.fix,) if self.fix is not None else ()) + self.others
 
     @property
     def words(self) -> str:

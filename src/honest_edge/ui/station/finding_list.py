@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import partial
 
 from PyQt6.QtWidgets import QFrame, QPushButton, QVBoxLayout, QWidget
 
-from honest_edge.core.values.findings import Finding
+from honest_edge.core.values.findings import Finding, Fix
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.widgets.fields import button, label, restyle, row, set_tone
 
@@ -66,13 +67,14 @@ class FindingList(QFrame):
             show = button("Show it", lambda: self._show(finding), link=True)
             show.setAccessibleName(f"Show it: {words}")
             ways.append(show)
-        if finding.fix is not None:
-            fix = button(finding.fix.words, lambda: self._mend(finding))
-            fix.setAccessibleDescription(words)
-            self.fixes.append(fix)
-            ways.append(fix)
-        if ways:
-            column.addLayout(row(*ways))
+        for fix in finding.fixes:
+            mend = button(fix.words, partial(self._mend, fix))
+            mend.setAccessibleDescription(words)
+            self.fixes.append(mend)
+            ways.append(mend)
+        while ways:  # two beside each other: a column is no wider
+            column.addLayout(row(*ways[:2]))
+            ways = ways[2:]
         return holder
 
     def _show(self, finding: Finding) -> None:
@@ -83,10 +85,10 @@ class FindingList(QFrame):
         if finding.places:
             self._host.table.go_to(*finding.places[0].middle_mm)
 
-    def _mend(self, finding: Finding) -> None:
+    def _mend(self, fix: Fix) -> None:
         from honest_edge.app.edits.fixes import fixed_job
 
-        fix, workspace = finding.fix, self._host.workspace
-        job = None if fix is None else workspace.build(lambda: fixed_job(workspace.job, fix))
-        if fix is not None and job is not None:
+        workspace = self._host.workspace
+        job = workspace.build(lambda: fixed_job(workspace.job, fix))
+        if job is not None:
             workspace.document.edit(job, fix.words[:1].lower() + fix.words[1:])

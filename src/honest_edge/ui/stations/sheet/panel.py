@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QCheckBox, QPushButton
 from honest_edge.core.values.papers import PAPER_TITLE
 from honest_edge.core.values.specs import MOST_COPIES
 from honest_edge.ui.station.copies import CopiesRows
+from honest_edge.ui.station.finding_list import FindingList
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.station.panel import Panel
 from honest_edge.ui.station.toolbox import Toolbox
@@ -55,7 +56,7 @@ class SheetPanel(Panel):
         self.stop = button("Stop and keep the best", self._acts.stop_looking)
         self.waiting_words = label("", "soft")
         self.limits = label()
-        self.warnings = label("", "look")
+        self.warnings = FindingList(self.host, links=False)
         for widget in (self.wait, self.waiting_words, self.stop, self.limits, self.warnings):
             self.column.addWidget(widget)
 
@@ -185,8 +186,7 @@ class SheetPanel(Panel):
         words: list[str] = []
         if limits is not None and design is not None and plan is not None and limits.key == design.key:
             words = limit_words(limits, design.name, len(plan.pages), self.workspace.length)
-        warnings = [found for found in self.workspace.overview.sheet_findings if found.severity == "look"]
-        self.warnings.setText("\n".join(finding.advice for finding in warnings))
-        self.warnings.setVisible(bool(warnings))
+        overview = self.workspace.overview
+        self.warnings.show_findings([(overview.named(found), found) for found in overview.sheet_findings])
         self.limits.setText("\n".join(words))
         self.limits.setVisible(bool(words))
