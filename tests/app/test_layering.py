@@ -162,7 +162,14 @@ def test_letters_become_designs_as_large_as_the_sheet_allows(pipeline):
     layer = Layer(key="w", lettering=words, paint=Paint(asset=asset, file_name="disc.png"), turn_deg=30)
     job = replace(job_of(layer, edge=SCHOOL_DEFAULTS["border"]), sheet=SheetSpec(paper="own", own_mm=(120, 120)))
     pipeline = Pipeline(fill.assets, FontLibrary((FONT_FOLDER,)))
-    grown = letter_designs(job, job.designs[0], "w")
+    each = letter_designs(job, job.designs[0], "w")
+    sizes = [design.layers[0].lettering.size_mm for design in each.designs[1:]]
+    assert sizes[-1] > 1.2 * min(sizes)  # a narrow sign may be larger than the widest letter
+    assert each.designs[0].label_count == 0  # the words themselves are not made any more
+    found = compute_overview(replace(each, designs=each.designs[1:]), pipeline)
+    assert found.plan is not None
+    assert len(found.plan.pages) >= 3  # a narrow sign may find room beside another letter
+    grown = letter_designs(job, job.designs[0], "w", one_size=True)
     made = grown.designs[1:]
     assert [design.name for design in made] == ["Letter T", "Letter E", "Letter A", "Letter !"]
     assert len({design.layers[0].lettering.size_mm for design in made}) == 1

@@ -386,7 +386,7 @@ def test_a_word_becomes_a_design_for_each_letter(words, settle):
     window.document.edit(replace(window.document.job, sheet=small), "a small sheet")
     panel.fields.text.setPlainText("To")
     QTest.qWait(450)
-    arrange(panel, "One design for each letter, as large as the sheet allows")
+    arrange(panel, "A page for each letter, all one size")
     settle(window)
     assert [d.name for d in window.document.job.designs[1:]] == [f"Letter {c}" for c in "To"]
     assert window.workspace.overview.plan is not None
@@ -438,3 +438,29 @@ def test_a_grip_that_is_pressed_again_and_not_moved_changes_nothing(qtbot):
     grip._on_release(QPointF(10, 0), QPointF(20, 0))
     grip._on_release(QPointF(20, 0), QPointF(20, 0))
     assert told == [("stretch", 2.0), ("let go", 2.0), ("let go", 1.0)]
+
+
+def test_the_picture_inside_a_form_is_moved_and_sized_on_the_table(words, settle, monkeypatch, disc_file):
+    window, panel = words
+    panel.add_layer((0.0, -30.0), shape=Shape(kind="box", width_mm=30, height_mm=20))
+    settle(window)
+    monkeypatch.setattr(dialogs, "ask_picture", lambda _parent: disc_file)
+    panel.fields.fill.setCurrentIndex(panel.fields.fill.findData("picture"))
+    panel.fields.fill.activated.emit(panel.fields.fill.currentIndex())
+    settle(window)
+    key = panel.taken[0]
+    assert window.document.job.designs[0].layer(key).paint.asset
+    click(panel.fields.placing)
+    faint = [item for item in window.table.drawing().items() if abs(item.opacity() - 0.35) < 0.01]
+    assert len(faint) == 1
+    before = window.document.job.designs[0].layer(key)
+    draw_on_table(window.table, (0, -30), (2, -32), (5, -36))
+    settle(window)
+    after = window.document.job.designs[0].layer(key)
+    assert (after.x_mm, after.y_mm) == (before.x_mm, before.y_mm)  # the form stays
+    assert (after.paint.place.x_mm, after.paint.place.y_mm) == pytest.approx((5, -6), abs=0.6)
+    type_into(panel.fields.controls["paint.place.zoom"], "2")
+    settle(window)
+    assert window.document.job.designs[0].layer(key).paint.place.zoom == 2
+    panel.take(())
+    assert not window.stations["art"].state.is_placing

@@ -18,10 +18,19 @@ _AIR_MM, _TRY_MM = 1.0, 10.0
 MOST_LETTER_DESIGNS = 60
 
 
-def letter_designs(job: Job, design: Design, key: str, fonts: FontLibrary | None = None) -> Job:
+def letter_designs(
+    job: Job, design: Design, key: str, fonts: FontLibrary | None = None, *, one_size: bool = False
+) -> Job:
     """Return the job with a design for every letter of a lettering added, each filled as the lettering is.
 
-    Letters are set in one size, the largest at which the largest of them fits a sheet between its marks.
+    Each is as large as a sheet allows between its marks; the words themselves make no copies any more.
+
+    Args:
+        job: the job.
+        design: which has the words.
+        key: of the words' layer.
+        fonts: of this machine.
+        one_size: all are as large as the largest of them allows.
 
     Raises:
         BlockedError: the layer is no lettering, its text too long, or a letter cannot be drawn.
@@ -35,9 +44,12 @@ def letter_designs(job: Job, design: Design, key: str, fonts: FontLibrary | None
         raise BlockedError(f"{len(letters)} letters are more than the {MOST_LETTER_DESIGNS} that are made at once")
     typeface = (fonts or font_library()).find(words.family, words.style).typeface
     plain = replace(words, sized_by="capitals", size_mm=_TRY_MM, arc_mm=0.0, room_mm=None, fatten_mm=0.0)
-    factor = min(_fitting(letter(replace(plain, text=char), typeface).area, _room(job, design)) for char in letters)
+    factors = [_fitting(letter(replace(plain, text=char), typeface).area, _room(job, design)) for char in letters]
+    if one_size:
+        factors = [min(factors)] * len(factors)
+    job = job.with_design(replace(design, copies=0, spares=0, fills=False))
     made: list[Design] = []
-    for char in letters:
+    for char, factor in zip(letters, factors, strict=True):
         grown = with_designs(job, made)
         alone = replace(plain, text=char, size_mm=_TRY_MM * factor)
         made.append(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
@@ -150,7 +151,27 @@ def scaled(layer: Layer, factor: float) -> Layer:
         )
     if code is not None:
         code = replace(code, width_mm=code.width_mm * factor, height_mm=code.height_mm * factor)
-    return replace(layer, picture=picture, lettering=lettering, shape=shape, code=code)
+    place = layer.paint.place
+    place = replace(place, x_mm=place.x_mm * factor, y_mm=place.y_mm * factor)
+    paint = replace(layer.paint, place=place)
+    return replace(layer, picture=picture, lettering=lettering, shape=shape, code=code, paint=paint)
+
+
+def fill_moved(layer: Layer, across_mm: float, down_mm: float) -> Layer:
+    """Move the picture inside a form by a way of the design's frame."""
+    turn = math.radians(layer.turn_deg)
+    cos, sin = math.cos(turn), math.sin(turn)
+    place = layer.paint.place
+    x_mm, y_mm = place.x_mm + across_mm * cos + down_mm * sin, place.y_mm + down_mm * cos - across_mm * sin
+    return replace(layer, paint=replace(layer.paint, place=replace(place, x_mm=round(x_mm, 4), y_mm=round(y_mm, 4))))
+
+
+def fill_scaled(layer: Layer, factor: float) -> Layer:
+    """Make the picture inside a form larger or smaller about its own middle."""
+    paint = layer.paint
+    if paint.repeat_mm:
+        return replace(layer, paint=replace(paint, repeat_mm=paint.repeat_mm * factor))
+    return replace(layer, paint=replace(paint, place=replace(paint.place, zoom=paint.place.zoom * factor)))
 
 
 def all_scaled(layers: Layers, factor: float) -> Layers:

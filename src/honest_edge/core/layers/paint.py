@@ -5,6 +5,8 @@ Pixels are straight 8-bit sRGB and alpha throughout; colours are averaged and mo
 
 from __future__ import annotations
 
+import math
+
 import cv2
 import numpy as np
 import shapely
@@ -155,28 +157,41 @@ def _fill_pixel_mm(entry: Entry) -> float:
     left, top, right, bottom = entry.content.area.bounds
     if entry.repeat_mm:
         return entry.repeat_mm / int(width)
-    return float(max((right - left) / width, (bottom - top) / height))
+    return entry.place.zoom * float(max((right - left) / width, (bottom - top) / height))
+
+
+def fill_matrix(entry: Entry) -> Floats:
+    """Return the (2, 3) matrix from a fill's pixels, their corners at whole numbers, to the form's own frame."""
+    assert entry.content.fill is not None
+    height, width = entry.content.fill.shape[:2]
+    left, top, right, bottom = entry.content.area.bounds
+    scale, place = _fill_pixel_mm(entry), entry.place
+    turn = math.radians(place.turn_deg)
+    linear = scale * np.array([[math.cos(turn), -math.sin(turn)], [math.sin(turn), math.cos(turn)]])
+    if entry.repeat_mm:
+        return np.column_stack([linear, [left + place.x_mm, top + place.y_mm]])
+    middle = np.array([(left + right) / 2 + place.x_mm, (top + bottom) / 2 + place.y_mm])
+    return np.column_stack([linear, middle - linear @ [width / 2, height / 2]])
 
 
 def _filling(entry: Entry, size: _Size, corner: _Place, pixel_mm: float) -> Bytes:
     """Return the picture that fills a form, once over all of it or repeated."""
     fill = entry.content.fill
     assert fill is not None
-    left, top, right, bottom = entry.content.area.bounds
     height, width = fill.shape[:2]
+    source_mm = _fill_pixel_mm(entry)
+    to_form = np.vstack([fill_matrix(entry), [0, 0, 1]])
     if entry.repeat_mm == 0:
-        source_mm = _fill_pixel_mm(entry)
-        middle = np.array([[1, 0, (left + right) / 2], [0, 1, (top + bottom) / 2], [0, 0, 1]])
-        return _warped(fill, source_mm, entry.matrix @ middle, size, corner, pixel_mm)
+        of_middle = to_form @ np.array([[1 / source_mm, 0, width / 2], [0, 1 / source_mm, height / 2], [0, 0, 1]])
+        return _warped(fill, source_mm, entry.matrix @ of_middle, size, corner, pixel_mm)
     tile_px = max(1, round(entry.repeat_mm / pixel_mm))
     shape = (tile_px, max(1, round(tile_px * height / width)))
     tile = straight(np.asarray(cv2.resize(premultiplied(fill), shape, interpolation=cv2.INTER_AREA), np.float32))
-    back = np.linalg.inv(entry.matrix[:, :2])
-    x = corner[0] + (np.arange(size[1]) + 0.5) * pixel_mm - entry.matrix[0, 2]
-    y = corner[1] + (np.arange(size[0]) + 0.5) * pixel_mm - entry.matrix[1, 2]
-    scale = tile_px / entry.repeat_mm
-    across = (back[0, 0] * x[None] + back[0, 1] * y[:, None] - left) * scale
-    down = (back[1, 0] * x[None] + back[1, 1] * y[:, None] - top) * scale
+    back = np.linalg.inv(np.vstack([entry.matrix @ to_form, [0, 0, 1]])) * (tile_px / width)
+    x = corner[0] + (np.arange(size[1]) + 0.5) * pixel_mm
+    y = corner[1] + (np.arange(size[0]) + 0.5) * pixel_mm
+    across = back[0, 0] * x[None] + back[0, 1] * y[:, None] + back[0, 2]
+    down = back[1, 0] * x[None] + back[1, 1] * y[:, None] + back[1, 2]
     return np.asarray(tile[np.floor(down).astype(int) % tile.shape[0], np.floor(across).astype(int) % tile_px])
 
 

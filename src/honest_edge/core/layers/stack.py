@@ -19,7 +19,7 @@ from honest_edge.core.layers.forms import FormShape
 from honest_edge.core.layers.shapes import oval_points, rounded_box
 from honest_edge.core.outline.outline import EXACT_STYLE, fit_area
 from honest_edge.core.values.errors import BlockedError
-from honest_edge.core.values.layers import SMALLEST_PIECE_MM2, Backing, Layer
+from honest_edge.core.values.layers import AS_IT_COVERS, SMALLEST_PIECE_MM2, Backing, FillPlace, Layer
 from honest_edge.core.values.specs import Colour
 
 _SAME_HOLE = 0.02  # of a hole that others may cover for it to be that of one layer alone
@@ -67,6 +67,8 @@ class Entry:
         content: the picture or fill.
         matrix: (2, 3), from the content's frame.
         rgb: the plain colour.
+        repeat_mm: width at which a fill repeats; 0 lets it cover the form once.
+        place: how a fill lies in the form.
     """
 
     layer: Layer | None
@@ -76,6 +78,7 @@ class Entry:
     matrix: Floats
     rgb: Colour
     repeat_mm: float = 0.0
+    place: FillPlace = AS_IT_COVERS
 
 
 @dataclass(frozen=True, eq=False)
@@ -221,6 +224,7 @@ def _printed(layer: Layer, content: Content, matrix: Floats) -> list[Entry]:
             matrix=matrix,
             rgb=layer.paint.rgb,
             repeat_mm=layer.paint.repeat_mm,
+            place=layer.paint.place,
         )
     ]
     if content.ground is not None:

@@ -177,6 +177,32 @@ class Sticker:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class FillPlace:
+    """How a picture lies in the form that it fills, in the form's own frame.
+
+    Attributes:
+        zoom: how many times as large as just covers the form; a pattern is as large as it repeats.
+        x_mm, y_mm: how far it is moved.
+        turn_deg: clockwise.
+    """
+
+    zoom: float = 1.0
+    x_mm: float = 0.0
+    y_mm: float = 0.0
+    turn_deg: float = 0.0
+
+    def __post_init__(self) -> None:
+        check_range("size of the picture inside", self.zoom, 0.05, 50, "times")
+        check_range("place of the picture inside", self.x_mm, -LARGEST_PLACE_MM, LARGEST_PLACE_MM)
+        check_range("place of the picture inside", self.y_mm, -LARGEST_PLACE_MM, LARGEST_PLACE_MM)
+        check_range("turn of the picture inside", self.turn_deg, -360, 360, "degrees")
+
+
+AS_IT_COVERS = FillPlace()
+"""In the middle, as large as covers the whole."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Paint:
     """What a lettering or shape is filled with.
 
@@ -184,12 +210,14 @@ class Paint:
         rgb: a plain colour, sRGB; also what shows while a picture cannot be read.
         asset, file_name: a picture that fills it instead; empty for none.
         repeat_mm: width at which the picture repeats as a pattern; 0 lets it cover the whole once.
+        place: how the picture lies in the form.
     """
 
     rgb: Colour = (35, 38, 46)
     asset: str = ""
     file_name: str = ""
     repeat_mm: float = 0.0
+    place: FillPlace = AS_IT_COVERS
 
     def __post_init__(self) -> None:
         check_colour("colour", self.rgb)

@@ -47,6 +47,18 @@ class Arranging:
 
         return self.change("size", (key,), lambda layer: scaled(layer, factor))
 
+    def move_fill(self, key: str, across_mm: float, down_mm: float, *, merge: int = -1) -> None:
+        """Move the picture inside a form."""
+        from honest_edge.core.layers.arrange import fill_moved
+
+        self.change("place of the picture inside", (key,), lambda a: fill_moved(a, across_mm, down_mm), merge=merge)
+
+    def scale_fill(self, key: str, factor: float) -> bool:
+        """Make the picture inside a form larger or smaller; return whether that was possible."""
+        from honest_edge.core.layers.arrange import fill_scaled
+
+        return self.change("size of the picture inside", (key,), lambda layer: fill_scaled(layer, factor))
+
     def scale_all(self, factor: float) -> bool:
         """Make the whole larger or smaller; return whether that was possible."""
         from honest_edge.core.layers.arrange import all_scaled
@@ -109,12 +121,12 @@ class Arranging:
         changes: dict[str, Any] = {name: value}
         self.change(words, taken, lambda layer: replace(layer, **changes))
 
-    def to_letters(self) -> None:
-        """Make a design for each letter of the words in hand."""
+    def to_letters(self, *, one_size: bool = False) -> None:
+        """Make a design for each letter of the words in hand, each as large as the sheet allows, or all one size."""
         from honest_edge.app.edits.letter_designs import letter_designs
 
         design, taken, workspace = self._workspace.design, self._state.taken, self._workspace
         if design is not None and taken:
-            job = workspace.build(lambda: letter_designs(workspace.job, design, taken[0]))
+            job = workspace.build(lambda: letter_designs(workspace.job, design, taken[0], one_size=one_size))
             if job is not None:
                 workspace.document.edit(job, "a design for each letter")

@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import QSignalBlocker, QTimer
-from PyQt6.QtWidgets import QLineEdit, QPlainTextEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QLineEdit, QPlainTextEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from honest_edge.core.values.layers import Layer, Picture
 from honest_edge.core.values.stock import Stock
@@ -95,6 +95,22 @@ FIELDS = (
         name="Fill the holes in letters",
         kind="tick",
         when=lambda a: a.lettering is not None,
+    ),
+    Field(
+        path="paint.place.zoom",
+        name="Picture inside, times",
+        kind="number",
+        tip="How many times as large as just covers the form",
+        when=lambda a: bool(a.paint.asset) and a.paint.repeat_mm == 0,
+    ),
+    Field(path="paint.place.x_mm", name="… moved across", when=lambda a: bool(a.paint.asset)),
+    Field(path="paint.place.y_mm", name="… moved down", when=lambda a: bool(a.paint.asset)),
+    Field(
+        path="paint.place.turn_deg",
+        name="… turned, degrees",
+        kind="number",
+        tip="Clockwise",
+        when=lambda a: bool(a.paint.asset),
     ),
     Field(path="picture.width_mm", name="Width", when=lambda a: a.picture is not None),
     Field(
@@ -221,6 +237,12 @@ class LayerFields(QWidget):
         self.stock.clicked.connect(self._choose_stock)
         self._stock_row = form.add("Stock", self.stock, "Each stock gets sheets of its own")
         self._repeat_row = form.add("Repeats every", self.repeat)
+        self.placing = QCheckBox("Move the picture inside it")
+        self.placing.setToolTip(
+            "A drag on the table then moves the picture, the grip sizes it; all of it shows faintly"
+        )
+        self.placing.clicked.connect(self._place)
+        form.add_wide(self.placing)
 
     # -- showing -------------------------------------------------------------------------------------
 
@@ -266,10 +288,17 @@ class LayerFields(QWidget):
         self._fill_row.setVisible(plain and layer.code is None)
         self._repeat_row.setVisible(plain and bool(layer.paint.asset) and layer.paint.repeat_mm > 0)
         paint_button(self.colour, layer.paint.rgb)
+        self.placing.setVisible(plain and bool(layer.paint.asset))
+        with QSignalBlocker(self.placing):
+            self.placing.setChecked(self._state.is_placing)
         kind = "plain" if not layer.paint.asset else "pattern" if layer.paint.repeat_mm else "picture"
         self.fill.show_value(kind)
         self.fill.setToolTip(layer.paint.file_name)
         self.repeat.show_length(layer.paint.repeat_mm, self.workspace.unit)
+
+    def _place(self, on: bool) -> None:
+        self._state.is_placing = on
+        self._host.redraw()
 
     # -- editing -------------------------------------------------------------------------------------
 

@@ -101,7 +101,8 @@ def arranging_button(owner: QWidget, arranging: Arranging, *, duplicate: Callabl
     _entry(owner, menu, "Duplicate", "", duplicate)
     _entry(owner, menu, "Remove", "", arranging.remove)
     menu.addSeparator()
-    _entry(owner, menu, "One design for each letter, as large as the sheet allows", "", arranging.to_letters)
+    _entry(owner, menu, "A page for each letter, as large as it allows", "", arranging.to_letters)
+    _entry(owner, menu, "A page for each letter, all one size", "", partial(arranging.to_letters, one_size=True))
     return made
 
 

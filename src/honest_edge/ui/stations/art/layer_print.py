@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, Qt
-from PyQt6.QtGui import QBrush, QColor, QPainterPath, QPen, QPixmap, QTransform
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QBrush, QColor, QPainterPath, QPen, QPixmap
 from PyQt6.QtWidgets import QGraphicsItem, QGraphicsPathItem
 
+from honest_edge.core.layers.paint import fill_matrix
 from honest_edge.core.layers.stack import Entry
 from honest_edge.ui.drawings.paths import area_path, qimage, transform
 from honest_edge.ui.drawings.picture_item import PictureItem
@@ -53,18 +54,24 @@ def _filled(item: QGraphicsPathItem, entry: Entry) -> QGraphicsItem:
     """Lay the picture that fills a form over its plain colour."""
     fill = entry.content.fill
     assert fill is not None
-    left, top, right, bottom = (float(edge) for edge in entry.content.area.bounds)
-    height, width = fill.shape[:2]
-    picture = QPixmap.fromImage(qimage(fill))
-    if entry.repeat_mm:
-        scale, corner = entry.repeat_mm / width, QPointF(left, top)
-    else:
-        scale = max((right - left) / width, (bottom - top) / height)
-        corner = QPointF((left + right - width * scale) / 2, (top + bottom - height * scale) / 2)
-    brush = QBrush(picture)
-    local = QTransform.fromTranslate(corner.x(), corner.y()).scale(scale, scale)
-    brush.setTransform(local * transform(entry.matrix))
-    over = QGraphicsPathItem(item.path(), item)
+    brush = QBrush(QPixmap.fromImage(qimage(fill)))
+    brush.setTransform(transform(fill_matrix(entry)) * transform(entry.matrix))
+    shown = item.path()
+    if not entry.repeat_mm:
+        height, width = fill.shape[:2]
+        whole = QPainterPath()
+        whole.addRect(0, 0, width, height)
+        shown = shown.intersected(brush.transform().map(whole))  # beside it lies the plain colour
+    over = QGraphicsPathItem(shown, item)
     over.setPen(QPen(Qt.PenStyle.NoPen))
     over.setBrush(brush)
     return item
+
+
+def whole_fill_item(entry: Entry) -> QGraphicsItem:
+    """Return all of the picture that fills a form, faint, where it lies."""
+    assert entry.content.fill is not None
+    made = PictureItem(entry.content.fill, 0, 0, 1.0)
+    made.setTransform(transform(fill_matrix(entry)) * transform(entry.matrix))
+    made.setOpacity(0.35)
+    return made

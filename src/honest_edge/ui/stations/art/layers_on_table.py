@@ -23,7 +23,7 @@ from honest_edge.ui.drawings.cased_line import cut_line
 from honest_edge.ui.drawings.items import stock_brush
 from honest_edge.ui.drawings.paths import area_path, painter_path, transform
 from honest_edge.ui.stations.art.layer_items import LayerHands, LayerItem, ScaleGrip
-from honest_edge.ui.stations.art.layer_print import printed_item
+from honest_edge.ui.stations.art.layer_print import printed_item, whole_fill_item
 from honest_edge.ui.widgets.theme import PAPER_TOKENS, Tokens
 
 if TYPE_CHECKING:
@@ -41,6 +41,7 @@ class LayersOnTable:
         self._marks: list[QGraphicsItem] = []
         self._chosen: tuple[str, ...] = ()
         self._move = (0.0, 0.0)
+        self._inner: QGraphicsItem | None = None
 
     def draw(
         self,
@@ -50,9 +51,15 @@ class LayersOnTable:
         chosen: tuple[str, ...],
         stock: Stock,
         tokens: Tokens,
+        *,
+        is_placing: bool = False,
     ) -> QRectF:
-        """Draw the layers as they print, and frames round those in hand; return what they span."""
+        """Draw the layers as they print, and frames round those in hand; return what they span.
+
+        ``is_placing``: a hand moves the picture inside the one form in hand; all of it is shown, faint.
+        """
         scene.clear()
+        self._inner, self._is_placing = None, is_placing
         self._stock = stock
         self._scene, self._tokens, self._layers, self._view = scene, tokens, tuple(layers), view
         self._items, self._marks = {}, []
@@ -81,7 +88,23 @@ class LayersOnTable:
     def choose(self, chosen: tuple[str, ...]) -> None:
         """Take other layers in hand."""
         self._chosen = tuple(key for key in chosen if key in self._items)
+        self._show_inner()
         self._mark()
+
+    def _show_inner(self) -> None:
+        if self._inner is not None:
+            self._scene.removeItem(self._inner)
+            self._inner = None
+        stack = self._view.stack
+        if not self._is_placing or len(self._chosen) != 1 or stack is None:
+            return
+        for entry in stack.entries:
+            if entry.layer is not None and entry.layer.key == self._chosen[0] and entry.content.fill is not None:
+                self._inner = whole_fill_item(entry)
+                self._inner.setAcceptedMouseButtons(Qt.MouseButton.NoButton)
+                self._inner.setZValue(650)
+                self._inner.setData(0, "always")
+                self._scene.addItem(self._inner)
 
     def pick(self, key: str, *, adding: bool) -> None:
         """Take the layer under the pointer in hand, with its group."""
@@ -103,6 +126,10 @@ class LayersOnTable:
         items = [item for item in self._taken if not item.layer.is_locked]
         if not items:
             return
+        if self._inner is not None:
+            self._move = (across, down)
+            self._inner.setPos(across, down)
+            return
         lines: list[QLineF] = []
         if snap:
             across, down, lines = self._snapped(across, down)
@@ -122,6 +149,10 @@ class LayersOnTable:
         """Show the one layer in hand at another size."""
         grown = QTransform.fromTranslate(middle.x(), middle.y()).scale(factor, factor)
         grown.translate(-middle.x(), -middle.y())
+        if self._inner is not None:
+            self._inner.setTransformOriginPoint(self._inner.boundingRect().center())
+            self._inner.setScale(factor)
+            return
         for item in self._taken:
             item.setTransform(grown)
 

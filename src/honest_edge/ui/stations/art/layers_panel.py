@@ -182,12 +182,16 @@ class LayersPanel(Panel):
         self.arranging.change(words, self.taken[:1], change, merge=merge)
 
     def move_taken(self, keys: tuple[str, ...], across_mm: float, down_mm: float, *, merge: int = -1) -> None:
-        """Move layers."""
+        """Move layers, or the picture inside the one in hand."""
+        if self.state.is_placing and len(keys) == 1:
+            self.arranging.move_fill(keys[0], across_mm, down_mm, merge=merge)
+            return
         self.arranging.move(keys, across_mm, down_mm, merge=merge)
 
     def scale(self, key: str, factor: float) -> None:
         """Make one layer larger or smaller; where that is impossible it is shown as it was."""
-        if not self.arranging.scale(key, factor):
+        scale = self.arranging.scale_fill if self.state.is_placing else self.arranging.scale
+        if not scale(key, factor):
             self.host.redraw()
 
     def remove_taken(self) -> None:

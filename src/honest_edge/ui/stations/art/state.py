@@ -18,6 +18,7 @@ class LayersState(QObject):
     Attributes:
         view: the newest view of a layered design.
         fonts: styles of every family; empty until they are found.
+        is_placing: a drag moves the picture inside the form in hand, not the form.
     """
 
     taken_changed = pyqtSignal(tuple)
@@ -29,6 +30,7 @@ class LayersState(QObject):
         self._taken: tuple[str, ...] = ()
         self.view: LayerView | None = None
         self.fonts: dict[str, tuple[str, ...]] = {}
+        self.is_placing = False
 
     @property
     def taken(self) -> tuple[str, ...]:
@@ -41,6 +43,7 @@ class LayersState(QObject):
         """Take layers of the design in hand."""
         if keys != self._taken:
             self._taken = keys
+            self.is_placing = False
             self.taken_changed.emit(keys)
 
     @property

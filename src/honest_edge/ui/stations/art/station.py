@@ -109,7 +109,9 @@ class ArtStation(Station):
             return None
         self._drawn = LayersOnTable(self._hands)
         stock = self.workspace.job.sheet.stock
-        content = self._drawn.draw(scene, design.layers, view, self.state.taken, stock, self.host.tokens)
+        content = self._drawn.draw(
+            scene, design.layers, view, self.state.taken, stock, self.host.tokens, is_placing=self.state.is_placing
+        )
         caption = _LAYERS_HINT if design.form is not None else f"{view.summary}    {_LAYERS_HINT}"
         return Shown(content=content, caption=caption)
 
