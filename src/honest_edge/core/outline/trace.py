@@ -9,12 +9,14 @@ import shapely
 
 from honest_edge.core.geometry.corners import SMALLEST_TURN_DEG, sharpen
 from honest_edge.core.geometry.paths import Floats, as_multipolygon
-from honest_edge.core.imaging.flood import Bytes
+from honest_edge.core.imaging.flood import Bytes, Distances
 
 BLUR_PX = 0.5
 """Standard deviation of the smoothing before tracing: less leaves stairs, more erodes tips."""
 
-_MARGIN = 3  # pixels of nothing round the art: more than the blur reaches
+_MARGIN = 8  # pixels of nothing round the art: more than the smoothing reaches
+_THIN_PX = 3  # what an opening or closing of this size takes away or fills is thin
+_THIN_GAIN, _THIN_BLUR_PX, _SHARPEN_BLUR_PX = 4.0, 1.0, 0.6
 _BAND_ROWS, _BLOCK_COLUMNS = 160, 256
 _TOTAL_BLUR_PX = float(np.hypot(BLUR_PX, np.sqrt(1 / 12)))  # with the pixel's own area
 
@@ -49,8 +51,7 @@ def _band(field: Bytes, first: int, threshold: float) -> list[Floats]:
     """Trace a band of rows from ``first`` on, block by block, in the frame of the field's pixel middles."""
     last = min(first + _BAND_ROWS, field.shape[0] - 1)  # bands and blocks share their border rows and columns
     above, below = max(0, first - _MARGIN), min(field.shape[0], last + 1 + _MARGIN)
-    values = field[above:below].astype(np.float32)
-    rows = cv2.GaussianBlur(values, (0, 0), BLUR_PX, borderType=cv2.BORDER_CONSTANT)[first - above : last + 1 - above]
+    rows = _smoothed(field[above:below])[first - above : last + 1 - above]
     solid = rows > 255 * threshold
     found: list[Floats] = []
     for left in range(0, field.shape[1] - 1, _BLOCK_COLUMNS):
@@ -63,6 +64,26 @@ def _band(field: Bytes, first: int, threshold: float) -> list[Floats]:
             )
             found += [np.asarray(line) for line in generator.lines(255 * threshold)]
     return found
+
+
+def _smoothed(field: Bytes) -> Distances:
+    """Return the coverage smoothed against stairs, but sharpened where the art or its background is thin.
+
+    A blur takes from a thin tip what it is made of: by up to a third of a millimetre at 300 ppi. There half of what the
+    pixel's own area blurred is given back instead (unsharp masking).
+    """
+    values = field.astype(np.float32)
+    blurred = cv2.GaussianBlur(values, (0, 0), BLUR_PX, borderType=cv2.BORDER_CONSTANT)
+    kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (_THIN_PX, _THIN_PX))
+    tips = cv2.subtract(field, cv2.morphologyEx(field, cv2.MORPH_OPEN, kernel))
+    inlets = cv2.subtract(cv2.morphologyEx(field, cv2.MORPH_CLOSE, kernel), field)
+    thin = cv2.dilate(cv2.max(tips, inlets), np.ones((3, 3), np.uint8))
+    if not thin.any():
+        return np.asarray(blurred)
+    weight = np.minimum(thin.astype(np.float32) * np.float32(_THIN_GAIN / 255), 1)
+    weight = cv2.GaussianBlur(weight, (0, 0), _THIN_BLUR_PX)
+    coarse = cv2.GaussianBlur(values, (0, 0), _SHARPEN_BLUR_PX, borderType=cv2.BORDER_CONSTANT)
+    return np.asarray(blurred + weight * (2 * values - coarse - blurred))
 
 
 def _closed(lines: list[Floats]) -> list[Floats]:

@@ -142,6 +142,7 @@ class MainWindow(KeyedWindow):
         self.overviews.done.connect(lambda overview: self._on_overview(cast(Overview, overview)))
         self.path_bar.chosen.connect(self.go_to)
         self.tray.selected.connect(self.take)
+        self.tray.together.connect(self._take_together)
         self.tray.removal_wanted.connect(self._remove)
         self.tray.add_wanted.connect(self.intake.choose)
         self.table.clicked.connect(lambda x_mm, y_mm: self.here.table_clicked(x_mm, y_mm))
@@ -208,6 +209,10 @@ class MainWindow(KeyedWindow):
         self._tell_subject()
         self._refresh(refit=True)
         self.here.look_closer()
+
+    def _take_together(self, keys: tuple[str, ...]) -> None:
+        self.workspace.picked = keys
+        self.here.panel.show_together()
 
     def _show_new(self, design: Design, was_made: bool) -> None:
         """Take a design that was just added in hand, where designs begin."""
@@ -288,6 +293,7 @@ class MainWindow(KeyedWindow):
             self.strips.setFixedHeight(strip.minimumHeight())
         self.strips.setVisible(strip is not None)
         self.here.refresh()
+        self.here.panel.show_together()
         self._draw(refit=refit)
 
     def redraw(self, *, refit: bool = False) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QSignalBlocker, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QItemSelectionModel, QSignalBlocker, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QIcon, QKeyEvent, QPixmap
 from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QSizePolicy, QToolButton, QVBoxLayout, QWidget
 
@@ -35,6 +35,8 @@ class Tray(QWidget):
     """A list of designs and a way to add more."""
 
     selected = pyqtSignal(str)
+    together = pyqtSignal(tuple)
+    """Keys of the designs that are taken together."""
     add_wanted = pyqtSignal()
     removal_wanted = pyqtSignal(str)
 
@@ -53,6 +55,9 @@ class Tray(QWidget):
         self.shelf.setWordWrap(True)  # two lines: what tells names apart often stands at their end
         self.shelf.setTextElideMode(Qt.TextElideMode.ElideMiddle)
         self.shelf.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.shelf.setSelectionMode(QListWidget.SelectionMode.ExtendedSelection)
+        self.shelf.setToolTip("Ctrl or Shift and a click take several together")
+        self.shelf.itemSelectionChanged.connect(self._on_selection)
         self.shelf.currentItemChanged.connect(self._on_current)
         self.shelf.removal_wanted.connect(self._on_removal)
         layout.addWidget(self.shelf)
@@ -87,8 +92,8 @@ class Tray(QWidget):
                 shown.setText(design.name)
                 made_of = design.file_name or f"{len(design.layers)} layers"
                 shown.setToolTip(f"{design.name}: {design.copies} copies\n{made_of}\nDel removes it")
-                if design.key == current:
-                    self.shelf.setCurrentRow(row)
+                if design.key == current and not shown.isSelected():
+                    self.shelf.setCurrentRow(row, QItemSelectionModel.SelectionFlag.ClearAndSelect)
 
     def show_overview(self, overview: Overview) -> None:
         """Draw the stickers that have changed."""
@@ -126,6 +131,9 @@ class Tray(QWidget):
     def _on_current(self, item: QListWidgetItem | None, _before: QListWidgetItem | None) -> None:
         if item is not None:
             self.selected.emit(str(item.data(Qt.ItemDataRole.UserRole)))
+
+    def _on_selection(self) -> None:
+        self.together.emit(tuple(self._key(self.shelf.row(item)) for item in self.shelf.selectedItems()))
 
     def _on_removal(self) -> None:
         item = self.shelf.currentItem()

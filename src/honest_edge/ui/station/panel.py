@@ -37,6 +37,9 @@ class Panel(QScrollArea):
         self.column.addWidget(self.answer)
         self.under = label("", "soft")
         self.column.addWidget(self.under)
+        self.together_note = label("", "fine")
+        self.column.addWidget(self.together_note)
+        self.together_note.hide()
         self.build()
         self.column.addStretch(1)
         self.setWidget(body)
@@ -48,6 +51,12 @@ class Panel(QScrollArea):
     def refresh(self) -> None:
         """Show the present job and what is known of it."""
         raise NotImplementedError
+
+    def show_together(self) -> None:
+        """Say where several designs are changed at once."""
+        count = len(self.workspace.together)
+        self.together_note.setVisible(count > 1)
+        self.together_note.setText(f"{count} designs together: size, copies and edge change in all of them.")
 
     def refuse(self, text: str) -> None:
         """Say that something typed cannot be taken."""

@@ -18,6 +18,9 @@ if TYPE_CHECKING:
 
 T = TypeVar("T")
 
+_SHARED = frozenset(("copies", "spares", "fills", "edge"))
+"""What of a design is changed in all that are taken together."""
+
 
 class Workspace:
     """State of the window that is no part of the job and belongs to no station alone.
@@ -29,6 +32,7 @@ class Workspace:
         fresh: the newest results of single designs, by key; they may be newer than the overview.
         current: key of the design in hand.
         page: the sheet in hand, from 0.
+        picked: keys of designs that were taken together; see ``together``.
     """
 
     def __init__(self, document: Document, unit: Unit, say: Callable[[str], object]) -> None:
@@ -38,6 +42,7 @@ class Workspace:
         self.fresh: dict[str, DesignResult] = {}
         self.current: str | None = None
         self.page = 0
+        self.picked: tuple[str, ...] = ()
         self._gestures = 0
 
     @property
@@ -55,6 +60,15 @@ class Workspace:
         """The design in hand."""
         found = [design for design in self.job.designs if design.key == self.current]
         return found[0] if found else None
+
+    @property
+    def together(self) -> tuple[Design, ...]:
+        """The designs that are taken together, with that in hand among them; it alone where no others are."""
+        found = tuple(design for design in self.job.designs if design.key in self.picked)
+        design = self.design
+        if design is None or len(found) < 2 or design not in found:
+            return () if design is None else (design,)
+        return found
 
     @property
     def result(self) -> DesignResult | None:
@@ -77,10 +91,21 @@ class Workspace:
     # -- edits ---------------------------------------------------------------------------------------
 
     def edit_design(self, words: str, *, merge: int = -1, **changes: Any) -> bool:
-        """Change the design in hand; return whether the values were possible."""
+        """Change the design in hand, and what are taken together with it alike; return whether that was possible."""
         design = self.design
+        if design is not None and len(self.together) > 1 and set(changes) <= _SHARED:
+            return self._edit_together(design, words, changes, merge)
         made = None if design is None else self.build(lambda: replace(design, **changes))
         return made is not None and self.replace_design(made, words, merge=merge)
+
+    def _edit_together(self, design: Design, words: str, changes: dict[str, Any], merge: int) -> bool:
+        from honest_edge.app.edits.together import edited_together
+
+        keys = {other.key for other in self.together}
+        job = self.build(lambda: edited_together(self.job, design, keys, changes))
+        if job is not None:
+            self.document.edit(job, f"{words} of {len(keys)} designs", merge=merge)
+        return job is not None
 
     def replace_design(self, made: Design, words: str, *, merge: int = -1) -> bool:
         """Put another design in the place of the one of the same key."""

@@ -59,12 +59,6 @@ class Arranging:
 
         return self.change("size of the picture inside", (key,), lambda layer: fill_scaled(layer, factor))
 
-    def scale_all(self, factor: float) -> bool:
-        """Make the whole larger or smaller; return whether that was possible."""
-        from honest_edge.core.layers.arrange import all_scaled
-
-        return self.edit("finished width", lambda design: all_scaled(design.layers, factor))
-
     def restack(self, by: int) -> None:
         """Move the layers in hand up or down in the stack."""
         from honest_edge.core.layers.arrange import restacked

@@ -39,7 +39,7 @@ class ArtPanel(Panel):
         form = Form()
         self.name = NameField(self.workspace)
         form.add("Name", self.name)
-        self.sizes = SizeFields(self.host, form, self._grow)
+        self.sizes = SizeFields(self.host, form)
         self.copies = CopiesRows(self.workspace, form)
         self.page = Count("Page", 1, 10_000)
         self.page.committed.connect(lambda page: self._set_source("page", page=page))
@@ -209,7 +209,3 @@ class ArtPanel(Panel):
     def _meaning(self, art: Artwork, ppi: float) -> str:
         width = f"{self.workspace.length(art.width_px / ppi * 25.4)} wide"
         return width if art.is_vector else f"{ppi:.0f} ppi, so {width}"
-
-    def _grow(self, factor: float) -> bool:
-        design = self.workspace.design
-        return design is not None and self.workspace.edit_design("size", width_mm=design.width_mm * factor)

@@ -80,7 +80,7 @@ class LayersPanel(Panel):
         form = Form()
         self.name = NameField(self.workspace)
         form.add("Name", self.name)
-        self.sizes = SizeFields(self.host, form, self.arranging.scale_all)
+        self.sizes = SizeFields(self.host, form)
         self.copies = CopiesRows(self.workspace, form)
         self.remarks = label("", "look")
         self.column.addWidget(self.remarks)

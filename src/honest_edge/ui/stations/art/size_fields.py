@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
+from honest_edge.core.values.job import Job
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.widgets.fields import Form, LengthField, label
 
@@ -22,11 +22,10 @@ _ART_TIP = "The art inside the cut, without what is empty round it, width and he
 
 
 class SizeFields:
-    """The rows of a form; what is typed into one makes all of the design larger or smaller."""
+    """The rows of a form; what is typed into one makes all of the design larger or smaller, and those taken with it."""
 
-    def __init__(self, host: Host, form: Form, grow: Callable[[float], bool]) -> None:
-        """Take what makes the design so many times as large and returns whether that is possible."""
-        self._host, self._grow = host, grow
+    def __init__(self, host: Host, form: Form) -> None:
+        self._host = host
         self.cut = self._pair("Sticker as cut", "cut")
         self.art = self._pair("Art inside", "art")
         self.rows = [
@@ -45,13 +44,24 @@ class SizeFields:
 
     def _take(self, field: LengthField, measured: Measured, side: int, typed_mm: float) -> None:
         from honest_edge.app.edits.sizes import factor_for
+        from honest_edge.app.edits.together import resized
 
-        result = self._host.workspace.result
-        if result is None:
-            return
-        factor = self._host.workspace.build(lambda: factor_for(result, typed_mm, measured, 1 if side else 0))
-        if factor is None or not self._grow(factor):
+        workspace = self._host.workspace
+        known = [(design, workspace.fresh.get(design.key)) for design in workspace.together]
+
+        def grown() -> Job:
+            job = workspace.job
+            for design, result in known:
+                if result is not None:
+                    factor = factor_for(result, typed_mm, measured, 1 if side else 0)
+                    job = job.with_design(resized(design, factor))
+            return job
+
+        job = workspace.build(grown)
+        if job is None:
             field.mark_wrong()
+            return
+        workspace.document.edit(job, "size" if len(known) == 1 else f"size of {len(known)} designs")
 
     def show(self, result: DesignResult | None) -> None:
         """Show the sizes of a result; without one nothing can be typed."""

@@ -1,0 +1,62 @@
+"""Several designs taken together: size, copies, school and cut change in all, as one step of undo."""
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+
+from hands import click, drop, type_into, visit
+from pictures import disc_png
+
+
+@pytest.fixture
+def three(window, settle, tmp_path):
+    for name, ppi in (("mint", 300), ("sage", 200), ("thyme", 150)):
+        (tmp_path / f"{name}.png").write_bytes(disc_png(ppi=ppi))
+    drop(window, [tmp_path / f"{name}.png" for name in ("mint", "sage", "thyme")])
+    settle(window)
+    for row in (0, 2):
+        window.tray.shelf.item(row).setSelected(True)
+    window.tray.shelf.item(1).setSelected(False)
+    return window
+
+
+def designs(window):
+    return window.document.job.designs
+
+
+def test_what_is_typed_for_one_holds_for_those_taken_with_it(three, settle):
+    window = three
+    assert [design.name for design in window.workspace.together] == ["Mint", "Thyme"]
+    panel = window.stations["art"].panel
+    assert "2 designs together" in panel.together_note.text()
+    before = window.document.job
+    type_into(panel.sizes.cut[0], "30 mm")
+    settle(window)
+    widths = [window.workspace.fresh[design.key].cut_size_mm[0] for design in designs(window)]
+    assert widths[0] == pytest.approx(30, abs=0.02)
+    assert widths[2] == pytest.approx(30, abs=0.02)
+    assert widths[1] == pytest.approx(240 / 200 * 25.4 * 200 / 240 + 4, abs=0.1)  # as it was
+    window.document.undo_stack.undo()
+    assert window.document.job == before
+    type_into(panel.copies.count.lineEdit(), "7")
+    settle(window)
+    assert [design.copies for design in designs(window)] == [7, 1, 7]
+    visit(window, "edge")
+    settle(window)
+    click(window.stations["edge"].panel.schools["bleed"])
+    settle(window)
+    assert [design.edge.school for design in designs(window)] == ["bleed", "border", "bleed"]
+
+
+def test_a_name_is_that_of_one_and_a_plain_click_takes_one_alone(three, settle):
+    window = three
+    type_into(window.stations["art"].panel.name, "Peppermint")
+    settle(window)
+    assert [design.name for design in designs(window)] == ["Peppermint", "Sage", "Thyme"]
+    shelf = window.tray.shelf
+    QTest.mouseClick(shelf.viewport(), Qt.MouseButton.LeftButton, pos=shelf.visualItemRect(shelf.item(1)).center())
+    settle(window)
+    assert [design.name for design in window.workspace.together] == ["Sage"]
+    panel = window.stations["art"].panel
+    assert not panel.together_note.isVisibleTo(panel)
+    assert window.tray.shelf.item(1).flags() & Qt.ItemFlag.ItemIsSelectable
