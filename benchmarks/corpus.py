@@ -1,6 +1,7 @@
 """Open emoji artwork to measure on, fetched by npm and rendered here; nothing of it is committed.
 
-Two packages: @discordapp/twemoji (CC BY 4.0) and @iconify-json/noto (Apache-2.0). Truth is the alpha
+Three packages: @discordapp/twemoji (CC BY 4.0), @iconify-json/noto (Apache-2.0) and @iconify-json/openmoji
+(CC BY-SA 4.0). Truth is the alpha
 rendered eight times finer and cut at one half; it is kept beside the fetched packages.
 """
 
@@ -77,8 +78,9 @@ def render(svg: str, side: int) -> np.ndarray:
 
 
 def artworks(count: int, seed: int = 7) -> Iterator[Artwork]:
-    """Yield ``count`` pictures, half of each package."""
-    for share, source in ((count - count // 2, twemoji), (count // 2, noto)):
+    """Yield ``count`` pictures, a third of each package."""
+    third = count // 3
+    for share, source in ((count - 2 * third, twemoji), (third, noto), (third, openmoji)):
         yield from _of_package(share, source, seed)
 
 

@@ -218,3 +218,23 @@ def test_every_row_is_looked_at_and_one_is_left_out(window, settle, made, tmp_pa
     table.row.setValue(0)
     settle(window)
     assert shown() == "Sage"
+
+
+def test_a_round_label_has_a_diameter_and_none_of_zero(window, settle, made):
+    panel = made("Round label")
+    field = panel.form.fields.table.controls["diameter_mm"]
+    type_into(field, "60 mm")
+    settle(window)
+    assert window.workspace.result.cut_size_mm == pytest.approx((60, 60), abs=0.01)
+    type_into(field, "0")
+    assert "diameter must be 1 to 2000 mm, not 0" in window.bar.message.text()
+    assert window.document.job.designs[0].form.width_mm == 60
+
+
+def test_new_layers_go_where_there_is_room(window, settle, made):
+    panel = made("Sticker sheet")
+    for name in ("Words", "QR code", "Barcode Code 128"):
+        next(action for action in panel.add.menu().actions() if action.text() == name).trigger()
+        settle(window)
+    assert len(window.stations["art"].state.layer_view.boxes) == 5  # with the title and the shop's name
+    assert not [f for f in window.workspace.result.findings if f.check in ("clash", "clear")]

@@ -30,6 +30,36 @@ def place_for_sticker(
     return free_place(size, (left, top, right, bottom), taken, gap_mm=2 * gap_mm) or (0.0, 0.0)
 
 
+def place_for_layer(
+    design: Design, layer: Layer, boxes: Mapping[str, Bounds], clear_mm: float
+) -> tuple[float, float] | None:
+    """Return where a new layer finds room on its form, clear of the others and of the edge; None without any."""
+    size = _guessed_size(layer)
+    if design.form is None or size is None:
+        return None
+    left, top, right, bottom = (float(edge) for edge in form_shape(design.form).area.bounds)
+    whole = (right - left) * (bottom - top)
+    taken = [box for box in boxes.values() if (box[2] - box[0]) * (box[3] - box[1]) < whole / 2]  # no ground
+    middle = (round((left + right) / 2, 2), round((top + bottom) / 2, 2))
+    if not taken:
+        return middle
+    found = free_place(size, (left, top, right, bottom), taken, gap_mm=clear_mm)
+    return None if found is None else (round(found[0], 2), round(found[1], 2))
+
+
+def _guessed_size(layer: Layer) -> tuple[float, float] | None:
+    """Return about how large a layer is before it is drawn; a picture's height is not known yet."""
+    if layer.shape is not None:
+        return layer.shape.width_mm, layer.shape.height_mm
+    if layer.code is not None:
+        return layer.code.width_mm, layer.code.width_mm if layer.code.kind == "QR" else layer.code.height_mm + 6
+    if layer.lettering is not None:
+        lines = layer.lettering.text.split("\n")
+        size_mm = layer.lettering.size_mm
+        return 0.9 * size_mm * max(map(len, lines)), 1.4 * size_mm * len(lines)
+    return None if layer.picture is None else (layer.picture.width_mm, layer.picture.width_mm)
+
+
 def spread_stickers(design: Design, boxes: Mapping[str, Bounds]) -> tuple[Layer, ...]:
     """Return the layers with all stickers in even rows on the form, clear of titles.
 

@@ -2,11 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from honest_edge.core.values.errors import UsageError
-from honest_edge.core.values.specs import Colour, LineKind, check_colour, check_width
+from honest_edge.core.values.specs import (
+    LARGEST_WIDTH_MM,
+    SMALLEST_WIDTH_MM,
+    Colour,
+    LineKind,
+    check_colour,
+    check_width,
+)
 from honest_edge.core.values.units import check_range
 
 FormKind = Literal[
@@ -92,6 +99,20 @@ class Form:
         check_colour("ground", self.rgb)
         if self.fold_kind not in ("crease", "perforate"):
             raise UsageError(f"A fold is creased or perforated, not {self.fold_kind}")
+
+    @property
+    def diameter_mm(self) -> float:
+        """Diameter of what is round; 0 for what is not."""
+        return self.width_mm if self.width_mm == self.height_mm else 0.0
+
+    def with_diameter(self, diameter_mm: float) -> Form:
+        """Return the form round.
+
+        Raises:
+            UsageError: no sticker has that diameter.
+        """
+        check_range("diameter", diameter_mm, SMALLEST_WIDTH_MM, LARGEST_WIDTH_MM)
+        return replace(self, width_mm=diameter_mm, height_mm=diameter_mm)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -2,11 +2,20 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from honest_edge.core.values.errors import UsageError
-from honest_edge.core.values.specs import ArtSource, Colour, LineKind, OutlineRecipe, check_colour, check_width
+from honest_edge.core.values.specs import (
+    LARGEST_WIDTH_MM,
+    SMALLEST_WIDTH_MM,
+    ArtSource,
+    Colour,
+    LineKind,
+    OutlineRecipe,
+    check_colour,
+    check_width,
+)
 from honest_edge.core.values.stock import Stock
 from honest_edge.core.values.units import check_range
 
@@ -139,6 +148,20 @@ class Shape:
         check_range("points", self.points, 3, 60, "")
         check_range("depth of the notches", self.depth, 0.02, 0.95, "")
         check_range("eyelet", self.eyelet_mm, 0, 100)
+
+    @property
+    def diameter_mm(self) -> float:
+        """Diameter of what is round; 0 for what is not."""
+        return self.width_mm if self.width_mm == self.height_mm else 0.0
+
+    def with_diameter(self, diameter_mm: float) -> Shape:
+        """Return the shape round.
+
+        Raises:
+            UsageError: no sticker has that diameter.
+        """
+        check_range("diameter", diameter_mm, SMALLEST_WIDTH_MM, LARGEST_WIDTH_MM)
+        return replace(self, width_mm=diameter_mm, height_mm=diameter_mm)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

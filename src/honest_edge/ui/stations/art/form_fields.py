@@ -31,6 +31,7 @@ def _folds(form: DesignForm) -> bool:
 FIELDS = (
     Field(path="jar_mm", name="Diameter measured", when=_is("wrap label", "lid label")),
     Field(path="lower_jar_mm", name="… below, if conical", tip="0 for the same", when=_is("wrap label")),
+    Field(path="diameter_mm", name="Diameter", tip="Makes it round; 0 where it is not", when=_is("oval label")),
     Field(path="width_mm", name="Width", when=lambda f: f.kind not in ("wrap label", "lid label")),
     Field(path="height_mm", name="Height", when=lambda f: f.kind != "lid label"),
     Field(

@@ -128,6 +128,12 @@ FIELDS = (
         tip="How far a colour may lie from the background's; empty measures the picture's own noise",
         when=lambda a: a.picture is not None and a.picture.outline.background not in ("alpha", "none"),
     ),
+    Field(
+        path="shape.diameter_mm",
+        name="Diameter",
+        tip="Makes it round; 0 where it is not",
+        when=lambda a: _of(a, "oval"),
+    ),
     Field(path="shape.width_mm", name="Width", when=lambda a: a.shape is not None),
     Field(path="shape.height_mm", name="Height", when=lambda a: a.shape is not None and not _is_bare_line(a)),
     Field(path="shape.radius_mm", name="Corner radius", when=lambda a: _of(a, "box", "tag")),

@@ -200,6 +200,7 @@ class LayersPanel(Panel):
 
     def add_layer(self, place: tuple[float, float] | None = None, **content: Any) -> None:
         """Lay something new on top, at a place or in the middle of what is there."""
+        from honest_edge.app.edits.layer_edits import place_for_layer
         from honest_edge.core.layers.arrange import free_key
 
         design, view = self.workspace.design, self.state.layer_view
@@ -209,9 +210,11 @@ class LayersPanel(Panel):
         if view is not None and view.stack is not None:
             left, top, right, bottom = (float(edge) for edge in view.stack.area.bounds)
             x_mm, y_mm = round((left + right) / 2, 2), round((top + bottom) / 2, 2)
-        if place is not None:
-            x_mm, y_mm = round(place[0], 2), round(place[1], 2)
         layer = Layer(key=key, x_mm=x_mm, y_mm=y_mm, **content)
+        if place is None and view is not None:
+            place = place_for_layer(design, layer, view.boxes, self.workspace.job.kept_clear_mm)
+        if place is not None:
+            layer = replace(layer, x_mm=round(place[0], 2), y_mm=round(place[1], 2))
         if layer.shape is not None:
             layer = replace(layer, paint=replace(layer.paint, rgb=_SHAPE_RGB))
         if self.arranging.edit(f"add {layer.title}", lambda design: (*design.layers, layer)):
