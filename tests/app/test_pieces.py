@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import math
 from dataclasses import replace
 
 import msgspec
@@ -15,6 +16,7 @@ from honest_edge.app.output.prepare_files import output_names, prepare
 from honest_edge.app.results.compute_overview import compute_overview
 from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.app.results.stock_pieces import assembly_order
+from honest_edge.core.layers.arrange import with_grown_copy
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.layers import AS_DRAWN, Layer, Paint, Shape
 from honest_edge.core.values.stock import Stock
@@ -94,3 +96,19 @@ def test_the_order_of_gluing_follows_the_stack_and_is_written(pipeline):
     sizes = [(box[2] - box[0]) * 25.4 / 96 for box in (shape.bbox() for shape in shapes)]
     assert sizes == pytest.approx([60, 54, 20], abs=0.1)  # the print is cut with its border of 2 mm
     assert "3  Leaf" in svg
+
+
+@pytest.mark.parametrize("is_inlaid", [False, True])
+def test_a_grown_piece_lies_under_or_is_inlaid_with_its_tuck(is_inlaid):
+    """A disc of 20 mm over its copy grown by 3 mm: a disc of 26 under it, or a ring with a hole of 20 less the tuck."""
+    disc = Layer(
+        key="l1", shape=Shape(kind="oval", width_mm=20, height_mm=20), role="stock", stock=Stock(rgb=(9, 9, 9))
+    )
+    layers, key = with_grown_copy((disc,), "l1", 3.0, (0, 0, 0))
+    ring = replace(layers[0], stock=Stock(rgb=(200, 180, 150)), is_inlaid=is_inlaid, tuck_mm=1.5)
+    job = job_of(ring, layers[1])
+    below, above = Pipeline({}).pieces(job.designs[0], job)
+    assert above.cut.area.area == pytest.approx(math.pi * 10**2, rel=1e-3)
+    hole_mm2 = math.pi * (10 - 1.5) ** 2 if is_inlaid else 0.0
+    assert below.cut.area.area == pytest.approx(math.pi * 13**2 - hole_mm2, rel=1e-3)
+    assert key == ring.key

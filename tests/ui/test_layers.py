@@ -464,3 +464,23 @@ def test_the_picture_inside_a_form_is_moved_and_sized_on_the_table(words, settle
     assert window.document.job.designs[0].layer(key).paint.place.zoom == 2
     panel.take(())
     assert not window.stations["art"].state.is_placing
+
+
+def test_a_grown_copy_follows_its_words(words, settle):
+    window, panel = words
+    panel.take(("l1",))
+    arrange(panel, "Grown copy below it")
+    settle(window)
+    assert rows(panel)[1].startswith("Words, grown")
+    assert window.workspace.result.outline.part_count == 1  # the letters hang together on it
+    narrow = window.workspace.result.art_size_mm[0]
+    type_into(panel.fields.controls["grown.grow_mm"], "5 mm")
+    settle(window)
+    assert window.workspace.result.art_size_mm[0] == pytest.approx(narrow + 6, abs=0.05)
+    panel.take(("l1",))
+    type_into(panel.fields.controls["lettering.size_mm"], "20 mm")
+    settle(window)
+    assert window.workspace.result.art_size_mm[0] > narrow + 20
+    panel.remove_taken()
+    settle(window)
+    assert "at least one layer" in window.bar.message.text()  # both would go

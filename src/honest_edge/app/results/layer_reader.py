@@ -17,6 +17,7 @@ from honest_edge.core.imaging.background import clear_background
 from honest_edge.core.layers.codes import LEAST_MODULE_MM, code_area
 from honest_edge.core.layers.flatten import flatten
 from honest_edge.core.layers.forms import form_shape
+from honest_edge.core.layers.grown import grown_content, in_order
 from honest_edge.core.layers.lettering import letter
 from honest_edge.core.layers.paint import printed_ppi
 from honest_edge.core.layers.shapes import shape_area
@@ -62,9 +63,9 @@ class LayerReader:
         """
         contents: dict[str, Content] = {}
         errors: dict[str, str] = {}
-        for layer in design.layers:
+        for layer in (*(layer for layer in design.layers if layer.grown is None), *in_order(design.layers)):
             try:
-                contents[layer.key] = self.content(layer, stickers)
+                contents[layer.key] = self.of_design(layer, design, contents, stickers)
             except (ArtError, BlockedError) as error:
                 errors[layer.key] = str(error)
                 if not layer.is_hidden:
@@ -113,6 +114,16 @@ class LayerReader:
             message = f"row {failing[0] + 1} cannot be made: {failing[1]}"
             yield register.FIELD.found(subject, message, "mend that row of the table")
         yield from _of_fits(rows.fits(), len(design.table.kept), subject)
+
+    def of_design(
+        self, layer: Layer, design: Design, known: Mapping[str, Content], stickers: Mapping[str, Content]
+    ) -> Content:
+        """Return what a layer holds among the others of its design, of which those it grows from are ``known``.
+
+        Raises:
+            ArtError, BlockedError: it holds nothing that can be printed.
+        """
+        return self.content(layer, stickers) if layer.grown is None else grown_content(layer, design.layers, known)
 
     def content(self, layer: Layer, stickers: Mapping[str, Content]) -> Content:
         """Return what a layer holds, wherever it lies.

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from honest_edge.core.layers.grown import sources_of
 from honest_edge.core.values.job import Design
-from honest_edge.core.values.layers import AS_DRAWN
+from honest_edge.core.values.layers import AS_DRAWN, Layer
 from honest_edge.core.values.specs import SCHOOL_DEFAULTS
 from honest_edge.core.values.stock import Stock
 
@@ -24,6 +25,12 @@ def piece_designs(design: Design) -> tuple[tuple[Design, Stock], ...]:
             continue
         cutters = (other for other in design.layers[place + 1 :] if other.joining in ("subtract", "intersect"))
         above = tuple(other for other in cutters if other.role == "printed" and not other.is_hidden)
+        inlays = tuple(
+            _taken_out(other, layer.tuck_mm) for other in design.layers[place + 1 :] if _lies_in(other, layer)
+        )
+        sources = {other.key: other for piece in (layer, *inlays) for other in sources_of(piece, design.layers)}
+        drawn = {layer.key, *(other.key for other in (*inlays, *above))}
+        hidden = tuple(replace(other, is_hidden=True) for key, other in sources.items() if key not in drawn)
         alone = Design(
             key=f"{design.key}/{layer.key}",
             name=f"{design.name}: {layer.title}"[:80],
@@ -31,10 +38,19 @@ def piece_designs(design: Design) -> tuple[tuple[Design, Stock], ...]:
             edge=replace(SCHOOL_DEFAULTS["bare"], line_kind="through"),
             copies=design.copies,
             spares=design.spares,
-            layers=(replace(layer, role="printed", joining="over"), *above),
+            layers=(*hidden, replace(layer, role="printed", joining="over"), *inlays, *above),
         )
         found.append((alone, layer.stock))
     return tuple(found)
+
+
+def _lies_in(other: Layer, layer: Layer) -> bool:
+    return layer.is_inlaid and other.is_piece
+
+
+def _taken_out(other: Layer, tuck_mm: float) -> Layer:
+    """Return a piece as what takes its own shape, less the tuck, out of one that it lies in."""
+    return replace(other, role="printed", joining="subtract", gap_mm=-tuck_mm, group="")
 
 
 def assembled(design: Design) -> Design:

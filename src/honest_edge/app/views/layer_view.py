@@ -10,6 +10,7 @@ import shapely
 from honest_edge.app.results.layer_reader import LayerReader, stacked
 from honest_edge.app.results.stock_pieces import assembled
 from honest_edge.core.layers.arrange import Bounds
+from honest_edge.core.layers.grown import in_order
 from honest_edge.core.layers.stack import Content, Stack, layer_matrix, placed
 from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.job import Design
@@ -55,9 +56,9 @@ def layer_view(design: Design, reader: LayerReader, stickers: Mapping[str, Conte
     whole, design = design, reader.shown(design, clear_mm)
     contents: dict[str, Content] = {}
     errors: dict[str, str] = {}
-    for layer in design.layers:
+    for layer in (*(layer for layer in design.layers if layer.grown is None), *in_order(design.layers)):
         try:
-            contents[layer.key] = reader.content(layer, stickers)
+            contents[layer.key] = reader.of_design(layer, design, contents, stickers)
         except HonestEdgeError as error:
             errors[layer.key] = str(error)
     boxes = {layer.key: _box(layer, contents[layer.key]) for layer in design.layers if layer.key in contents}

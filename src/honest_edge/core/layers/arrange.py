@@ -9,7 +9,8 @@ from itertools import pairwise
 from typing import Literal
 
 from honest_edge.core.values.errors import UsageError
-from honest_edge.core.values.layers import Layer
+from honest_edge.core.values.layers import Grown, Layer, Paint
+from honest_edge.core.values.specs import Colour
 
 Layers = tuple[Layer, ...]
 Bounds = tuple[float, float, float, float]
@@ -57,7 +58,10 @@ def without(layers: Layers, keys: Collection[str], *, all_may_go: bool = False) 
     Raises:
         UsageError: nothing would be left, and that may not be.
     """
-    left = tuple(layer for layer in layers if layer.key not in keys or layer.is_locked)
+    gone = {layer.key for layer in layers if layer.key in keys and not layer.is_locked}
+    while grown := {a.key for a in layers if a.grown is not None and a.grown.of in gone and a.key not in gone}:
+        gone |= grown  # a grown copy goes with what it grows from
+    left = tuple(layer for layer in layers if layer.key not in gone)
     if not left and not all_may_go:
         raise UsageError("A design needs at least one layer: remove the whole design instead")
     return left
@@ -67,13 +71,32 @@ def duplicated(layers: Layers, keys: Collection[str]) -> tuple[Layers, tuple[str
     """Return the layers with copies on top, a little aside, and the copies' keys."""
     grown, made = layers, list[str]()
     groups: dict[str, str] = {}
+    copies: dict[str, str] = {}
     for layer in layers:
         if layer.key in keys:
             group = layer.group and groups.setdefault(layer.group, free_group(grown, groups.values()))
             key = free_key(grown)
             copy = replace(layer, key=key, group=group, x_mm=layer.x_mm + _SHIFT_MM, y_mm=layer.y_mm + _SHIFT_MM)
+            if layer.grown is not None and layer.grown.of in copies:  # it follows the copy, not what that was made of
+                copy = replace(layer, key=key, group=group, grown=replace(layer.grown, of=copies[layer.grown.of]))
+            copies[layer.key] = key
             grown, made = (*grown, copy), [*made, key]
     return grown, tuple(made)
+
+
+def with_grown_copy(layers: Layers, key: str, grow_mm: float, rgb: Colour) -> tuple[Layers, str]:
+    """Return the layers with a grown copy right below one of them, and the copy's key."""
+    at = next(place for place, layer in enumerate(layers) if layer.key == key)
+    source, made = layers[at], free_key(layers)
+    copy = Layer(
+        key=made,
+        name=f"{source.title[:40]}, grown",
+        grown=Grown(of=key, grow_mm=grow_mm),
+        role=source.role if source.role == "stock" else "printed",
+        stock=source.stock,
+        paint=Paint(rgb=rgb),
+    )
+    return (*layers[:at], copy, *layers[at:]), made
 
 
 def restacked(layers: Layers, keys: Collection[str], by: int) -> Layers:
@@ -151,10 +174,13 @@ def scaled(layer: Layer, factor: float) -> Layer:
         )
     if code is not None:
         code = replace(code, width_mm=code.width_mm * factor, height_mm=code.height_mm * factor)
+    grown = layer.grown
+    if grown is not None:
+        grown = replace(grown, grow_mm=grown.grow_mm * factor)
     place = layer.paint.place
     place = replace(place, x_mm=place.x_mm * factor, y_mm=place.y_mm * factor)
     paint = replace(layer.paint, place=place)
-    return replace(layer, picture=picture, lettering=lettering, shape=shape, code=code, paint=paint)
+    return replace(layer, picture=picture, lettering=lettering, shape=shape, code=code, grown=grown, paint=paint)
 
 
 def fill_moved(layer: Layer, across_mm: float, down_mm: float) -> Layer:

@@ -200,6 +200,22 @@ class Sticker:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Grown:
+    """Another layer's outline, larger by a distance; it follows that layer.
+
+    Attributes:
+        of: key of the layer.
+        grow_mm: how much farther out it reaches; negative for farther in.
+    """
+
+    of: str
+    grow_mm: float = 2.0
+
+    def __post_init__(self) -> None:
+        check_range("growth", self.grow_mm, -100, 100)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class FillPlace:
     """How a picture lies in the form that it fills, in the form's own frame.
 
@@ -254,16 +270,18 @@ _KRAFT = Stock(rgb=(201, 172, 132))
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Layer:
-    """One part of a layered design; exactly one of picture, lettering, shape, code and sticker is there.
+    """One part of a layered design; exactly one of picture, lettering, shape, code, sticker and grown is there.
 
     Attributes:
         key: names the layer within its design, for good.
         name: what the user calls it; empty for what it holds.
-        x_mm, y_mm: its middle.
+        x_mm, y_mm: its middle; of a grown copy, how far it is shifted.
         turn_deg: clockwise.
         role: "printed"; "stock" for what is cut from stock of its own and glued on; "line" for what is cut, creased
             or perforated along its own outline; "guide" for what only helps the eye.
         stock: what a layer is cut from that is not printed.
+        is_inlaid: pieces that lie above are taken out of it; if not, it lies under them.
+        tuck_mm: how far it still reaches under them.
         line: what is done along a line.
         cut_mm, tie_mm: lengths of a perforated line's cuts and of what stays between them.
         joining: how it meets what lies below it in its group, or in the whole stack without a group:
@@ -283,11 +301,14 @@ class Layer:
     shape: Shape | None = None
     code: Code | None = None
     sticker: Sticker | None = None
+    grown: Grown | None = None
     x_mm: float = 0.0
     y_mm: float = 0.0
     turn_deg: float = 0.0
     role: Role = "printed"
     stock: Stock = _KRAFT
+    is_inlaid: bool = False
+    tuck_mm: float = 1.0
     line: LineKind = "kiss"
     cut_mm: float = 3.0
     tie_mm: float = 1.0
@@ -300,13 +321,16 @@ class Layer:
     is_locked: bool = False
 
     def __post_init__(self) -> None:
-        parts = (self.picture, self.lettering, self.shape, self.code, self.sticker)
+        parts = (self.picture, self.lettering, self.shape, self.code, self.sticker, self.grown)
         if sum(part is not None for part in parts) != 1:
-            raise UsageError("A layer holds exactly one of a picture, a lettering, a shape, a code or a sticker")
+            raise UsageError(
+                "A layer holds exactly one of a picture, a lettering, a shape, a code, a sticker or a grown copy"
+            )
         check_range("place", self.x_mm, -LARGEST_PLACE_MM, LARGEST_PLACE_MM)
         check_range("place", self.y_mm, -LARGEST_PLACE_MM, LARGEST_PLACE_MM)
         check_range("turn", self.turn_deg, -360, 360, "degrees")
-        check_range("gap", self.gap_mm, 0, 50)
+        check_range("gap", self.gap_mm, -50, 50)
+        check_range("tuck", self.tuck_mm, 0, 20)
         check_range("cuts of the perforation", self.cut_mm, 0.3, 50)
         check_range("ties of the perforation", self.tie_mm, 0.1, 50)
 
@@ -339,6 +363,8 @@ class Layer:
             return f"{self.code.kind}: {self.code.text}"
         if self.sticker is not None:
             return "Sticker"
+        if self.grown is not None:
+            return "Grown copy"
         return "" if self.shape is None else shape_title(self.shape)
 
     @property

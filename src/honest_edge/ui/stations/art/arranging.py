@@ -14,6 +14,8 @@ if TYPE_CHECKING:
     from honest_edge.ui.station.workspace import Workspace
     from honest_edge.ui.stations.art.state import LayersState
 
+_GROWN_MM, _GROWN_RGB = 2.0, (247, 237, 214)
+
 Change = Callable[[Layer], Layer]
 
 
@@ -74,6 +76,17 @@ class Arranging:
             return ()
         layers, made = duplicated(design.layers, taken)
         return made if self._workspace.edit_design("duplicate", layers=layers) else ()
+
+    def grow(self) -> None:
+        """Lay a grown copy of the layer in hand below it, and take it in hand."""
+        from honest_edge.core.layers.arrange import with_grown_copy
+
+        design, taken = self._workspace.design, self._state.taken
+        if design is None or len(taken) != 1:
+            return
+        layers, made = with_grown_copy(design.layers, taken[0], _GROWN_MM, _GROWN_RGB)
+        if self._workspace.edit_design("grown copy", layers=layers):
+            self._state.take((made,))
 
     def remove(self) -> None:
         """Remove the layers in hand."""

@@ -99,6 +99,7 @@ def arranging_button(owner: QWidget, arranging: Arranging, *, duplicate: Callabl
     _entry(owner, menu, "One up in the stack", "", partial(arranging.restack, 1))
     _entry(owner, menu, "One down in the stack", "", partial(arranging.restack, -1))
     _entry(owner, menu, "Duplicate", "", duplicate)
+    _entry(owner, menu, "Grown copy below it", "Ctrl+Shift+D", arranging.grow)
     _entry(owner, menu, "Remove", "", arranging.remove)
     menu.addSeparator()
     _entry(owner, menu, "A page for each letter, as large as it allows", "", arranging.to_letters)

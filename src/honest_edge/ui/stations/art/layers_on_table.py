@@ -283,7 +283,8 @@ class LayersOnTable:
             made = QGraphicsPathItem(frames)
             made.setPen(pen)
             self._marks.append(made)
-        if len(self._taken) == 1 and not self._taken[0].layer.is_locked and self._move == (0.0, 0.0):
+        alone = self._taken[0].layer if len(self._taken) == 1 else None
+        if alone is not None and not alone.is_locked and alone.grown is None and self._move == (0.0, 0.0):
             corner = self._taken[0].frame.at(2)
             middle = QPointF(self._taken[0].layer.x_mm, self._taken[0].layer.y_mm)
             self._marks.append(ScaleGrip(corner, middle, self))
