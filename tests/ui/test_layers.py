@@ -484,3 +484,30 @@ def test_a_grown_copy_follows_its_words(words, settle):
     panel.remove_taken()
     settle(window)
     assert "at least one layer" in window.bar.message.text()  # both would go
+
+
+def test_words_are_filled_with_a_gradient(words, settle, monkeypatch):
+    window, panel = words
+    fields = panel.fields
+    fields.fill.setCurrentIndex(fields.fill.findData("linear"))
+    fields.fill.activated.emit(fields.fill.currentIndex())
+    settle(window)
+    gradient = layers(window)[0].paint.gradient
+    assert (gradient.kind, len(gradient.colours)) == ("linear", 2)
+    assert "drawn forms only" in panel.under.text()  # as sharp as the letters
+    click(fields.gradient.more)
+    settle(window)
+    monkeypatch.setattr(dialogs, "ask_colour", lambda *_a: (10, 200, 30))
+    click(fields.gradient.swatches[2])
+    settle(window)
+    assert layers(window)[0].paint.gradient.colours[2] == (10, 200, 30)
+    type_into(fields.controls["paint.gradient.turn_deg"], "0")
+    settle(window)
+    pixels = window.workspace.result.artwork.pixels
+    right = pixels[:, -pixels.shape[1] // 8 :]
+    green = right[right[..., 3] == 255].mean(axis=0)
+    assert green[1] > green[0] + 40  # the last colour lies at the right
+    fields.fill.setCurrentIndex(fields.fill.findData("plain"))
+    fields.fill.activated.emit(fields.fill.currentIndex())
+    settle(window)
+    assert layers(window)[0].paint.gradient is None

@@ -17,6 +17,7 @@ from honest_edge.core.imaging.background import clear_background
 from honest_edge.core.layers.codes import LEAST_MODULE_MM, code_area
 from honest_edge.core.layers.flatten import flatten
 from honest_edge.core.layers.forms import form_shape
+from honest_edge.core.layers.gradient import gradient_pixels
 from honest_edge.core.layers.grown import grown_content, in_order
 from honest_edge.core.layers.lettering import letter
 from honest_edge.core.layers.paint import printed_ppi
@@ -30,7 +31,7 @@ from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.errors import ArtError, BlockedError
 from honest_edge.core.values.findings import Finding, Fix, Quantity, Subject
 from honest_edge.core.values.job import Design
-from honest_edge.core.values.layers import Code, Layer, Lettering, Picture
+from honest_edge.core.values.layers import Code, Gradient, Layer, Lettering, Picture
 from honest_edge.core.values.specs import ArtSource
 from honest_edge.files.typefaces import FontLibrary
 
@@ -123,7 +124,12 @@ class LayerReader:
         Raises:
             ArtError, BlockedError: it holds nothing that can be printed.
         """
-        return self.content(layer, stickers) if layer.grown is None else grown_content(layer, design.layers, known)
+        if layer.grown is None:
+            return self.content(layer, stickers)
+        found, paint = grown_content(layer, design.layers, known), layer.paint
+        if paint.asset:
+            found = replace(found, fill=self._artwork(paint.asset, paint.file_name).pixels)
+        return _filled(found, paint.gradient)
 
     def content(self, layer: Layer, stickers: Mapping[str, Content]) -> Content:
         """Return what a layer holds, wherever it lies.
@@ -135,7 +141,7 @@ class LayerReader:
             if layer.sticker.design not in stickers:
                 raise BlockedError("This sticker’s design is not in the job any more: remove the layer, or undo")
             return stickers[layer.sticker.design]
-        key = (layer.picture, layer.lettering, layer.shape, layer.code, layer.paint.asset)
+        key = (layer.picture, layer.lettering, layer.shape, layer.code, layer.paint.asset, layer.paint.gradient)
         return self._contents.get("content", key, lambda: self._content(layer))
 
     def _content(self, layer: Layer) -> Content:
@@ -150,9 +156,9 @@ class LayerReader:
             area, plain = letter(layer.lettering, typeface).area, None
             if layer.lettering.fatten_mm:
                 plain = letter(replace(layer.lettering, fatten_mm=0.0), typeface).area
-            return Content(area=area, fill=fill, unfattened=plain)
+            return _filled(Content(area=area, fill=fill, unfattened=plain), layer.paint.gradient)
         assert layer.shape is not None  # the layer's own check
-        return Content(area=shape_area(layer.shape), fill=fill)
+        return _filled(Content(area=shape_area(layer.shape), fill=fill), layer.paint.gradient)
 
     def _picture(self, picture: Picture) -> Content:
         artwork = self._artwork(picture.asset, picture.file_name, picture.source, picture.width_mm)
@@ -204,6 +210,13 @@ class LayerReader:
                 measured=Quantity(value=lettering.room_mm + over_mm, unit="mm"),
                 needed=Quantity(value=lettering.room_mm, unit="mm"),
             )
+
+
+def _filled(content: Content, gradient: Gradient | None) -> Content:
+    if gradient is None:
+        return content
+    left, top, right, bottom = content.area.bounds
+    return replace(content, fill=gradient_pixels(gradient, right - left, bottom - top), is_fill_drawn=True)
 
 
 def _of_fits(fits: Mapping[int, Fit], count: int, subject: Subject) -> Iterator[Finding]:

@@ -147,7 +147,8 @@ def printed_ppi(entry: Entry) -> float | None:
     """Return at how many pixels an inch a picture or the picture in a form is printed; None for plain forms."""
     if entry.content.pixels is not None:
         return MM_PER_INCH / entry.content.pixel_mm
-    return None if entry.content.fill is None else MM_PER_INCH / _fill_pixel_mm(entry)
+    drawn = entry.content.fill is None or entry.content.is_fill_drawn
+    return None if drawn else MM_PER_INCH / _fill_pixel_mm(entry)
 
 
 def _fill_pixel_mm(entry: Entry) -> float:

@@ -36,6 +36,7 @@ class Content:
         pixel_mm: size of a picture's pixel.
         ground: for a code, the light ground under ``area``.
         fill: (h, w, 4) pixels of a picture that fills the form.
+        is_fill_drawn: the fill is a gradient, as sharp at any size.
         lines: what a sticker is cut along.
         unfattened: letters as the font has them, where thin strokes were thickened.
         looks_like: what a picture's whole rectangle was kept for, unasked.
@@ -46,6 +47,7 @@ class Content:
     pixel_mm: float = 0.0
     ground: shapely.MultiPolygon | None = None
     fill: Bytes | None = None
+    is_fill_drawn: bool = False
     lines: tuple[CutPath, ...] = ()
     unfattened: shapely.MultiPolygon | None = None
     looks_like: Likeness | None = None

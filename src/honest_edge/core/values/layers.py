@@ -45,6 +45,7 @@ LEAST_CAPITALS_MM = 1.5
 """Height of a capital below which small print is hard to read; common practice, no published source."""
 
 MOST_LAYERS = 1000
+MOST_GRADIENT_COLOURS = 6
 MOST_LETTERS = 2000
 LARGEST_PLACE_MM = 4000.0
 
@@ -237,6 +238,27 @@ class FillPlace:
         check_range("turn of the picture inside", self.turn_deg, -360, 360, "degrees")
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Gradient:
+    """Colours that run into each other.
+
+    Attributes:
+        kind: along a line, or round the middle.
+        colours: sRGB, evenly spaced: from the start, or from the middle.
+        turn_deg: of the line, clockwise; 0 runs from left to right.
+    """
+
+    kind: Literal["linear", "radial"] = "linear"
+    colours: tuple[Colour, ...] = ((247, 237, 214), (217, 164, 65))
+    turn_deg: float = 90.0
+
+    def __post_init__(self) -> None:
+        check_range("colours of the gradient", len(self.colours), 2, MOST_GRADIENT_COLOURS, "")
+        for rgb in self.colours:
+            check_colour("colour of the gradient", rgb)
+        check_range("turn of the gradient", self.turn_deg, -360, 360, "degrees")
+
+
 AS_IT_COVERS = FillPlace()
 """In the middle, as large as covers the whole."""
 
@@ -250,6 +272,7 @@ class Paint:
         asset, file_name: a picture that fills it instead; empty for none.
         repeat_mm: width at which the picture repeats as a pattern; 0 lets it cover the whole once.
         place: how the picture lies in the form.
+        gradient: fills it in place of a plain colour and a picture.
     """
 
     rgb: Colour = (35, 38, 46)
@@ -257,6 +280,7 @@ class Paint:
     file_name: str = ""
     repeat_mm: float = 0.0
     place: FillPlace = AS_IT_COVERS
+    gradient: Gradient | None = None
 
     def __post_init__(self) -> None:
         check_colour("colour", self.rgb)

@@ -10,184 +10,25 @@ from typing import Any
 from PyQt6.QtCore import QSignalBlocker, QTimer
 from PyQt6.QtWidgets import QCheckBox, QLineEdit, QPlainTextEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
-from honest_edge.core.values.layers import Layer, Picture
+from honest_edge.core.values.layers import Gradient, Layer, Picture
+from honest_edge.core.values.specs import Colour
 from honest_edge.core.values.stock import Stock
-from honest_edge.ui.station.backgrounds import BACKGROUNDS
 from honest_edge.ui.station.host import Host
-from honest_edge.ui.stations.art.field_table import Field, FieldTable, value_at, with_value
+from honest_edge.ui.stations.art.field_table import FieldTable, value_at, with_value
+from honest_edge.ui.stations.art.gradient_row import GradientRow
+from honest_edge.ui.stations.art.layer_rows import FIELDS
 from honest_edge.ui.stations.art.state import LayersState
 from honest_edge.ui.widgets import dialogs
 from honest_edge.ui.widgets.fields import Choice, Form, LengthField, label, paint_button, row
 from honest_edge.ui.widgets.theme import px
 
 _TYPING_MS = 350
-_SIZED = (("capitals", "capitals"), ("width", "the line"))
-_ALIGNED = (("left", "left"), ("centre", "centred"), ("right", "right"))
-_ROLES = (("printed", "printed"), ("stock", "cut of stock"), ("line", "line of cut"), ("guide", "guide only"))
-_LINES = (("kiss", "kiss cut"), ("through", "through cut"), ("crease", "crease"), ("perforate", "perforation"))
-_JOININGS = (
-    ("over", "covers it"),
-    ("knock out", "knocks out"),
-    ("subtract", "cuts out"),
-    ("intersect", "keeps inside"),
-)
-_CODES = (("QR", "QR"), ("Code 128", "Code 128"), ("EAN-13", "EAN-13"))
-
-
-def _is_bare_line(layer: Layer) -> bool:
-    return layer.role == "line" and _of(layer, "line")
-
-
-def _of(layer: Layer, *kinds: str) -> bool:
-    return layer.shape is not None and layer.shape.kind in kinds
-
-
-FIELDS = (
-    Field(path="lettering.size_mm", name="Size", when=lambda a: a.lettering is not None),
-    Field(
-        path="lettering.sized_by",
-        name="Measured over",
-        kind="choice",
-        options=_SIZED,
-        when=lambda a: a.lettering is not None,
-    ),
-    Field(
-        path="lettering.align",
-        name="Lines",
-        kind="choice",
-        options=_ALIGNED,
-        when=lambda a: a.lettering is not None and "\n" in a.lettering.text,
-    ),
-    Field(path="lettering.spacing", name="Letter spacing, em", kind="number", when=lambda a: a.lettering is not None),
-    Field(
-        path="lettering.line_spacing",
-        name="Line spacing, em",
-        kind="number",
-        when=lambda a: a.lettering is not None and "\n" in a.lettering.text,
-    ),
-    Field(
-        path="lettering.arc_mm",
-        name="Arc radius",
-        tip="0 is straight; negative runs under the circle",
-        when=lambda a: a.lettering is not None,
-    ),
-    Field(
-        path="lettering.fatten_mm",
-        name="Thicken thin strokes",
-        tip="Strokes under 1.5 mm grow by so much",
-        when=lambda a: a.lettering is not None,
-    ),
-    Field(
-        path="lettering.room_mm",
-        name="Room for a line",
-        kind="room",
-        tip="Longer lines are marked; 0 sets no bound",
-        when=lambda a: a.lettering is not None,
-    ),
-    Field(
-        path="lettering.least_mm",
-        name="Smallest letters",
-        tip="Words of a table that are too long for their room are set smaller, down to this; 0 never",
-        when=lambda a: a.lettering is not None and "{" in a.lettering.text,
-    ),
-    Field(
-        path="lettering.fill_counters",
-        name="Fill the holes in letters",
-        kind="tick",
-        when=lambda a: a.lettering is not None,
-    ),
-    Field(
-        path="paint.place.zoom",
-        name="Picture inside, times",
-        kind="number",
-        tip="How many times as large as just covers the form",
-        when=lambda a: bool(a.paint.asset) and a.paint.repeat_mm == 0,
-    ),
-    Field(path="paint.place.x_mm", name="… moved across", when=lambda a: bool(a.paint.asset)),
-    Field(path="paint.place.y_mm", name="… moved down", when=lambda a: bool(a.paint.asset)),
-    Field(
-        path="paint.place.turn_deg",
-        name="… turned, degrees",
-        kind="number",
-        tip="Clockwise",
-        when=lambda a: bool(a.paint.asset),
-    ),
-    Field(path="picture.width_mm", name="Width", when=lambda a: a.picture is not None),
-    Field(
-        path="picture.outline.background",
-        name="Background",
-        kind="choice",
-        tip="Automatic takes transparency, else what the border shares; a photograph keeps its rectangle",
-        options=BACKGROUNDS,
-        when=lambda a: a.picture is not None,
-    ),
-    Field(
-        path="picture.outline.tolerance",
-        name="Tolerance, levels",
-        kind="number or none",
-        tip="How far a colour may lie from the background's; empty measures the picture's own noise",
-        when=lambda a: a.picture is not None and a.picture.outline.background not in ("alpha", "none"),
-    ),
-    Field(
-        path="shape.diameter_mm",
-        name="Diameter",
-        tip="Makes it round; 0 where it is not",
-        when=lambda a: _of(a, "oval"),
-    ),
-    Field(path="shape.width_mm", name="Width", when=lambda a: a.shape is not None),
-    Field(path="shape.height_mm", name="Height", when=lambda a: a.shape is not None and not _is_bare_line(a)),
-    Field(path="shape.radius_mm", name="Corner radius", when=lambda a: _of(a, "box", "tag")),
-    Field(path="shape.points", name="Points", kind="count", least=3, when=lambda a: _of(a, "polygon", "star")),
-    Field(
-        path="shape.depth",
-        name="Depth of notches",
-        kind="number",
-        tip="0.02 to 0.95",
-        when=lambda a: _of(a, "star", "banner"),
-    ),
-    Field(path="shape.eyelet_mm", name="Eyelet", tip="0 for none", when=lambda a: _of(a, "tag")),
-    Field(path="code.kind", name="Kind", kind="choice", options=_CODES, when=lambda a: a.code is not None),
-    Field(path="code.width_mm", name="Width", tip="With its quiet zone", when=lambda a: a.code is not None),
-    Field(path="code.height_mm", name="Height of bars", when=lambda a: a.code is not None and a.code.kind != "QR"),
-    Field(
-        path="grown.grow_mm",
-        name="Grown by",
-        tip="Farther out than the layer that it follows; negative for farther in",
-        when=lambda a: a.grown is not None,
-    ),
-    Field(path="x_mm", name="Across", tip="Of its middle; of a grown copy, how far it is shifted"),
-    Field(path="y_mm", name="Down", tip="Of its middle; of a grown copy, how far it is shifted"),
-    Field(path="turn_deg", name="Turn, degrees", kind="number", tip="Clockwise", when=lambda a: a.grown is None),
-    Field(path="role", name="Part to play", kind="choice", options=_ROLES),
-    Field(
-        path="is_inlaid",
-        name="Inlaid: what lies above is cut out of it",
-        kind="tick",
-        tip="If not, it lies under what is above",
-        when=lambda a: a.role == "stock",
-    ),
-    Field(
-        path="tuck_mm",
-        name="Tucked under by",
-        tip="How far an inlaid piece still reaches under what lies above",
-        when=lambda a: a.role == "stock" and a.is_inlaid,
-    ),
-    Field(path="line", name="Along it", kind="choice", options=_LINES, when=lambda a: a.role == "line"),
-    Field(path="cut_mm", name="Cuts", when=lambda a: a.role == "line" and a.line == "perforate"),
-    Field(path="tie_mm", name="Ties between", when=lambda a: a.role == "line" and a.line == "perforate"),
-    Field(
-        path="joining",
-        name="What lies below",
-        kind="choice",
-        tip="Covers it, knocks it out with a gap all round, cuts its own shape out, or keeps only what lies inside it",
-        options=_JOININGS,
-        when=lambda a: a.role == "printed",
-    ),
-    Field(
-        path="gap_mm",
-        name="Gap",
-        when=lambda a: a.role == "printed" and a.joining in ("knock out", "subtract"),
-    ),
+_FILLS = (
+    ("plain", "colour"),
+    ("linear", "gradient"),
+    ("radial", "round gradient"),
+    ("picture", "picture"),
+    ("pattern", "pattern"),
 )
 
 
@@ -250,13 +91,15 @@ class LayerFields(QWidget):
         self.colour = QPushButton()
         self.colour.setAccessibleName("Colour")
         self.colour.clicked.connect(self._choose_colour)
-        self.fill = Choice("Filled with", (("plain", "colour"), ("picture", "picture"), ("pattern", "pattern")))
+        self.fill = Choice("Filled with", _FILLS)
         self.fill.chosen.connect(self._choose_fill)
         self.repeat = LengthField("Pattern repeats every")
         self.repeat.committed.connect(lambda value: self._set("paint.repeat_mm", value, "repeat"))
         self.repeat.refused.connect(lambda text: self._host.say(text, tone="danger"))
         self._colour_row = form.add("Colour", self.colour)
         self._fill_row = form.add("Filled with", self.fill)
+        self.gradient = GradientRow(self._take_colours)
+        form.add_wide(self.gradient)
         self.stock = QPushButton()
         self.stock.setAccessibleName("Stock it is cut from")
         self.stock.clicked.connect(self._choose_stock)
@@ -309,7 +152,11 @@ class LayerFields(QWidget):
         plain = layer.picture is None and layer.sticker is None and layer.role not in ("stock", "line")
         self._stock_row.setVisible(is_piece)
         paint_button(self.stock, layer.stock.rgb)
-        self._colour_row.setVisible(plain)
+        gradient = layer.paint.gradient if plain and layer.code is None else None
+        self._colour_row.setVisible(plain and gradient is None)
+        self.gradient.setVisible(gradient is not None)
+        if gradient is not None:
+            self.gradient.show_colours(gradient.colours)
         self._fill_row.setVisible(plain and layer.code is None)
         self._repeat_row.setVisible(plain and bool(layer.paint.asset) and layer.paint.repeat_mm > 0)
         paint_button(self.colour, layer.paint.rgb)
@@ -317,9 +164,13 @@ class LayerFields(QWidget):
         with QSignalBlocker(self.placing):
             self.placing.setChecked(self._state.is_placing)
         kind = "plain" if not layer.paint.asset else "pattern" if layer.paint.repeat_mm else "picture"
+        kind = kind if gradient is None else gradient.kind
         self.fill.show_value(kind)
         self.fill.setToolTip(layer.paint.file_name)
         self.repeat.show_length(layer.paint.repeat_mm, self.workspace.unit)
+
+    def _take_colours(self, colours: tuple[Colour, ...]) -> None:
+        self._set("paint.gradient.colours", colours, "colours of the gradient")
 
     def _place(self, on: bool) -> None:
         self._state.is_placing = on
@@ -372,8 +223,18 @@ class LayerFields(QWidget):
             return
         paint = layer.paint
         if kind == "plain":
-            paint = replace(paint, asset="", file_name="", repeat_mm=0.0)
+            paint = replace(paint, asset="", file_name="", repeat_mm=0.0, gradient=None)
+        elif kind in ("linear", "radial"):
+            present = paint.gradient or Gradient(colours=(paint.rgb, (255, 255, 255)))
+            paint = replace(
+                paint,
+                asset="",
+                file_name="",
+                repeat_mm=0.0,
+                gradient=replace(present, kind="linear" if kind == "linear" else "radial"),
+            )
         else:
+            paint = replace(paint, gradient=None)
             paint = replace(paint, repeat_mm=(paint.repeat_mm or 10.0) if kind == "pattern" else 0.0)
             if not paint.asset:
                 self.fill.show_value("plain")
