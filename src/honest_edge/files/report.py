@@ -130,6 +130,7 @@ class Report:
     usable_mm: tuple[float, float, float, float]
     gap_mm: float
     assumed_drift_mm: float
+    is_mirrored: bool
     designs: tuple[ReportDesign, ...]
     sheets: tuple[ReportSheet, ...]
     findings: tuple[ReportFinding, ...]

@@ -78,7 +78,7 @@ def composed_sheets(
     report(0.8, "Laying out the sheets")
     laid = pipeline.plan([_all_rows(rows) for rows in labels], job, cancelled=cancelled)
     plan, results = _row_by_row(laid, labels), tuple(result for rows in labels for result in rows)
-    notes = print_notes(plan, job.sheet.rim_mm, job.title, pipeline.fonts)
+    notes = print_notes(plan, job.sheet, job.title, pipeline.fonts)
     pages = []
     for page, note in zip(sheet_pages(plan, [r.cut for r in results], job.sheet.machine), notes, strict=True):
         if cancelled():
@@ -93,7 +93,7 @@ def composed_sheets(
         vectors={
             index: vector
             for index, result in enumerate(results)
-            if (vector := _vector(result, pipeline.asset(result.design)))
+            if not job.sheet.stock.is_mirrored and (vector := _vector(result, pipeline.asset(result.design)))
         },
     )
 

@@ -130,6 +130,7 @@ def _report(
         paper_height_mm=plan.height_mm,
         usable_mm=(plan.usable.left, plan.usable.top, plan.usable.right, plan.usable.bottom),
         gap_mm=job.sheet.gap_mm,
+        is_mirrored=job.sheet.stock.is_mirrored,
         assumed_drift_mm=job.drift_mm,
         designs=tuple(_design(result, job) for result in results),
         sheets=tuple(_sheet(plan, number, results, job) for number in range(1, len(plan.pages) + 1)),

@@ -14,6 +14,7 @@ from honest_edge.core.sheet.media import Box
 from honest_edge.core.sheet.plan import Plan
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.layers import Lettering
+from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.files.typefaces import FontLibrary
 
 RULER_MM = 50.0
@@ -21,15 +22,16 @@ _FONT = ("Fredoka SemiBold", "Regular")
 _CAPITALS_MM, _LINE_MM, _AIR_MM, _LEAST_MM = 1.6, 0.2, 1.0, 3.6
 
 
-def print_notes(plan: Plan, rim_mm: float, title: str, fonts: FontLibrary) -> Iterator[shapely.MultiPolygon | None]:
+def print_notes(plan: Plan, sheet: SheetSpec, title: str, fonts: FontLibrary) -> Iterator[shapely.MultiPolygon | None]:
     """Yield for each sheet what is printed below the usable area; None where there is no room for it."""
-    strip = _strip(plan, rim_mm)
+    strip = _strip(plan, sheet.rim_mm)
     typeface = fonts.find(*_FONT).typeface
     for number in range(1, len(plan.pages) + 1):
         if strip is None:
             yield None
             continue
-        rule = f"sheet {number} of {len(plan.pages)}    100 %, no scaling: this line is {RULER_MM:g} mm long"
+        seen = "    mirrored" if sheet.stock.is_mirrored else ""
+        rule = f"sheet {number} of {len(plan.pages)}    100 %, no scaling: this line is {RULER_MM:g} mm long{seen}"
         words = _words(f"{title}    {rule}", typeface) or _words(rule, typeface)
         yield _laid(words, strip)
 

@@ -82,10 +82,13 @@ def _counts(results: Sequence[DesignResult], plan: Plan) -> list[str]:
     return lines
 
 
+_MIRRORED = "Print and cut are mirrored already, as this stock is seen from behind: words read backwards."
+
+
 def _print_lines(job: Job, plan: Plan) -> tuple[str, ...]:
     if None not in plan.stocks:
         return ("Nothing is printed: all is cut from coloured stock.",)
-    machine, box = job.sheet.machine, plan.usable
+    machine, box, mirrored = job.sheet.machine, plan.usable, job.sheet.stock.is_mirrored
     if machine.prints_own_marks:
         size = f"{box.width:.1f} × {box.height:.1f} mm"
         how = f"By the machine's own program, which adds the marks: type in {size} for every part."
@@ -94,6 +97,7 @@ def _print_lines(job: Job, plan: Plan) -> tuple[str, ...]:
     return (
         f"{job.sheet.printer.name}, {job.sheet.paper_title}, {job.sheet.stock.name}{_priced(plan, job)}.",
         how,
+        *((_MIRRORED,) if mirrored else ()),
         "Let the ink dry. After printing change nothing in the job: print and cut must match.",
     )
 

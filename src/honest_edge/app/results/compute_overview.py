@@ -53,7 +53,9 @@ def compute_overview(
             pieces[design.key] = pipeline.pieces(design, job, cancelled=cancelled)
         except HonestEdgeError as error:
             blocked[design.key] = register.ART.found(Subject(kind="design", design=design.key), str(error))
-    laid = tuple(r for d in job.designs if d.key in pieces for r in (results[d.key], *pieces[d.key]))
+    laid = tuple(
+        r for d in job.designs if d.key in pieces for r in (pipeline.as_laid(results[d.key], job), *pieces[d.key])
+    )
     if not job.designs or blocked:
         return Overview(job=job, results=results, blocked=blocked, laid=laid)
     report(0.95, "Laying out the sheets")

@@ -14,6 +14,7 @@ from honest_edge.app.results.composed import Composed
 from honest_edge.app.results.design_result import DesignResult
 from honest_edge.app.results.design_steps import STEPS, DesignSteps
 from honest_edge.app.results.layer_reader import LayerReader
+from honest_edge.app.results.mirrored import mirrored
 from honest_edge.app.results.progress import IsCancelled, ReportProgress, never, unreported
 from honest_edge.app.results.sticker_content import in_layers_frame, sticker_content
 from honest_edge.app.results.stock_pieces import PRINTED_PART, assembly_order, piece_designs
@@ -141,6 +142,12 @@ class Pipeline:
         key = (tuple(map(footprint_key, footprints)), job.sheet, job.pins, job.layout)
         return self._cache.get("plan", key, lambda: _plan_of(footprints, job, cancelled=cancelled))
 
+    def as_laid(self, result: DesignResult, job: Job) -> DesignResult:
+        """Return a result as it lies on the sheets: mirrored where the stock is seen from behind."""
+        if not job.sheet.stock.is_mirrored:
+            return result
+        return self._cache.get("mirrored", result, lambda: mirrored(result))
+
     def labels(
         self, job: Job, *, report: ReportProgress = unreported, cancelled: IsCancelled = never
     ) -> list[tuple[DesignResult, ...]]:
@@ -151,7 +158,10 @@ class Pipeline:
             report(share, f"Tracing {design.name}")
             shown = self.result(design, job, cancelled=cancelled)
             if design.table is None:
-                found += [(shown,), *((piece,) for piece in self.pieces(design, job, cancelled=cancelled))]
+                found += [
+                    (self.as_laid(shown, job),),
+                    *((piece,) for piece in self.pieces(design, job, cancelled=cancelled)),
+                ]
                 continue
 
             def of_rows(done: float, what: str, before: float = share) -> None:
@@ -183,7 +193,8 @@ class Pipeline:
         composed = self.layers.composed(label, self.stickers(label, job, cancelled=cancelled))
         subject = Subject(pixels=composed.flat.pixels, method="alpha")
         art = carry_colour(subject, shown.outline, shown.cut, label.edge)
-        return replace(shown, design=label, art=art, findings=())  # one picture each is enough to hold
+        made = replace(shown, design=label, art=art, findings=())  # one picture each is enough to hold
+        return self.as_laid(made, job)
 
     def pieces(self, design: Design, job: Job, *, cancelled: IsCancelled = never) -> tuple[DesignResult, ...]:
         """Return what of a design is cut from stock of its own, each as a design by itself, back to front.

@@ -23,6 +23,7 @@ class Stock:
     Attributes:
         rgb: its colour, sRGB.
         is_clear: see-through film: what is not inked shows whatever lies behind.
+        is_mirrored: it is seen from behind, as film that is ironed on: print and cut are mirrored.
         name: what the user calls it.
         gloss: how it shines; mirrors and gloss blind a mark reader.
         thickness_mm: without liner.
@@ -33,6 +34,7 @@ class Stock:
 
     rgb: Colour = (255, 255, 255)
     is_clear: bool = False
+    is_mirrored: bool = False
     name: str = "White paper, matt"
     gloss: Gloss = "matt"
     thickness_mm: float = 0.1
@@ -61,5 +63,6 @@ STOCKS: tuple[Stock, ...] = (
     Stock(name="Clear film", is_clear=True, gloss="glossy"),
     Stock(name="Kraft paper", rgb=(201, 170, 124), thickness_mm=0.12),
     Stock(name="Card, 220 g", has_liner=False, thickness_mm=0.28),
+    Stock(name="Iron-on film", is_mirrored=True, thickness_mm=0.09),
     Stock(name="Silver film", rgb=(190, 192, 196), gloss="mirror"),
 )

@@ -51,6 +51,7 @@ _WORDS = {
     "scale_y_percent": "Prints too high by, %",
     "rgb": "Colour",
     "is_clear": "See-through",
+    "is_mirrored": "Seen from behind: mirrored",
     "gloss": "Surface",
     "thickness_mm": "Thickness",
     "has_liner": "On a liner, so it can be kiss cut",
