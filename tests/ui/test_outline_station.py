@@ -42,9 +42,9 @@ def test_gaps_are_marked_with_their_width_and_dammed_by_one_click(at, settle):
     window, panel = at("Bee")
     assert window.path_bar.buttons["outline"].state == "look"
     assert any("gap of 0.9" in words for words in words_on_table(window))
-    assert any("dammed" in words for words in words_on_table(window))
+    assert any("closed" in words for words in words_on_table(window))
     area = window.workspace.result.outline.area.area
-    click(buttons_in(panel.gaps, "Dam")[-1])
+    click(buttons_in(panel.gaps, "Close")[-1])
     settle(window)
     assert window.workspace.result.outline.area.area > area + 30
     assert [step.kind for step in steps(window)] == ["dam"]

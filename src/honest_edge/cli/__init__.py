@@ -116,7 +116,11 @@ def _add_art_options(command: argparse.ArgumentParser) -> None:
     command.add_argument("--threshold", type=float, default=0.5, help="coverage where a soft edge ends (default 0.5)")
     command.add_argument("--holes", metavar="MM2", type=float, help="keep holes of at least this area; else all filled")
     command.add_argument(
-        "--dam", metavar="PX", type=float, default=4.0, help="dam gaps up to this wide (default 4; 0 none)"
+        "--dam",
+        metavar="PX",
+        type=float,
+        default=4.0,
+        help="close gaps of a drawn outline up to this wide (default 4; 0 none)",
     )
     command.add_argument("--page", type=int, default=1, help="page of a PDF (default 1)")
     command.add_argument("--units", choices=("mm", "in"), default="mm", help="units of what is printed here")
@@ -308,7 +312,7 @@ def _kept_words(looks_like: Likeness) -> str:
 def _gap_words(width_mm: float, unit: Unit, leak: Leak) -> str:
     x, y = (format_length(value * width_mm, unit) for value in leak.middle)
     width = format_length(leak.width * width_mm, unit, digits=2)
-    return f"gap of {width} at {x}, {y}: {'dammed' if leak.dammed else 'open, look at it in the window'}"
+    return f"gap of {width} at {x}, {y}: {'closed' if leak.dammed else 'open, look at it in the window'}"
 
 
 def _say_notes(name: str, notes: Sequence[str]) -> None:
@@ -443,7 +447,7 @@ def _say_profile(options: argparse.Namespace, found: dict[str, Any]) -> None:
     worst = found["worst_place"]
     if worst is not None:
         room, x, y = (format_length(worst[key], options.units, digits=2) for key in ("room_mm", "x_mm", "y_mm"))
-        trouble = "bare stock shows" if worst["trouble"] == "white" else "detail is cut"
+        trouble = "unprinted stock shows" if worst["trouble"] == "white" else "detail is cut"
         print(f"worst place: {x}, {y} of the art: {trouble} in {100 * worst['chance']:.1f} %, room {room}")
     for target, change in found["smallest_changes"].items():
         if change is None:

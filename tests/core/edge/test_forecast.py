@@ -243,7 +243,7 @@ def test_contrast_is_judged_against_the_stock():
 def test_stock_is_called_what_it_is():
     assert [Stock().bare_name, Stock(rgb=(200, 180, 140)).bare_name, Stock(is_clear=True).bare_name] == [
         "white",
-        "bare stock",
+        "unprinted stock",
         "clear film",
     ]
 

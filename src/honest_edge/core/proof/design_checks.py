@@ -127,12 +127,12 @@ def _of_leaks(design: Design, leaks: Sequence[Leak]) -> Iterator[Finding]:
     yield register.LEAKS.found(
         _subject(design),
         f"background may flow in through {counted(len(leaking), 'gap')}, up to {widest_mm:.2f} mm wide",
-        "look at the marked places and dam those that are gaps",
+        "look at the marked places and close those that are gaps",
         places=[_gap(leak, width_mm) for leak in leaking[:_MOST_PLACES]],
         measured=Quantity(value=widest_mm, unit="mm"),
         needed=Quantity(value=0.0, unit="mm"),
         fix=Fix(
-            words=f"Dam {counted(len(leaking), 'gap')}",
+            words=f"Close {counted(len(leaking), 'gap')}",
             design=design.key,
             outline=replace(recipe, corrections=(*recipe.corrections, *dams)),
         ),

@@ -53,7 +53,7 @@ class Stock:
         """What shows where no ink is, in words."""
         if self.is_clear:
             return "clear film"
-        return "white" if min(self.rgb) >= 245 else "bare stock"
+        return "white" if min(self.rgb) >= 245 else "unprinted stock"
 
 
 STOCKS: tuple[Stock, ...] = (

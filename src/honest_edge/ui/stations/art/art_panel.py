@@ -81,9 +81,9 @@ class ArtPanel(Panel):
 
     def _build_comparison(self) -> None:
         frame, inside = card()
-        inside.addWidget(label("Hold it against", "heading"))
+        inside.addWidget(label("Compare its size with", "heading"))
         options = (("", "nothing"), *((c.name, c.name) for c in COMPARISONS), (_TYPED, "typed size"))
-        self.compare = Choice("Hold it against", options)
+        self.compare = Choice("Compare its size with", options)
         self.compare.chosen.connect(self._compare)
         self.compare_size = QLineEdit()
         self.compare_size.setAccessibleName("Size to compare with")

@@ -8,11 +8,11 @@ from honest_edge.ui.stations.art.field_table import Field
 
 _SIZED = (("capitals", "capitals"), ("width", "the line"))
 _ALIGNED = (("left", "left"), ("centre", "centred"), ("right", "right"))
-_ROLES = (("printed", "printed"), ("stock", "cut of stock"), ("line", "line of cut"), ("guide", "guide only"))
+_ROLES = (("printed", "printed"), ("stock", "coloured stock"), ("line", "cut or fold line"), ("guide", "guide only"))
 _LINES = (("kiss", "kiss cut"), ("through", "through cut"), ("crease", "crease"), ("perforate", "perforation"))
 _JOININGS = (
     ("over", "covers it"),
-    ("knock out", "knocks out"),
+    ("knock out", "clears a gap"),
     ("subtract", "cuts out"),
     ("intersect", "keeps inside"),
 )
@@ -150,7 +150,7 @@ FIELDS = (
     Field(path="x_mm", name="Across", tip="Of its middle; of a grown copy, how far it is shifted"),
     Field(path="y_mm", name="Down", tip="Of its middle; of a grown copy, how far it is shifted"),
     Field(path="turn_deg", name="Turn, degrees", kind="number", tip="Clockwise", when=lambda a: a.grown is None),
-    Field(path="role", name="Part to play", kind="choice", options=_ROLES),
+    Field(path="role", name="Used as", kind="choice", options=_ROLES),
     Field(
         path="is_inlaid",
         name="Inlaid: what lies above is cut out of it",
@@ -171,7 +171,7 @@ FIELDS = (
         path="joining",
         name="What lies below",
         kind="choice",
-        tip="Covers it, knocks it out with a gap all round, cuts its own shape out, or keeps only what lies inside it",
+        tip="Covers it; clears a gap all round itself; cuts its own shape out; or keeps only what lies inside it",
         options=_JOININGS,
         when=lambda a: a.role == "printed",
     ),

@@ -41,7 +41,7 @@ _SCHOOL_NAMES: dict[School, str] = {
     "border": "White border",
     "bleed": "Full bleed",
     "inside": "Cut inside",
-    "bare": "Bare",
+    "bare": "At the art",
 }
 
 

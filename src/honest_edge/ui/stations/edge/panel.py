@@ -29,12 +29,14 @@ SCHOOLS: tuple[tuple[School, str, str], ...] = (
     ("border", "White border", "cut outside, stock between"),
     ("bleed", "Full bleed", "colour carried past the cut"),
     ("inside", "Cut inside", "lose an edge, no white"),
-    ("bare", "Bare", "cut at the ink, nothing added"),
+    ("bare", "At the art", "cut where the ink ends"),
 )
 _NAMES = {school: name for school, name, _ in SCHOOLS}
 _TOOLS = (
-    ToolButton(tool=Tool(name="guard", shape="brush"), word="Guard", key="G", tip="Brush over what must not be cut"),
-    ToolButton(tool=Tool(name="spare", shape="brush"), word="Spare", key="S", tip="Brush over what may be cut"),
+    ToolButton(
+        tool=Tool(name="guard", shape="brush"), word="Never cut", key="G", tip="Brush over what must not be cut"
+    ),
+    ToolButton(tool=Tool(name="spare", shape="brush"), word="May be cut", key="S", tip="Brush over what may be cut"),
 )
 _SAID_HERE = ("inset", "matte", "fill", "ring", "quiet")  # what the share and the strip do not say
 _FILLS = (("nearest", "nearest colour"), ("plain", "plain colour"), ("mirror", "mirrored art"))

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 _MOST_SHOWN = 40
 _DUST_MM2 = 0.1  # left out and smaller than this: not worth a row
 _STEP_WORDS = {
-    "dam": "Dam drawn",
+    "dam": "Gap closed by a line",
     "open": "Gap left open",
     "keep": "Kept by brush",
     "clear": "Cleared by brush",
@@ -87,7 +87,7 @@ class GapList(_List):
         width = self.workspace.length(leak.width * width_mm, 2)
         x, y = leak.middle
         show = button(
-            f"{width}, {'dammed' if leak.dammed else 'open'}",
+            f"{width}, {'closed' if leak.dammed else 'open'}",
             lambda: self.host.table.go_to(x * width_mm, y * width_mm),
             link=True,
         )
@@ -98,7 +98,7 @@ class GapList(_List):
         )
         if leak.dammed:
             return _line(show, leave)
-        dam = button("Dam", lambda: self._edit(leak, dam=True))
+        dam = button("Close", lambda: self._edit(leak, dam=True))
         dam.setToolTip("Close the gap with a line")
         return _line(show, dam, leave)
 
@@ -108,7 +108,7 @@ class GapList(_List):
         design = self.workspace.design
         if design is not None:
             act = dammed_leak if dam else opened_leak
-            self.workspace.edit_outline("dam a gap" if dam else "leave a gap", act(design.outline, leak))
+            self.workspace.edit_outline("close a gap" if dam else "leave a gap", act(design.outline, leak))
 
 
 class ComponentList(_List):

@@ -126,7 +126,7 @@ def draw_decisions(scene: QGraphicsScene, result: DesignResult, tokens: Tokens, 
         line.setPen(pen)
         add(scene, line)
         gap = format_length(leak.width * width_mm, unit, digits=2 if unit == "mm" else 3)
-        text = f"{gap}, dammed" if leak.dammed else f"gap of {gap}?"
+        text = f"{gap}, closed" if leak.dammed else f"gap of {gap}?"
         x, y = leak.middle
         add(scene, PlaceMark(x * width_mm, y * width_mm, text, colour, tokens.panel))
 

@@ -13,7 +13,7 @@ PICK = Tool(name="pick", shape="place")
 """Takes the background's colour from a place."""
 
 BUTTONS = (
-    ToolButton(tool=DAM, word="Dam", key="D", tip="Draw a line that the background does not cross"),
+    ToolButton(tool=DAM, word="Close gap", key="D", tip="Draw a line that the background does not cross"),
     ToolButton(tool=KEEP, word="Keep", key="K", tip="Brush over what belongs to the art"),
     ToolButton(tool=CLEAR, word="Clear", key="X", tip="Brush over what is background"),
     ToolButton(

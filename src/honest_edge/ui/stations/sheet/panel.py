@@ -65,10 +65,10 @@ class SheetPanel(Panel):
         self.copies_heading = label("", "heading")
         inside.addWidget(self.copies_heading)
         form = Form(narrow=True)
-        self.spares = Count("Spare copies", 0, MOST_COPIES)
-        self.spares.committed.connect(lambda count: self.workspace.edit_design("spare copies", spares=count))
+        self.spares = Count("Extra copies", 0, MOST_COPIES)
+        self.spares.committed.connect(lambda count: self.workspace.edit_design("extra copies", spares=count))
         self.copies = CopiesRows(self.workspace, form)
-        form.add("Spare", self.spares, "Made beside the copies, for those that fail.")
+        form.add("Extra", self.spares, "Made beside the copies, for those that fail.")
         inside.addWidget(form)
         self.column.addWidget(frame)
 
