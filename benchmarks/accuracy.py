@@ -90,9 +90,9 @@ def main(count: int = 124) -> bool:
     print(f"left out of the worst case for tips sharper than 23 degrees: {(~smooth).sum()}")
     good = True
     for name, bound in (
-        ("raw", (6, 15, None, None, None, None)),
-        ("fitted", (8, 20, 45, 120, None, 6)),
-        ("cut after offset", (10, 25, None, None, 100, 4)),
+        ("raw", (7, 16, None, None, None, None)),
+        ("fitted", (9, 20, 45, 120, None, 6)),
+        ("cut after offset", (11, 26, None, None, 100, 4)),
         ("potracer", None),
         ("cv2 chain", None),
         ("potracer, offset", None),

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QApplication
 from hands import PATIENCE_S
 from honest_edge.app.edits.open_art import demo_project
 from honest_edge.app.results.pipeline import Pipeline
-from honest_edge.files.prefs import PrefsFile
+from honest_edge.files.prefs import Prefs, PrefsFile
 from honest_edge.ui.shell.main_window import MainWindow
 from honest_edge.ui.shell.pipeline_keeper import PipelineKeeper
 from honest_edge.ui.widgets import theme
@@ -22,6 +22,10 @@ def qtbot(qtbot):
     for name in ("waitUntil", "waitSignal", "waitActive"):
         setattr(qtbot, name, partial(getattr(qtbot, name), timeout=PATIENCE_S * 1000))
     return qtbot
+
+
+BEGIN_FOLDED = ("Marks for the cutter's reader", "The blade", "By hand, and used sheets", "The curve")
+"""Cards that tests find open; that they begin folded has a test of its own."""
 
 
 @pytest.fixture(scope="module")
@@ -42,6 +46,8 @@ def make_window(qtbot, tmp_path, shared_pipeline):
     def make(**options):
         application = QApplication.instance()
         file = PrefsFile(tmp_path / "settings" / "settings.json")
+        if not (tmp_path / "settings").exists():
+            file.write(Prefs(turned_cards="|".join(BEGIN_FOLDED)))
         theme.load_fonts()
         theme.apply(application, file.read().theme)
         window = MainWindow(file, tmp_path / "state" / "recovery.hedge", **options)

@@ -154,7 +154,7 @@ def test_a_table_makes_one_label_a_row(window, settle, made, tmp_path, monkeypat
     assert right - left == pytest.approx(50 - 2 * 3, abs=0.5)  # what the form leaves, words kept clear of its edge
     type_into(panel.fields.controls["lettering.least_mm"], "6 mm")
     settle(window)
-    assert "1 of 3 rows is too long even in the smallest letters: 2" in panel.findings.words
+    assert "1 of 3 rows is too long even in the smallest letters (row 2)" in panel.findings.words
     assert [i for i in window.table.drawing().items() if i.toolTip() == "Too long for its room"]
     job = window.document.job
     assert window.workspace.overview.plan is not None
@@ -186,7 +186,7 @@ def test_every_row_is_looked_at_and_one_is_left_out(window, settle, made, tmp_pa
     QTest.qWait(450)
     click(panel.form.table.choose)
     settle(window)
-    assert "1 of 3 rows is too long even in the smallest letters: 2" in panel.findings.words
+    assert "1 of 3 rows is too long even in the smallest letters (row 2)" in panel.findings.words
     table = panel.form.table
 
     def shown():

@@ -36,6 +36,7 @@ class Prefs:
         paper: of a new job.
         folder: where jobs and art were last opened or saved.
         out_folder: where files are written.
+        turned_cards: names of the cards that are open though they begin folded, or the other way round, parted by bars.
     """
 
     unit: Literal["mm", "in"] = "mm"
@@ -44,6 +45,7 @@ class Prefs:
     paper: PaperName = "letter"
     folder: str = ""
     out_folder: str = ""
+    turned_cards: str = ""
 
     @property
     def shown_unit(self) -> Unit:

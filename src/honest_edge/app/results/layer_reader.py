@@ -225,7 +225,7 @@ def _of_fits(fits: Mapping[int, Fit], count: int, subject: Subject) -> Iterator[
         verb = "is" if len(long) == 1 else "are"
         yield register.ROOM.found(
             subject,
-            f"{len(long)} of {count} rows {verb} too long even in the smallest letters: {named_rows(long)}",
+            f"{len(long)} of {count} rows {verb} too long even in the smallest letters (row {named_rows(long)})",
             "shorten them, leave them out, or allow smaller letters",
         )
     small = {index: found.size_mm for index, found in fits.items() if found.size_mm is not None and index not in long}
@@ -234,7 +234,7 @@ def _of_fits(fits: Mapping[int, Fit], count: int, subject: Subject) -> Iterator[
         yield register.SHRUNK.found(
             subject,
             f"{len(small)} of {count} rows {'is' if len(small) == 1 else 'are'} set smaller to fit, "
-            f"down to capitals of {least_mm:.1f} mm: {named_rows(tuple(small))}",
+            f"down to capitals of {least_mm:.1f} mm (row {named_rows(tuple(small))})",
             measured=Quantity(value=least_mm, unit="mm"),
         )
 

@@ -219,6 +219,9 @@ def _controls(t: Tokens) -> str:
     QPushButton:focus, QToolButton:focus {{ border: 2px solid {t.accent}; padding: 3px 9px; }}
     QPushButton:disabled, QToolButton:disabled {{ color: {t.soft}; }}
     QToolButton::menu-indicator {{ image: none; width: 0; }}
+    QToolButton[fold="true"] {{ border: 0; background: transparent; font-weight: 600;
+        padding: 2px 0; }}
+    QToolButton[fold="true"]:focus {{ border: 2px solid {t.accent}; padding: 0; }}
     QPushButton[filled="true"] {{ background: {t.accent}; color: {t.on_accent}; border: 0; font-weight: 600;
         padding: 7px 14px; }}
     QPushButton[filled="true"]:hover {{ background: {t.through if t is LIGHT else t.ink}; }}

@@ -5,11 +5,12 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
-from PyQt6.QtWidgets import QCheckBox
+from PyQt6.QtWidgets import QCheckBox, QVBoxLayout
 
 from honest_edge.core.values.specs import NARROWEST_HOLE_MM
 from honest_edge.ui.station.backgrounds import BACKGROUNDS
 from honest_edge.ui.station.finding_list import FindingList
+from honest_edge.ui.station.fold import Fold
 from honest_edge.ui.station.panel import Panel
 from honest_edge.ui.station.toolbox import Toolbox, brushed
 from honest_edge.ui.stations.outline import tools
@@ -134,6 +135,7 @@ class OutlinePanel(Panel):
         self.column.addWidget(self.fine)
 
     def _build_curve(self) -> None:
+        fold = Fold(self.host, "The curve")
         self.smoothness = self._slider(
             "smoothness_mm",
             NumberSlider(
@@ -145,6 +147,7 @@ class OutlinePanel(Panel):
                 automatic=True,
                 tip="How far the curve may stray from the raw edge: more gives fewer nodes.",
             ),
+            fold.inside,
         )
         self.corners = self._slider(
             "corner_deg",
@@ -157,23 +160,25 @@ class OutlinePanel(Panel):
                 automatic=False,
                 tip="A turn sharper than this stays a corner; a larger number rounds more of them.",
             ),
+            fold.inside,
         )
         self.curve = label("", "soft")
-        self.column.addWidget(self.curve)
+        fold.inside.addWidget(self.curve)
         self.nodes = QCheckBox("Show nodes")
         self.nodes.toggled.connect(lambda _on: self.host.redraw())
         self.deviation = QCheckBox("Show deviation, 20 times")
         self.deviation.setToolTip("How far the curve lies beside the raw edge, drawn 20 times as large")
         self.deviation.toggled.connect(lambda _on: self.host.redraw())
         for tick in (self.nodes, self.deviation):
-            self.column.addWidget(tick)
+            fold.inside.addWidget(tick)
+        self.column.addWidget(fold)
 
     # -- edits ---------------------------------------------------------------------------------------
 
-    def _slider(self, field: str, slider: NumberSlider) -> NumberSlider:
+    def _slider(self, field: str, slider: NumberSlider, where: QVBoxLayout | None = None) -> NumberSlider:
         slider.moved.connect(lambda value, goes_on: self._turn(field, value, goes_on))
         slider.refused.connect(self.refuse)
-        self.column.addWidget(slider)
+        (self.column if where is None else where).addWidget(slider)
         return slider
 
     def _turn(self, field: str, value: float | None, goes_on: bool) -> None:

@@ -1,24 +1,17 @@
-"""A card of the Sheet station."""
+"""A card of the Sheet station that folds."""
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QFrame, QVBoxLayout
-
+from honest_edge.ui.station.fold import Fold
 from honest_edge.ui.station.host import Host
-from honest_edge.ui.widgets.fields import label
 
 
-class Card(QFrame):
-    """A heading with room below it."""
+class Card(Fold):
+    """A heading with what folds below it."""
 
-    def __init__(self, host: Host, heading: str) -> None:
-        super().__init__()
+    def __init__(self, host: Host, heading: str, *, begins_open: bool = False) -> None:
+        super().__init__(host, heading, begins_open=begins_open)
         self.host, self.workspace = host, host.workspace
-        self.setProperty("card", "plain")
-        self.inside = QVBoxLayout(self)
-        self.inside.setContentsMargins(12, 10, 12, 12)
-        self.inside.setSpacing(8)
-        self.inside.addWidget(label(heading, "heading"))
 
     def refuse(self, text: str) -> None:
         """Say that something typed cannot be taken."""
