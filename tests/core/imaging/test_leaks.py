@@ -146,3 +146,22 @@ def test_a_threshold_above_all_coverage_says_so():
     with pytest.raises(BlockedError, match="lower the threshold"):
         clear_background(art, OutlineRecipe())
     assert clear_background(art, OutlineRecipe(threshold=0.2)).coverage.max() == 60
+
+
+def test_a_ring_that_is_open_by_a_sixth_is_found_and_closed_where_it_is_open():
+    art = ring_with_gap(RADIUS)  # the chord of 60 degrees
+    subject = clear_background(art, OutlineRecipe())
+    assert not is_white_kept(subject)
+    (leak,) = subject.leaks
+    assert not leak.dammed
+    assert leak.width * SIDE == pytest.approx(RADIUS, rel=0.1)
+    assert leak.middle[0] * SIDE == pytest.approx(CENTRE + RADIUS * np.cos(np.radians(30)), abs=6)
+    closed = clear_background(art, OutlineRecipe(corrections=(Correction(kind="dam", points=as_dam(leak)),)))
+    assert is_white_kept(closed)
+    beside = closed.coverage[: CENTRE - RADIUS // 2 - 8, CENTRE + RADIUS - 4 :]
+    assert (beside > 0).mean() < 0.1  # no stub of the closing line beside the ring
+
+
+@pytest.mark.parametrize("gap_px", [140, 180])
+def test_a_shape_that_is_half_open_is_no_ring(gap_px):
+    assert not clear_background(ring_with_gap(gap_px), OutlineRecipe()).leaks

@@ -21,6 +21,13 @@ _OFFERED_SHARES = (1 / 150, 1 / 90, 1 / 50)  # of the picture's longer side: wid
 _DAMMED_SHARE = 0.08  # a smaller pocket may well be a bay of the art that nearly closes: it is shown, not dammed
 _ONE_COLOUR = 60.0  # levels within which two ends of a line have one colour
 _MOST_SOUGHT_PX = 20_000_000  # a larger picture is searched for the gaps that are dammed, no wider ones
+_DAM_OVER = 0.008  # widths of the picture
+_RING_PX = 600  # longer side at which an open ring is looked for
+_RING_SHARE, _LINE_SHARE = (
+    0.15,
+    0.3,
+)  # of the picture that a ring goes round; of what it goes round that its line covers
+_BAY_DEPTH, _WIDEST_MOUTH = 0.6, 0.55  # in diameters of a disc as large: a sixth of a ring is 0.5 wide
 _DEFAULT_ROOM, _OFFERED_ROOM = 2.0, 3.0  # a pocket is at least so many radii deep, or it is a notch in the art
 
 
@@ -90,6 +97,9 @@ def dammed(
             outside = connected_to_border(barrier)
     if seek and like.size <= _MOST_SOUGHT_PX:
         found += _offered(like, outside, dam_px, [leak for leak in found if not leak.dammed])
+        found += [
+            ring for ring in _open_ring(outside) if not _is_near(ring, [leak.middle for leak in found], ring.width)
+        ]
         known = [(x / width, y / width) for x, y in left_open]
         found = [leak for leak in found if leak.dammed or not _is_near(leak, known, (2 * dam_px + 4) / width)]
     return outside, tuple(found)
@@ -132,6 +142,38 @@ def _offered(like: Mask, outside: Mask, dam_px: float, known: Sequence[Leak]) ->
     return offered
 
 
+def _open_ring(outside: Mask) -> Iterator[Leak]:
+    """Yield the mouth of a drawing that is one thin line nearly round its inside, such as a ring that was not closed.
+
+    The hull of such a line has one deep bay, and the hull's edge across it is the gap. It is too wide for a closing to
+    bridge it without filling all else.
+    """
+    height, width = outside.shape
+    factor = min(1.0, _RING_PX / max(height, width))
+    small = cv2.resize((~outside).astype(np.uint8), None, fx=factor, fy=factor, interpolation=cv2.INTER_AREA)
+    lines, _ = cv2.findContours(small, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    line = max(lines, key=lambda points: cv2.contourArea(cv2.convexHull(points)), default=None)
+    if line is None or len(line) < 20:
+        return
+    hull = cv2.convexHull(line)
+    around = float(cv2.contourArea(hull))
+    if around < _RING_SHARE * small.size or cv2.contourArea(line) > _LINE_SHARE * around:
+        return
+    across = math.sqrt(4 * around / math.pi)
+    defects = cv2.convexityDefects(line, cv2.convexHull(line, returnPoints=False))
+    known = np.zeros((0, 4), int) if defects is None else np.reshape(defects, (-1, 4))
+    bays = [bay for bay in known if bay[3] / 256 > _BAY_DEPTH * across]  # the depth is fixed-point
+    if len(bays) != 1:
+        return
+    places = np.reshape(line, (-1, 2))
+    start, end = (places[bays[0][side]] for side in (0, 1))
+    gap = math.dist(start, end)
+    if gap <= _WIDEST_MOUTH * across:
+        ends = [((float(x) + 0.5) / factor / width, (float(y) + 0.5) / factor / width) for x, y in (start, end)]
+        pocket = around / factor**2 / width**2
+        yield Leak(start=ends[0], end=ends[1], width=gap / factor / width, pocket=pocket, dammed=False)
+
+
 def _leak(gap: _Gap, width: int, *, dammed: bool) -> Leak:
     start, end = (((x + 0.5) / width, (y + 0.5) / width) for x, y in (gap.start, gap.end))
     return Leak(start=start, end=end, width=gap.width_px / width, pocket=gap.pocket_px / width**2, dammed=dammed)
@@ -140,7 +182,11 @@ def _leak(gap: _Gap, width: int, *, dammed: bool) -> Leak:
 def as_dam(leak: Leak) -> tuple[Point, Point]:
     """Return the line that closes a leak, drawn a little into the outline on either side."""
     (x0, y0), (x1, y1) = leak.start, leak.end
-    return ((1.2 * x0 - 0.2 * x1, 1.2 * y0 - 0.2 * y1), (1.2 * x1 - 0.2 * x0, 1.2 * y1 - 0.2 * y0))
+    over = min(0.2, _DAM_OVER / max(leak.width, 1e-9))  # no stub beside the line where the gap is wide
+    return (
+        (x0 + over * (x0 - x1), y0 + over * (y0 - y1)),
+        (x1 + over * (x1 - x0), y1 + over * (y1 - y0)),
+    )
 
 
 def _dam(like: Mask, gap: _Gap) -> None:

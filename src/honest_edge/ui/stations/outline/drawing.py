@@ -31,6 +31,7 @@ if TYPE_CHECKING:
 
 _EXAGGERATION = 20.0
 _MOST_MARKS = 60
+_WIDE = 0.1  # in widths of the picture: no slip of the pen, but the open side of a shape
 _MOST_WORDS = 3  # rings may crowd, words may not
 
 
@@ -126,7 +127,8 @@ def draw_decisions(scene: QGraphicsScene, result: DesignResult, tokens: Tokens, 
         line.setPen(pen)
         add(scene, line)
         gap = format_length(leak.width * width_mm, unit, digits=2 if unit == "mm" else 3)
-        text = f"{gap}, closed" if leak.dammed else f"gap of {gap}?"
+        question = f"the inside is open here, {gap}: close it?" if leak.width > _WIDE else f"gap of {gap}?"
+        text = f"{gap}, closed" if leak.dammed else question
         x, y = leak.middle
         add(scene, PlaceMark(x * width_mm, y * width_mm, text, colour, tokens.panel))
 
