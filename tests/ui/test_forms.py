@@ -9,11 +9,12 @@ import pytest
 import shapely
 from PyQt6.QtTest import QTest
 
-from hands import click, type_into, visit
+from hands import click, draw_on_table, type_into, visit
 from honest_edge.app.output.prepare_files import prepare
 from honest_edge.core.values.forms import PRESETS
 from honest_edge.files.report import Report
 from honest_edge.ui.widgets import dialogs
+from pictures import disc_png
 
 pytestmark = pytest.mark.slow
 
@@ -238,3 +239,54 @@ def test_new_layers_go_where_there_is_room(window, settle, made):
         settle(window)
     assert len(window.stations["art"].state.layer_view.boxes) == 5  # with the title and the shop's name
     assert not [f for f in window.workspace.result.findings if f.check in ("clash", "clear")]
+
+
+def test_a_sheet_is_filled_with_stickers_of_all_designs_by_one_press(window, settle, tmp_path):
+    for number, ppi in enumerate((300, 280, 260, 240, 220)):
+        (tmp_path / f"tea{number}.png").write_bytes(disc_png(ppi=ppi))
+    window.take_files([tmp_path / f"tea{number}.png" for number in range(5)])
+    settle(window)
+    window.intake.start_with_form(PRESETS[0])
+    settle(window)
+    panel = window.stations["art"].layers
+    steps = window.document.undo_stack.count()
+    click(panel.form.fill)
+    settle(window)
+    assert window.document.undo_stack.count() == steps + 1
+    sheet = window.document.job.designs[-1]
+    laid = [layer.sticker.design for layer in sheet.layers if layer.sticker]
+    assert len(laid) >= 8
+    assert set(laid) == {design.key for design in window.document.job.designs[:-1]}
+    counts = [laid.count(key) for key in set(laid)]
+    assert max(counts) - min(counts) <= 1
+    assert not [f for f in window.workspace.result.findings if f.check in ("clash", "ring", "outside")]
+
+
+def test_a_layer_is_placed_from_any_edge(window, settle, made):
+    panel = made("Square label")
+    next(action for action in panel.add.menu().actions() if action.text() == "QR code").trigger()
+    settle(window)
+    fields = panel.fields.distances.fields
+    assert fields["left"].text() == "12.5 mm"  # a code of 25 mm in the middle of 50
+    for side, place in (("left", 0), ("bottom", 3), ("right", 2), ("top", 1)):
+        type_into(fields[side], "4 mm")
+        settle(window)
+        box = next(iter(window.stations["art"].state.layer_view.boxes.values()))
+        edge = (-25, -25, 25, 25)[place]
+        assert abs(box[place] - edge) == pytest.approx(4, abs=0.01), side
+        assert fields[side].text() == "4 mm"
+
+
+def test_a_dragged_layer_snaps_to_the_middle_of_its_form(window, settle, made):
+    panel = made("Square label")
+    next(action for action in panel.add.menu().actions() if action.text() == "QR code").trigger()
+    settle(window)
+    type_into(panel.fields.distances.fields["left"], "2 mm")
+    settle(window)
+    box = next(iter(window.stations["art"].state.layer_view.boxes.values()))
+    middle = ((box[0] + box[2]) / 2, (box[1] + box[3]) / 2)
+    draw_on_table(window.table, middle, (middle[0] + 4, middle[1] + 1), (0.3, middle[1] + 5))
+    settle(window)
+    (layer,) = window.document.job.designs[0].layers
+    assert layer.x_mm == pytest.approx(0, abs=0.01)  # let go 0.3 mm beside it
+    assert layer.y_mm == pytest.approx(middle[1] + 5, abs=0.5)

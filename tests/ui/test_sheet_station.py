@@ -267,7 +267,7 @@ def test_no_room_for_a_single_design_is_a_clear_word(with_stars, settle):
     type_into(panel.marks.inset, "50 mm")
     settle(window)
     assert window.workspace.overview.plan is None
-    assert "“Star” needs" in panel.under.text()
+    assert "“Star” needs" in panel.warnings.words
     window.document.undo_stack.undo()
     settle(window)
     assert window.workspace.overview.plan is not None

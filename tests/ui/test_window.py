@@ -365,7 +365,7 @@ def test_a_design_too_large_blocks_the_sheet_and_nothing_else(with_disc, settle)
     assert window.path_bar.buttons["sheet"].state == "blocked"
     assert window.path_bar.buttons["outline"].state == "done"
     visit(window, "sheet")
-    assert "make it smaller" in window.stations["sheet"].panel.under.text()
+    assert "make it smaller" in window.stations["sheet"].panel.warnings.words
     visit(window, "files")
     assert not window.stations["files"].panel.write.isEnabled()
 
@@ -391,7 +391,7 @@ def test_marks_that_cannot_be_printed_are_refused_in_words(with_disc, settle):
     visit(window, "sheet")
     type_into(window.stations["sheet"].panel.marks.inset, "1 mm")
     settle(window)
-    assert "printer cannot print" in window.stations["sheet"].panel.under.text()
+    assert "printer cannot print" in window.stations["sheet"].panel.warnings.words
     type_into(window.stations["sheet"].panel.marks.inset, "14 mm")
     settle(window)
     assert "1 sheet" in window.stations["sheet"].panel.answer.text()

@@ -5,12 +5,15 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import replace
 
-from honest_edge.core.layers.arrange import Bounds, moved
+from honest_edge.core.layers.arrange import Bounds, free_key, moved
 from honest_edge.core.layers.forms import form_shape
 from honest_edge.core.layers.sticker_rows import free_place, in_rows
+from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.job import Design, Job
-from honest_edge.core.values.layers import AS_DRAWN, Layer, Picture
+from honest_edge.core.values.layers import AS_DRAWN, Layer, Picture, Sticker
 from honest_edge.core.values.specs import ArtSource
+
+_MOST_STICKERS = 120
 
 
 def ring_mm(job: Job) -> float:
@@ -80,6 +83,57 @@ def spread_stickers(design: Design, boxes: Mapping[str, Bounds]) -> tuple[Layer,
     layers = design.layers
     for key, way in moves.items():
         layers = moved(layers, (key,), *way)
+    return layers
+
+
+def filled_with_stickers(
+    design: Design,
+    sizes: Mapping[str, tuple[float, float]],
+    names: Mapping[str, str],
+    boxes: Mapping[str, Bounds],
+    gap_mm: float,
+) -> tuple[Layer, ...]:
+    """Return the layers with as many stickers in even rows as the form holds, all designs in turn.
+
+    Args:
+        design: a sheet of stickers; stickers that lie on it already make room.
+        sizes: width and height of the cut of every design that may lie on it, by key.
+        names: what they are called, by key.
+        boxes: of the layers, by key; titles stay clear.
+        gap_mm: how far the sheet's colour keeps off each cut.
+
+    Raises:
+        BlockedError: not one of each fits.
+    """
+    assert design.form is not None
+    if not sizes:
+        raise BlockedError("The job has no other design to lay on this sheet: add some art first")
+    area: Bounds = tuple(float(edge) for edge in form_shape(design.form).area.bounds)  # type: ignore[assignment]
+    kept = tuple(layer for layer in design.layers if layer.sticker is None)
+    titles = [boxes[layer.key] for layer in kept if layer.lettering and layer.key in boxes and not layer.is_hidden]
+    keys = list(sizes)
+    count, places = len(keys), in_rows(list(sizes.values()), area, gap_mm=2 * gap_mm, kept=titles)
+    while count < _MOST_STICKERS:
+        try:
+            wanted = [sizes[keys[n % len(keys)]] for n in range(count + 1)]
+            count, places = count + 1, in_rows(wanted, area, gap_mm=2 * gap_mm, kept=titles)
+        except BlockedError:
+            break
+    layers = kept
+    for number, (x_mm, y_mm) in enumerate(places):
+        key = keys[number % len(keys)]
+        layers = (
+            *layers,
+            Layer(
+                key=free_key(layers),
+                name=names[key],
+                sticker=Sticker(design=key),
+                joining="knock out",
+                gap_mm=gap_mm,
+                x_mm=round(x_mm, 2),
+                y_mm=round(y_mm, 2),
+            ),
+        )
     return layers
 
 

@@ -339,6 +339,18 @@ def counted(number: int, noun: str) -> str:
     return f"{number} {noun}" if number == 1 else f"{number} {noun}s"
 
 
+def side_by_side(first: QWidget, second: QWidget, between: str = "×") -> QWidget:
+    """Return two controls of one row as one."""
+    holder = QWidget()
+    line = QHBoxLayout(holder)
+    line.setContentsMargins(0, 0, 0, 0)
+    line.setSpacing(4)
+    line.addWidget(first, 1)
+    line.addWidget(label(between, "soft"))
+    line.addWidget(second, 1)
+    return holder
+
+
 def row(*widgets: QWidget) -> QHBoxLayout:
     """Return widgets side by side."""
     layout = QHBoxLayout()

@@ -32,6 +32,9 @@ class FormCards(QWidget):
         self.clear.refused.connect(lambda text: host.say(text, tone="danger"))
         rows.add("Words keep clear", self.clear, "Words closer to a cut or a hole are marked; 3 mm is common practice")
         inside.addWidget(rows)
+        self.fill = button("Fill it with stickers of all designs", self._fill)
+        self.fill.setToolTip("Lays all other designs of the job on it in turn, in even rows, as many as it holds")
+        inside.addWidget(self.fill)
         self.spread = button("Spread the stickers evenly", self._spread)
         self.spread.setToolTip("Lays all stickers of this sheet in rows, below the title")
         inside.addWidget(self.spread)
@@ -48,8 +51,22 @@ class FormCards(QWidget):
         self.fields.show_form(design.form)
         self.clear.show_length(self.workspace.job.kept_clear_mm, self.workspace.unit)
         self.spread.setVisible(bool(design.stickers))
+        self.fill.setVisible(design.form.kind == "sticker sheet")
         self.table.setVisible(not design.stickers)
         self.table.show_design(design)
+
+    def _fill(self) -> None:
+        from honest_edge.app.edits.layer_edits import filled_with_stickers, ring_mm
+
+        design, view, workspace = self.workspace.design, self._state.layer_view, self.workspace
+        if design is None or view is None:
+            return
+        others = [other for other in workspace.job.designs if other.key != design.key and not other.stickers]
+        known = {other.key: workspace.fresh[other.key].cut_size_mm for other in others if other.key in workspace.fresh}
+        names, boxes, gap_mm = {other.key: other.name for other in others}, view.boxes, ring_mm(workspace.job)
+        layers = workspace.build(lambda: filled_with_stickers(design, known, names, boxes, gap_mm))
+        if layers is not None:
+            workspace.edit_design("fill the sheet with stickers", layers=layers)
 
     def _spread(self) -> None:
         from honest_edge.app.edits.layer_edits import spread_stickers

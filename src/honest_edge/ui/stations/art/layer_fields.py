@@ -14,6 +14,8 @@ from honest_edge.core.values.layers import Gradient, Layer, Picture
 from honest_edge.core.values.specs import Colour
 from honest_edge.core.values.stock import Stock
 from honest_edge.ui.station.host import Host
+from honest_edge.ui.stations.art.arranging import Arranging
+from honest_edge.ui.stations.art.edge_distances import EdgeDistances
 from honest_edge.ui.stations.art.field_table import FieldTable, value_at, with_value
 from honest_edge.ui.stations.art.gradient_row import GradientRow
 from honest_edge.ui.stations.art.layer_rows import FIELDS
@@ -72,6 +74,7 @@ class LayerFields(QWidget):
         self._build_paint(form)
         self._table = FieldTable(host, form, FIELDS, self._set)
         self.controls = self._table.controls
+        self.distances = EdgeDistances(host, state, form, Arranging(host.workspace, state))
         column.addWidget(form)
 
     def _build_font(self, column: QVBoxLayout) -> None:
@@ -125,6 +128,7 @@ class LayerFields(QWidget):
         self.problem.setText(error)
         self.problem.setVisible(bool(error))
         self._table.show(layer)
+        self.distances.show_layer(layer)
 
     def _show_words(self, layer: Layer) -> None:
         words = layer.lettering

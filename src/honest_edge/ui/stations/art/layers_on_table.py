@@ -171,6 +171,10 @@ class LayersOnTable:
         boxes = self._view.boxes
         mine = [boxes[key] for key in self._chosen]
         others = [box for key, box in boxes.items() if key not in self._chosen and key in self._items]
+        form = None if self._view.stack is None else self._view.stack.form
+        if form is not None:  # its edges and its middle hold, too
+            left, top, right, bottom = (float(edge) for edge in form.bounds)
+            others.append((left, top, right, bottom))
         found = snapped(box_round(mine), others, across, down, reach)
         span = self._span()
         lines = []

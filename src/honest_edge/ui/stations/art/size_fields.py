@@ -5,11 +5,9 @@ from __future__ import annotations
 from functools import partial
 from typing import TYPE_CHECKING
 
-from PyQt6.QtWidgets import QHBoxLayout, QWidget
-
 from honest_edge.core.values.job import Job
 from honest_edge.ui.station.host import Host
-from honest_edge.ui.widgets.fields import Form, LengthField, label
+from honest_edge.ui.widgets.fields import Form, LengthField, side_by_side
 
 if TYPE_CHECKING:
     from honest_edge.app.edits.sizes import Measured
@@ -29,8 +27,8 @@ class SizeFields:
         self.cut = self._pair("Sticker as cut", "cut")
         self.art = self._pair("Art inside", "art")
         self.rows = [
-            form.add("Cut size", _side_by_side(*self.cut), _CUT_TIP, control_px=_PAIR_PX),
-            form.add("Art size", _side_by_side(*self.art), _ART_TIP, control_px=_PAIR_PX),
+            form.add("Cut size", side_by_side(*self.cut), _CUT_TIP, control_px=_PAIR_PX),
+            form.add("Art size", side_by_side(*self.art), _ART_TIP, control_px=_PAIR_PX),
         ]
 
     def _pair(self, name: str, measured: Measured) -> tuple[LengthField, LengthField]:
@@ -74,14 +72,3 @@ class SizeFields:
         for fields, sizes in ((self.cut, result.cut_size_mm), (self.art, result.art_size_mm)):
             for field, size_mm in zip(fields, sizes, strict=True):
                 field.show_length(size_mm, unit, result.ppi)
-
-
-def _side_by_side(first: QWidget, second: QWidget) -> QWidget:
-    holder = QWidget()
-    line = QHBoxLayout(holder)
-    line.setContentsMargins(0, 0, 0, 0)
-    line.setSpacing(4)
-    line.addWidget(first, 1)
-    line.addWidget(label("×", "soft"))
-    line.addWidget(second, 1)
-    return holder

@@ -57,7 +57,7 @@ class SheetPanel(Panel):
         self.waiting_words = label("", "soft")
         self.limits = label()
         self.warnings = FindingList(self.host, links=False)
-        for widget in (self.wait, self.waiting_words, self.stop, self.limits, self.warnings):
+        for widget in (self.warnings, self.wait, self.waiting_words, self.stop, self.limits):
             self.column.addWidget(widget)
 
     def _build_copies(self) -> None:
@@ -174,7 +174,9 @@ class SheetPanel(Panel):
         self._show_limits()
         if plan is None:
             self.answer.setText("–")
-            self.under.setText(self.workspace.overview.state("sheet")[1])
+            self.under.setText(
+                "no layout yet" if self.workspace.overview.sheet_findings else self.workspace.overview.why_no_plan
+            )
             self.page_words.setText("")
             return
         self.answer.setText(counted(pages, "sheet"))
