@@ -89,6 +89,9 @@ class FindingList(QFrame):
         from honest_edge.app.edits.fixes import fixed_job
 
         workspace = self._host.workspace
+        if not workspace.is_known:  # it holds what was found of an older job
+            self._host.say("This is still being computed: press again in a moment")
+            return
         job = workspace.build(lambda: fixed_job(workspace.job, fix))
         if job is not None:
             workspace.document.edit(job, fix.words[:1].lower() + fix.words[1:])

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from functools import partial
 
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
+
 from honest_edge.core.values.layers import Layer
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.stations.art.arranging import Arranging
 from honest_edge.ui.stations.art.state import LayersState
-from honest_edge.ui.widgets.fields import Form, LengthField, side_by_side
+from honest_edge.ui.widgets.fields import Form, LengthField, label
+from honest_edge.ui.widgets.theme import px
 
-_PAIR_PX = 176
 _SIDES = ("left", "top", "right", "bottom")
 
 
@@ -26,11 +28,23 @@ class EdgeDistances:
             field.committed.connect(partial(self._move, side))
             field.refused.connect(lambda text: host.say(text, tone="danger"))
             self.fields[side] = field
-        tip = "From the edges of the form, or of all layers, to the box round this one"
-        self._rows = [
-            form.add(name, side_by_side(self.fields[one], self.fields[other], "…"), tip, control_px=_PAIR_PX)
-            for name, one, other in (("Left, right", "left", "right"), ("Top, bottom", "top", "bottom"))
-        ]
+        self._rows = [self._pair("left", "right"), self._pair("top", "bottom")]
+        for row in self._rows:
+            form.add_wide(row)
+
+    def _pair(self, one: str, other: str) -> QWidget:
+        holder = QWidget()
+        holder.setToolTip("From the edges of the form, or of all layers, to the box round this one")
+        line = QHBoxLayout(holder)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(6)
+        for side in (one, other):
+            name = label(side[:1].upper() + side[1:])
+            name.setWordWrap(False)
+            line.addWidget(name)
+            self.fields[side].setMinimumWidth(px(40))
+            line.addWidget(self.fields[side], 1)
+        return holder
 
     def show_layer(self, layer: Layer) -> None:
         """Show where a layer lies."""
