@@ -1,6 +1,7 @@
 """The choices of the user: in the dialog, remembered, followed at once, and following the system."""
 
 import json
+from dataclasses import replace
 
 import pytest
 from PyQt6.QtCore import Qt
@@ -50,6 +51,14 @@ def test_every_choice_holds_at_once_and_is_remembered(with_dialog, tmp_path, mak
     assert (again.prefs.paper, again.prefs.out_folder) == ("a4", str(tmp_path / "written"))
     again.jobs.new()
     assert again.document.job.sheet.paper == "a4"
+
+
+def test_the_room_on_a_sheet_is_said_in_whole_fractions(with_disc, settle):
+    window = with_disc
+    window.set_prefs(replace(window.prefs, unit="in", inches="fraction"))
+    visit(window, "sheet")
+    settle(window)
+    assert "Letter: 8 1/2 × 11 in" in window.stations["sheet"].panel.usable.text()
 
 
 def test_inches_are_fractions_where_they_are_exact(with_dialog):

@@ -22,7 +22,7 @@ _TURNING = {"quarter": "turns by a quarter allowed", "free": "any turn allowed"}
 def usable_words(plan: Plan, length: Callable[[float], str]) -> str:
     """Return what takes room from the paper, outermost first, each with what it leaves."""
     return "\n".join(
-        f"{words}: {length(box.width).split(' ')[0]} × {length(box.height)}" for words, box in plan.reasons
+        f"{words}: {length(box.width).rsplit(' ', 1)[0]} × {length(box.height)}" for words, box in plan.reasons
     )
 
 
