@@ -511,3 +511,12 @@ def test_words_are_filled_with_a_gradient(words, settle, monkeypatch):
     fields.fill.activated.emit(fields.fill.currentIndex())
     settle(window)
     assert layers(window)[0].paint.gradient is None
+
+
+def test_a_key_is_named_only_where_it_does_something(words, settle):
+    window, panel = words
+    assert "B: before thickening" not in window.table.caption
+    panel.take(("l1",))
+    type_into(panel.fields.controls["lettering.fatten_mm"], "0.4 mm")
+    settle(window)
+    assert "B: before thickening" in window.table.caption

@@ -27,7 +27,8 @@ if TYPE_CHECKING:
     from honest_edge.ui.stations.art.layers_panel import LayersPanel
 
 _HINT = "hold B: before / after    M: caliper    0: show all"
-_LAYERS_HINT = "drag to move    Shift+click: more    arrows: 0.5 mm    B: before thickening    0: show all"
+_LAYERS_HINT = "drag to move    Shift+click: more    arrows: 0.5 mm    {before}0: show all"
+_THICKENED = "B: before thickening    "
 
 
 class ArtStation(Station):
@@ -112,7 +113,9 @@ class ArtStation(Station):
         content = self._drawn.draw(
             scene, design.layers, view, self.state.taken, stock, self.host.tokens, is_placing=self.state.is_placing
         )
-        caption = _LAYERS_HINT if design.form is not None else f"{view.summary}    {_LAYERS_HINT}"
+        is_thickened = any(a.lettering is not None and a.lettering.fatten_mm and not a.is_hidden for a in design.layers)
+        hint = _LAYERS_HINT.format(before=_THICKENED if is_thickened else "")
+        caption = hint if design.form is not None else f"{view.summary}    {hint}"
         return Shown(content=content, caption=caption)
 
     @cached_property
