@@ -290,3 +290,45 @@ def test_a_dragged_layer_snaps_to_the_middle_of_its_form(window, settle, made):
     (layer,) = window.document.job.designs[0].layers
     assert layer.x_mm == pytest.approx(0, abs=0.01)  # let go 0.3 mm beside it
     assert layer.y_mm == pytest.approx(middle[1] + 5, abs=0.5)
+
+
+def test_a_sticker_sheet_of_five_designs_takes_eight_steps(window, settle, tmp_path):
+    """25 were wanted: each line below is one thing that a hand does."""
+    for number, ppi in enumerate((300, 280, 260, 240, 220)):
+        (tmp_path / f"tea{number}.png").write_bytes(disc_png(ppi=ppi))
+    window.take_files([tmp_path / f"tea{number}.png" for number in range(5)])  # 1: drop them
+    settle(window)
+    making = window.tray.make.menu()  # 2: press "Make one"
+    next(action for action in making.actions() if action.text() == "Sticker sheet").trigger()  # 3
+    settle(window)
+    panel = window.stations["art"].layers
+    QTest.keyClicks(panel.fields.text, "Mint sheet")  # 4: the title is selected already
+    QTest.qWait(450)
+    settle(window)
+    panel.list.item(0).setSelected(True)  # 5: take the shop's name in hand
+    panel.list.item(1).setSelected(False)
+    panel.fields.text.selectAll()
+    QTest.keyClicks(panel.fields.text, "Quillwort")  # 6
+    QTest.qWait(450)
+    settle(window)
+    click(panel.form.fill)  # 7
+    settle(window)
+    visit(window, "files")  # 8
+    assert window.stations["files"].panel.write.isEnabled()
+    assert len([layer for layer in window.document.job.designs[-1].layers if layer.sticker]) >= 8
+
+
+def test_a_dozen_round_stickers_take_six_steps(window, settle):
+    """Eight were wanted."""
+    making = window.tray.make.menu()  # 1: press "Make one"
+    next(action for action in making.actions() if action.text() == "Round label").trigger()  # 2
+    settle(window)
+    panel = window.stations["art"].layers
+    type_into(panel.form.fields.table.controls["diameter_mm"], "40 mm")  # 3
+    type_into(panel.copies.count.lineEdit(), "12")  # 4
+    settle(window)
+    visit(window, "files")  # 5, and 6 writes
+    assert window.stations["files"].panel.write.isEnabled()
+    (design,) = window.document.job.designs
+    assert window.workspace.overview.plan.copies == 12
+    assert window.workspace.fresh[design.key].cut_size_mm == pytest.approx((40, 40), abs=0.01)
