@@ -439,3 +439,28 @@ def test_a_design_too_large_is_offered_what_lets_it_fit_and_each_does(window, se
         window.document.undo_stack.undo()
         settle(window)
         assert window.document.job == before
+
+
+def test_a_design_too_large_is_split_over_pages_by_one_press(window, settle, tmp_path):
+    pixels = rgba(np.ones((300, 500)))
+    pixels[..., 0] = np.linspace(0, 255, 500)[None]
+    pixels[..., 1] = np.linspace(0, 255, 300)[:, None]
+    (tmp_path / "poster.png").write_bytes(png(pixels, dpi=(40, 40)))  # 317 x 190 mm
+    window.take_files([tmp_path / "poster.png"])
+    settle(window)
+    visit(window, "sheet")
+    card = window.stations["sheet"].panel.tiling
+    assert "Ticks show where the next page" in card.words.text()
+    type_into(card.overlap, "80 mm")
+    assert "overlap of pages must be 0 to 50 mm" in card.words.text()
+    assert not card.split.isEnabled()
+    type_into(card.overlap, "12 mm")
+    pages = int(card.split.text().split()[2])
+    click(card.split)
+    settle(window)
+    assert len(window.document.job.designs) == pages > 1
+    assert window.workspace.overview.plan is not None
+    assert not card.isVisible()
+    window.document.undo_stack.undo()
+    settle(window)
+    assert len(window.document.job.designs) == 1

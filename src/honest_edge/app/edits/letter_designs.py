@@ -74,9 +74,18 @@ def _fitting(area: shapely.MultiPolygon, room: tuple[float, float]) -> float:
 
 def _room(job: Job, design: Design) -> tuple[float, float]:
     """Return width and height between the marks, clear of them, less border and bleed."""
+    return room_for(job, max(0.0, design.edge.signed_offset_mm) + design.edge.bleed_mm)
+
+
+def room_for(job: Job, around_mm: float) -> tuple[float, float]:
+    """Return the largest upright box between the marks, clear of them, less what lies round the art on each side.
+
+    Raises:
+        BlockedError: the marks leave no room.
+    """
     room = room_of(job.sheet)
     middle = (room.usable.top + room.usable.bottom) / 2
     top = max((box.bottom for box in room.keep_outs if box.top < middle), default=room.usable.top)
     bottom = min((box.top for box in room.keep_outs if box.bottom > middle), default=room.usable.bottom)
-    edge = 2 * (max(0.0, design.edge.signed_offset_mm) + design.edge.bleed_mm + _AIR_MM)
+    edge = 2 * (around_mm + _AIR_MM)
     return room.usable.width - edge, bottom - top - edge

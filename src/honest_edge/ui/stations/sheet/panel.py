@@ -17,6 +17,7 @@ from honest_edge.ui.stations.sheet.cards import BladeCard, ByHandCard, MarksCard
 from honest_edge.ui.stations.sheet.profiles_card import ProfilesCard
 from honest_edge.ui.stations.sheet.sheet_words import full_words, limit_words, made_words, usable_words
 from honest_edge.ui.stations.sheet.state import SheetActs, SheetState
+from honest_edge.ui.stations.sheet.tiling_card import TilingCard
 from honest_edge.ui.widgets.fields import Choice, Count, Form, LengthField, button, card, counted, label, row
 from honest_edge.ui.widgets.theme import px
 
@@ -52,12 +53,13 @@ class SheetPanel(Panel):
         self.column.addWidget(self.by_hand)
 
     def _build_fit(self) -> None:
+        self.tiling = TilingCard(self.host)
         self.wait = button("Look for a better layout", self._acts.look_for_better, filled=True)
         self.stop = button("Stop and keep the best", self._acts.stop_looking)
         self.waiting_words = label("", "soft")
         self.limits = label()
         self.warnings = FindingList(self.host, links=False)
-        for widget in (self.warnings, self.wait, self.waiting_words, self.stop, self.limits):
+        for widget in (self.warnings, self.tiling, self.wait, self.waiting_words, self.stop, self.limits):
             self.column.addWidget(widget)
 
     def _build_copies(self) -> None:
@@ -189,6 +191,7 @@ class SheetPanel(Panel):
         if limits is not None and design is not None and plan is not None and limits.key == design.key:
             words = limit_words(limits, design.name, len(plan.pages), self.workspace.length)
         overview = self.workspace.overview
+        self.tiling.refresh()
         self.warnings.show_findings([(overview.named(found), found) for found in overview.sheet_findings])
         self.limits.setText("\n".join(words))
         self.limits.setVisible(bool(words))
