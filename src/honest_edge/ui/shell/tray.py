@@ -82,7 +82,7 @@ class Tray(QWidget):
                 for design in job.designs:
                     item = QListWidgetItem(QIcon(), "")
                     item.setData(Qt.ItemDataRole.UserRole, design.key)
-                    item.setSizeHint(QSize(px(_WIDTH_PX) - 22, px(_PICTURE_PX + 44)))
+                    item.setSizeHint(QSize(px(_WIDTH_PX) - 22, px(_PICTURE_PX + 50)))
                     item.setTextAlignment(Qt.AlignmentFlag.AlignHCenter)
                     self.shelf.addItem(item)
             for row, design in enumerate(job.designs):
