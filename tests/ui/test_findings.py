@@ -149,3 +149,15 @@ def test_an_ordinary_refusal_offers_no_details(window, settle, tmp_path):
     settle(window)
     assert "is no picture" in window.bar.message.text()
     assert window.bar._actions == []
+
+
+def test_a_fix_of_an_older_job_is_not_made_over_the_present_one(two_discs, settle):
+    window, findings = two_discs
+    fix = next(f.fix for f in window.workspace.overview.findings if f.check == "ppi")
+    press = button(findings, fix.words)
+    window.document.edit(replace(window.document.job, title="Changed meanwhile"), "title")
+    changed = window.document.job
+    click(press)  # before the findings of the present job are there
+    assert window.document.job == changed
+    assert "press again in a moment" in window.bar.message.text()
+    settle(window)

@@ -1,5 +1,7 @@
 """What is said of a sheet: limits, costs, warnings."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 import shapely
@@ -106,3 +108,11 @@ def test_a_copy_is_pinned_only_where_it_may_lie():
     assert "used area" in problem(100, 100, used=((90.0, 90.0, 110.0, 110.0),))
     assert "nearer than 2.5 mm" in problem(122, 90, [(0, here)])
     assert problem(122, 90, [(1, here)]) is None  # on another sheet
+
+
+def test_designs_that_fill_a_sheet_share_it_fairly():
+    pair = [replace(boxes(40, 40, 1, fills=True), key="a"), replace(boxes(38, 40, 1, fills=True), key="b")]
+    plan = fit(pair, SheetSpec())
+    assert len(plan.pages) == 1
+    assert abs(plan.count(0) - plan.count(1)) <= 1
+    assert plan.copies >= 16

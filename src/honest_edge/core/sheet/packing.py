@@ -355,10 +355,11 @@ class Packing:
         if not rooms:
             rooms.append(self._free_room(0, over))
             sheets.append([])
-        for piece in self.fillers():
-            while self._box_on(piece, halves[piece], rooms, sheets, rule, prefer):
-                if cancelled():
-                    raise Cancelled
+        turns = self.fillers()
+        while turns:
+            if cancelled():
+                raise Cancelled
+            turns = [piece for piece in turns if self._box_on(piece, halves[piece], rooms, sheets, rule, prefer)]
         return sheets
 
     def _free_room(self, page: int, over: float) -> FreeRoom:
