@@ -157,7 +157,7 @@ def test_a_fix_of_an_older_job_is_not_made_over_the_present_one(two_discs, settl
     press = button(findings, fix.words)
     window.document.edit(replace(window.document.job, title="Changed meanwhile"), "title")
     changed = window.document.job
-    click(press)  # before the findings of the present job are there
+    press.click()  # at once, before the findings of the present job are there
     assert window.document.job == changed
     assert "press again in a moment" in window.bar.message.text()
     settle(window)

@@ -427,9 +427,11 @@ def test_a_design_too_large_is_offered_what_lets_it_fit_and_each_does(window, se
     panel = window.stations["sheet"].panel
     assert window.workspace.overview.plan is None
     names = [made.text() for made in panel.warnings.fixes]
-    assert names[0] == "Allow any turn" or names[0] == "Allow quarter turns"
-    assert names[1].startswith("Make it ")
-    assert names[1].endswith(" mm wide as cut")
+    assert names[0].startswith("Allow ")
+    assert names[1].startswith("Take ")
+    assert names[2].startswith("Make it ")
+    assert names[2].endswith(" mm wide as cut")
+    assert len(names) == 3
     before = window.document.job
     for number in range(len(names)):
         click(panel.warnings.fixes[number])

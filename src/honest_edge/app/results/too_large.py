@@ -35,22 +35,27 @@ def too_large(laid: Sequence[DesignResult], sheet: SheetSpec) -> DesignResult | 
 def ways_to_fit(result: DesignResult, job: Job) -> Iterator[Fix]:
     """Yield what would let a design fit the sheet, each tried: what changes least first."""
     sheet = job.sheet
-    for words, changed in _sheets(sheet):
-        if _fits(result.footprint, replace(changed, used=())):
-            yield Fix(words=words, sheet=changed)
-            break
+    for ways in (_turned(sheet), _larger(sheet)):
+        for words, changed in ways:
+            if _fits(result.footprint, replace(changed, used=())):
+                yield Fix(words=words, sheet=changed)
+                break
     smaller = _smaller(result, job)
     if smaller is not None:
         yield smaller
 
 
-def _sheets(sheet: SheetSpec) -> Iterator[tuple[str, SheetSpec]]:
-    """Yield other sheets, the least change first, larger papers by their size."""
+def _turned(sheet: SheetSpec) -> Iterator[tuple[str, SheetSpec]]:
+    """Yield the same paper with more turning, or on its side."""
     if sheet.turning == "none":
         yield "Allow quarter turns", replace(sheet, turning="quarter")
     if sheet.turning != "free":
         yield "Allow any turn", replace(sheet, turning="free")
     yield "Lay the paper on its side", replace(sheet, is_landscape=not sheet.is_landscape)
+
+
+def _larger(sheet: SheetSpec) -> Iterator[tuple[str, SheetSpec]]:
+    """Yield larger papers: those that the printer takes first, each kind by size."""
     here = sheet.size_mm[0] * sheet.size_mm[1]
     larger = sorted((wide * high, name) for name, (wide, high) in PAPER_MM.items() if wide * high > here)
     for _, name in sorted(larger, key=lambda paper: (paper[1] not in sheet.printer.papers, paper[0])):
