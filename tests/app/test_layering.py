@@ -168,7 +168,7 @@ def test_letters_become_designs_as_large_as_the_sheet_allows(pipeline):
     assert each.designs[0].label_count == 0  # the words themselves are not made any more
     found = compute_overview(replace(each, designs=each.designs[1:]), pipeline)
     assert found.plan is not None
-    assert len(found.plan.pages) >= 3  # a narrow sign may find room beside another letter
+    assert len(found.plan.pages) == 4  # each has a page of its own, though a narrow sign had room beside another
     grown = letter_designs(job, job.designs[0], "w", one_size=True)
     made = grown.designs[1:]
     assert [design.name for design in made] == ["Letter T", "Letter E", "Letter A", "Letter !"]
@@ -177,6 +177,7 @@ def test_letters_become_designs_as_large_as_the_sheet_allows(pipeline):
     alone = replace(grown, designs=made)
     overview = compute_overview(alone, pipeline)
     assert overview.plan is not None
+    assert [len(page) for page in overview.plan.pages] == [1, 1, 1, 1]
     largest = max(made, key=lambda design: overview.results[design.key].footprint.cut.width)
     bigger = replace(
         largest, layers=(replace(largest.layers[0], lettering=replace(largest.layers[0].lettering, size_mm=170)),)

@@ -37,6 +37,12 @@ def edited(**changes):
     return json.dumps(values).encode()
 
 
+def test_a_stock_kept_before_it_could_name_a_cloth_is_read():
+    values = json.loads(profile_bytes(STOCKS[0], ".json"))
+    del values["is_mirrored"]
+    assert parse_profile(json.dumps(values).encode(), "old") == STOCKS[0]
+
+
 @pytest.mark.parametrize(
     ("data", "words"),
     [

@@ -24,7 +24,14 @@ def qtbot(qtbot):
     return qtbot
 
 
-BEGIN_FOLDED = ("Marks for the cutter's reader", "The blade", "By hand, and used sheets", "The curve")
+BEGIN_FOLDED = (
+    "Marks for the cutter's reader",
+    "The blade",
+    "By hand, and used sheets",
+    "The curve",
+    "Compare its size with",
+    "More of this layer",
+)
 """Cards that tests find open; that they begin folded has a test of its own."""
 
 

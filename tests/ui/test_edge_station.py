@@ -95,7 +95,7 @@ def test_the_assumption_is_labelled_typed_and_opened(edge, settle):
     settle(window)
     worse = window.workspace.result.forecast.share_clean
     assert worse < 0.9
-    click(panel.error.more.opener)
+    click(panel.error.more.heading)
     type_into(panel.error.rotation, "0.2")
     settle(window)
     assert window.document.job.error.rotation_deg.spread == 0.2
@@ -177,7 +177,7 @@ def test_detail_is_guarded_and_spared_by_hand(edge, settle):
 
 def test_the_cut_has_more_to_set(edge, settle):
     window, panel = edge
-    click(panel.more.opener)
+    click(panel.more.heading)
     type_into(panel.ease, "0.8 mm")
     type_into(panel.fatten, "0.4 mm")
     type_into(panel.hole, "12")
@@ -266,7 +266,7 @@ def test_what_an_inward_offset_loses_is_said_and_marked(window, settle, tmp_path
     visit(window, "edge")
     click(window.stations["edge"].panel.schools["inside"])
     settle(window)
-    assert "1 swallowed" in window.stations["edge"].panel.findings.text()
+    assert "1 swallowed" in window.stations["edge"].panel.findings.words
     marks = [item.text for item in window.table.drawing().items() if isinstance(item, PlaceMark)]
     assert marks == ["nothing is left of this part"]
 
@@ -279,5 +279,5 @@ def test_a_matte_is_said_with_its_remedy(window, settle, tmp_path):
     window.take_files([tmp_path / "matted.png"])
     settle(window)
     visit(window, "edge")
-    assert "light rim of an earlier background" in window.stations["edge"].panel.findings.text()
+    assert "light rim of an earlier background" in window.stations["edge"].panel.findings.words
     assert window.path_bar.buttons["edge"].state == "look"

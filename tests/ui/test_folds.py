@@ -19,6 +19,19 @@ def test_cards_that_are_seldom_needed_begin_folded_and_stay_as_they_were_left(ma
     assert not panel.profiles.body.isVisible()
     visit(window, "outline")
     assert not window.stations["outline"].panel.smoothness.isVisible()
+    visit(window, "edge")
+    edge = window.stations["edge"].panel
+    assert edge.offset.isVisible()
+    assert not edge.corners.isVisible()
+    assert not edge.error.rotation.isVisible()
+    visit(window, "art")
+    assert not window.stations["art"].panel.compare.isVisible()
+    window.intake.start_with_words()
+    settle(window)
+    layers = window.stations["art"].layers
+    layers.take(("l1",))
+    assert layers.fields.controls["lettering.size_mm"].isVisible()
+    assert not layers.fields.controls["lettering.spacing"].isVisible()
     other = make_window()
     visit(other, "sheet")
     panel = other.stations["sheet"].panel

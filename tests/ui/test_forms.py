@@ -103,7 +103,7 @@ def test_a_sheet_of_stickers_is_spread_and_cut_in_two_kinds(with_some_of_the_dem
     assert "kiss cut that may drift" in panel.findings.words
     assert window.path_bar.buttons["edge"].state == "look"
     visit(window, "edge")
-    assert "kiss cut that may drift" in window.stations["edge"].panel.findings.text()
+    assert "kiss cut that may drift" in window.stations["edge"].panel.findings.words
     visit(window, "art")
     # gone from the job, gone from the sheet: said, not silently dropped
     window.document.edit(window.document.job.without(stickers[1].sticker.design), "remove")

@@ -69,3 +69,23 @@ def test_the_command_line_says_it_and_clears_it_when_told(capsys, tmp_path):
     files = ["--width", "60mm", "--out", str(tmp_path / "out")]
     assert cli.main(["prepare", str(CAMERA), *files]) == 0
     assert "looks like a photograph" in capsys.readouterr().out
+
+
+@pytest.mark.slow
+def test_a_screenshot_is_never_taken_apart_in_silence(with_some_of_the_demo, settle, tmp_path):
+    """Flat panels all round: kept whole and said so, or what was cleared is shown as gaps and parts."""
+    window = with_some_of_the_demo("Bee", "Badge")
+    shots = []
+    for station in ("art", "outline", "edge", "sheet"):
+        visit(window, station)
+        settle(window)
+        shots.append(tmp_path / f"{station}.png")
+        assert window.grab().save(str(shots[-1]))
+    window.take_files(shots)
+    settle(window)
+    overview = window.workspace.overview
+    taken = [design for design in window.document.job.designs if design.file_name in {shot.name for shot in shots}]
+    assert len(taken) == len(shots)
+    said = [{finding.check for finding in overview.results[design.key].findings} for design in taken]
+    assert all(checks & {"ground", "parts", "leaks"} for checks in said)
+    assert sum("ground" in checks for checks in said) >= 3

@@ -323,6 +323,31 @@ def test_profiles_are_chosen_edited_kept_and_passed_on(with_stars, settle, tmp_p
     assert "profile of a machine, not of a printer" in panel.profiles.dialog.message.text()
 
 
+def test_a_stock_names_its_cloth_and_one_press_prints_the_rim(with_stars, settle, monkeypatch):
+    window, panel = with_stars, with_stars.stations["sheet"].panel
+    panel.profiles.edit("stock")
+    dialog = panel.profiles.dialog
+    dialog.controls["cloth_rgb"].click()
+    monkeypatch.setattr("honest_edge.ui.widgets.dialogs.ask_colour", lambda *_a: (20, 30, 90))
+    dialog.controls["cloth_rgb.colour"].click()
+    click(dialog.use)
+    settle(window)
+    assert window.document.job.sheet.stock.cloth_rgb == (20, 30, 90)
+    visit(window, "edge")
+    click(window.stations["edge"].panel.findings.fixes[0])
+    settle(window)
+    design = window.workspace.design
+    assert (design.edge.fill, design.edge.bleed_mm) == ("cloth", 1.27)
+    assert (window.workspace.result.art.pixels[..., :3] == (20, 30, 90)).all(axis=2).any()
+    visit(window, "sheet")
+    panel.profiles.edit("stock")
+    assert panel.profiles.dialog.controls["cloth_rgb"].isChecked()
+    panel.profiles.dialog.controls["cloth_rgb"].click()
+    assert "cloth_rgb.colour" not in panel.profiles.dialog.controls
+    click(panel.profiles.dialog.use)
+    assert window.document.job.sheet.stock.cloth_rgb is None
+
+
 def test_stock_is_priced_and_what_it_cannot_do_is_said(with_stars, settle):
     window, panel = with_stars, with_stars.stations["sheet"].panel
     sheet = window.document.job.sheet

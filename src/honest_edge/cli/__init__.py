@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, NoReturn
+from typing import TYPE_CHECKING, Any, NoReturn, get_args
 
 import msgspec
 
@@ -22,6 +22,7 @@ from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.core.values.specs import (
     SCHOOL_DEFAULTS,
     ArtSource,
+    BleedFill,
     EdgeRecipe,
     OutlineRecipe,
     check_copies,
@@ -146,9 +147,7 @@ def _add_edge_options(command: argparse.ArgumentParser) -> None:
     )
     command.add_argument("--offset", help="distance of the cut from the art (default: border 2mm, inside 1mm, else 0)")
     command.add_argument("--bleed", help="how far colour reaches past the cut (default: bleed 1.27mm, else 0)")
-    command.add_argument(
-        "--fill", choices=("nearest", "plain", "mirror"), default="nearest", help="what fills the bleed"
-    )
+    command.add_argument("--fill", choices=get_args(BleedFill), default="nearest", help="what fills the bleed")
     command.add_argument("--corners", choices=("round", "mitre", "bevel"), default="round", help="corners of an offset")
     command.add_argument("--ease", help="radius that eases concave notches (default: border 0.5mm, else 0)")
     command.add_argument("--fatten", help="how much thicker thin strokes become (default 0)")

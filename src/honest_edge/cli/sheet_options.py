@@ -32,7 +32,10 @@ def add_sheet_options(command: argparse.ArgumentParser) -> None:
     command.add_argument("--gap", help="least gap between neighbouring cut lines (default 2.5mm)")
     command.add_argument("--turning", choices=get_args(Turning), default="quarter", help="how copies may be turned")
     command.add_argument(
-        "--grouping", choices=get_args(Grouping), default="mixed", help="designs mixed, or one after another"
+        "--grouping",
+        choices=get_args(Grouping),
+        default="mixed",
+        help="designs mixed, one after another, or each on sheets of its own",
     )
     command.add_argument(
         "--better", metavar="SECONDS", type=float, help="look so long for a layout better than the one made at once"

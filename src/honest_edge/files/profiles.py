@@ -27,6 +27,7 @@ Kind = Literal["machine", "printer", "stock"]
 TYPE_OF: dict[str, type[Profile]] = {"machine": Machine, "printer": Printer, "stock": Stock}
 SHIPPED: dict[Kind, tuple[Profile, ...]] = {"machine": MACHINES, "printer": PRINTERS, "stock": STOCKS}
 _MOST_BYTES = 1_000_000
+_CAME_LATER = ("is_mirrored", "cloth_rgb")  # profiles kept before say nothing of them
 
 
 def kind_of(profile: Profile) -> Kind:
@@ -35,8 +36,9 @@ def kind_of(profile: Profile) -> Kind:
 
 
 def profile_bytes(profile: Profile, suffix: str) -> bytes:
-    """Return a profile as a file of that suffix, ``.toml`` or ``.json``."""
-    values = {"kind": kind_of(profile), **msgspec.to_builtins(profile)}
+    """Return a profile as a file of that suffix, ``.toml`` or ``.json``; what it does not have is left out."""
+    named = {"kind": kind_of(profile), **msgspec.to_builtins(profile)}
+    values = {name: value for name, value in named.items() if value is not None}
     if suffix == ".json":
         return msgspec.json.format(msgspec.json.encode(values), indent=2) + b"\n"
     return tomli_w.dumps(values).encode()
@@ -81,6 +83,8 @@ def _check_names(values: object, usual: object, name: str, path: str) -> None:
         if key not in known:
             raise FileError(f"{name}: “{path}{key}” is unknown: remove it, or write one of {', '.join(known)}")
     for key, below in known.items():
+        if key in _CAME_LATER and key not in values:
+            continue
         if key not in values:
             raise FileError(f"{name} says nothing of “{path}{key}”: add it")
         _check_names(values[key], below, name, f"{path}{key}.")

@@ -159,6 +159,22 @@ def test_designs_kept_together_follow_one_another():
     assert order == sorted(order)
 
 
+def test_designs_kept_apart_share_no_sheet_and_the_used_one_is_taken_first():
+    designs = [box(50, 40, 8, key="a"), box(10, 10, 1, key="b"), box(45, 20, 0, key="c", fills=True)]
+    used = (0.0, 0.0, 200.0, 150.0)
+    sheet = SheetSpec(grouping="apart", used=(used,))
+    plan = fit(designs, sheet)
+    assert [len({p.design for p in page}) for page in plan.pages] == [1] * len(plan.pages)
+    assert [plan.count(index) for index in (0, 1)] == [8, 1]
+    assert plan.count(2) > 10
+    assert_valid(plan, designs, sheet)
+    alone = fit(designs[2:], SheetSpec())
+    assert plan.count(2) == alone.copies  # a fresh sheet: only the first sheet of all is partly used
+    assert plan_kept(layout_of(plan, designs), designs, sheet) == plan
+    better = improve(plan, designs, sheet, found=lambda _: None, cancelled=lambda: False, patience=2)
+    assert [len({p.design for p in page}) for page in better.pages] == [1] * len(better.pages)
+
+
 def test_copies_placed_by_hand_stay_and_the_rest_fits_around():
     designs = [box(50, 40, 8)]
     pin = Placement(design=0, turn_deg=30, x_mm=90, y_mm=80, is_pinned=True)

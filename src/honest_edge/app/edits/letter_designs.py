@@ -23,7 +23,8 @@ def letter_designs(
 ) -> Job:
     """Return the job with a design for every letter of a lettering added, each filled as the lettering is.
 
-    Each is as large as a sheet allows between its marks; the words themselves make no copies any more.
+    Each is as large as a sheet allows between its marks, on a sheet of its own; the words themselves make no copies
+    any more.
 
     Args:
         job: the job.
@@ -48,6 +49,7 @@ def letter_designs(
     if one_size:
         factors = [min(factors)] * len(factors)
     job = job.with_design(replace(design, copies=0, spares=0, fills=False))
+    job = replace(job, sheet=replace(job.sheet, grouping="apart"))
     made: list[Design] = []
     for char, factor in zip(letters, factors, strict=True):
         grown = with_designs(job, made)

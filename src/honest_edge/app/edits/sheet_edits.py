@@ -43,12 +43,15 @@ def with_pin(overview: Overview, page: int, number: int, *, dx_mm: float, dy_mm:
     if problem is not None:
         raise BlockedError(f"{problem}: it stays where it was")
     copy = PlacedCopy(design=designs[moved.design].key, turn_deg=moved.turn_deg, x_mm=moved.x_mm, y_mm=moved.y_mm)
-    return replace(overview.job, pins=(*rest, Pin(page=_page_of_stock(plan, page), copy=copy)))
+    return replace(overview.job, pins=(*rest, Pin(page=_page_among_alike(overview, page), copy=copy)))
 
 
-def _page_of_stock(plan: Plan, page: int) -> int:
-    """Return the number of a sheet among those of its stock, as pins count them."""
-    return sum(stock == plan.stocks[page] for stock in plan.stocks[:page])
+def _page_among_alike(overview: Overview, page: int) -> int:
+    """Return the number of a sheet among those that its designs may lie on, as pins count them."""
+    plan = _planned(overview)
+    apart = overview.job.sheet.grouping == "apart"
+    alike = [(stock, laid[0].design if apart else 0) for stock, laid in zip(plan.stocks, plan.pages, strict=True)]
+    return alike[:page].count(alike[page])
 
 
 def _moved(before: Placement, designs: list[Footprint], dx_mm: float, dy_mm: float, turn_deg: float) -> Placement:

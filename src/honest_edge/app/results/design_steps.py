@@ -15,6 +15,7 @@ from honest_edge.app.results.composed import Composed
 from honest_edge.app.results.design_result import DesignResult
 from honest_edge.core.edge.art_edge import ArtEdge, art_edge_of
 from honest_edge.core.edge.bleed import PrintArt, carry_colour, printed_area
+from honest_edge.core.edge.cloth import on_stock
 from honest_edge.core.edge.contour import CutLines, InsetLoss, contour, inset_losses, joining_border_mm
 from honest_edge.core.edge.forecast import Forecast, farthest_mm, forecast
 from honest_edge.core.edge.model import EdgeModel, edge_model
@@ -32,6 +33,7 @@ from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.findings import Finding
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.misregistration import SheetPlace
+from honest_edge.core.values.specs import EdgeRecipe
 
 T = TypeVar("T")
 
@@ -80,12 +82,16 @@ class DesignSteps:
         return (*self._shows, self._design.outline, self._width_mm)
 
     @cached_property
+    def _recipe(self) -> EdgeRecipe:
+        return on_stock(self._design.edge, self._job.sheet.stock)
+
+    @cached_property
     def _cut_key(self) -> tuple[Hashable, ...]:
         return (*self._outline_key, of_cut(self._design.edge))
 
     @cached_property
     def _art_key(self) -> tuple[Hashable, ...]:
-        return (*self._outline_key, replace(self._design.edge, detail=()))
+        return (*self._outline_key, replace(self._recipe, detail=()))
 
     @cached_property
     def _edge_key(self) -> tuple[Hashable, ...]:
@@ -168,7 +174,7 @@ class DesignSteps:
     def art(self) -> PrintArt:
         """The printed picture, its colour carried past the cut."""
         subject, outline, cut = self.subject, self.outline, self._cut
-        return self._kept("art", self._art_key, lambda: carry_colour(subject, outline, cut, self._design.edge))
+        return self._kept("art", self._art_key, lambda: carry_colour(subject, outline, cut, self._recipe))
 
     @cached_property
     def _matte(self) -> Matte | None:
@@ -194,7 +200,8 @@ class DesignSteps:
     @cached_property
     def _art_edge(self) -> ArtEdge:
         subject, outline, stock = self.subject, self.outline, self._job.sheet.stock
-        return self._kept("art edge", (*self._outline_key, stock), lambda: art_edge_of(subject, outline, stock))
+        found = self._kept("art edge", (*self._outline_key, stock), lambda: art_edge_of(subject, outline, stock))
+        return replace(found, rim_rgb=self._recipe.rim_rgb)
 
     @cached_property
     def _largest_mm(self) -> float:

@@ -19,6 +19,7 @@ from honest_edge.app.results.progress import IsCancelled, ReportProgress, never,
 from honest_edge.app.results.sticker_content import in_layers_frame, sticker_content
 from honest_edge.app.results.stock_pieces import PRINTED_PART, assembly_order, piece_designs
 from honest_edge.core.edge.bleed import carry_colour
+from honest_edge.core.edge.cloth import on_stock
 from honest_edge.core.imaging.background import Subject
 from honest_edge.core.layers.stack import Content
 from honest_edge.core.sheet.fit import fit
@@ -192,7 +193,7 @@ class Pipeline:
         """Return one row's label: another print in the same cut."""
         composed = self.layers.composed(label, self.stickers(label, job, cancelled=cancelled))
         subject = Subject(pixels=composed.flat.pixels, method="alpha")
-        art = carry_colour(subject, shown.outline, shown.cut, label.edge)
+        art = carry_colour(subject, shown.outline, shown.cut, on_stock(label.edge, job.sheet.stock))
         made = replace(shown, design=label, art=art, findings=())  # one picture each is enough to hold
         return self.as_laid(made, job)
 

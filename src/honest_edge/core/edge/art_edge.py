@@ -17,7 +17,7 @@ from honest_edge.core.imaging.reduce import reduced
 from honest_edge.core.imaging.strokes import draw
 from honest_edge.core.outline.outline import Outline
 from honest_edge.core.outline.trace import trace_pixels
-from honest_edge.core.values.specs import Correction
+from honest_edge.core.values.specs import Colour, Correction
 from honest_edge.core.values.stock import Stock
 
 SEEN_CONTRAST = 40.0
@@ -39,6 +39,7 @@ class ArtEdge:
         changes: (h, w), where a strong change of colour parts two regions.
         left_mm, top_mm, pixel_mm: where the pixels lie in the art's frame.
         stock: what is printed on.
+        rim_rgb: the one colour that is printed past the cut, where that is not the edge's own.
     """
 
     seen: Bytes
@@ -47,6 +48,7 @@ class ArtEdge:
     top_mm: float
     pixel_mm: float
     stock: Stock
+    rim_rgb: Colour | None = None
 
     def colours_at(self, points_mm: Floats) -> Bytes:
         """Return (n, 3) colours at (n, 2) places; beyond the picture, of its border."""
@@ -56,10 +58,11 @@ class ArtEdge:
         return np.asarray(self.seen[row, column])
 
     def contrast_at(self, points_mm: Floats) -> Floats:
-        """Return (n,) RGB distances of the edge's colour from the stock; infinite on clear film."""
+        """Return (n,) RGB distances of what is printed at the edge from the stock; infinite on clear film."""
         if self.stock.is_clear:
             return np.full(len(points_mm), np.inf)
-        gap = self.colours_at(points_mm).astype(np.float64) - np.array(self.stock.rgb)
+        rim = None if self.rim_rgb is None else np.tile(self.rim_rgb, (len(points_mm), 1))
+        gap = (self.colours_at(points_mm) if rim is None else rim).astype(np.float64) - np.array(self.stock.rgb)
         return np.asarray(np.sqrt(np.einsum("nc,nc->n", gap, gap)))
 
 

@@ -19,7 +19,7 @@ from honest_edge.core.imaging.flood import Bytes, nearest
 from honest_edge.core.imaging.reduce import reduced
 from honest_edge.core.outline.outline import Outline
 from honest_edge.core.outline.trace import trace_pixels
-from honest_edge.core.values.specs import EdgeRecipe
+from honest_edge.core.values.specs import Colour, EdgeRecipe
 
 CORE_DEPTH_MM = 0.17
 """How far inside the edge a colour must lie to be trusted: two pixels at 300 ppi, the reach of a matte."""
@@ -71,7 +71,7 @@ def carry_colour(subject: Subject, outline: Outline, cut: CutLines, recipe: Edge
     Without bleed the art is printed as it is. With bleed, everything from the art's edge to
     ``recipe.bleed_mm`` outside the cut takes the colour of the nearest pixel well inside the art: the fringe
     itself, which holds anti-aliasing or the matte of an earlier background, is replaced too. What is
-    see-through further in stays so.
+    see-through further in stays so, but where the cloth's colour is printed under it.
     """
     factor = max(1, math.floor(25.4 / outline.pixel_mm / FINEST_PPI))
     pixel_mm = outline.pixel_mm * factor
@@ -88,7 +88,17 @@ def carry_colour(subject: Subject, outline: Outline, cut: CutLines, recipe: Edge
     pixels[wanted, :3] = _filled(np.ascontiguousarray(pixels[..., :3]), core, wanted, recipe)
     pixels[fringe, 3] = 0
     pixels[wanted, 3] = 255
+    if recipe.fill == "cloth" and recipe.fill_rgb is not None:
+        _lay_under(pixels, recipe.fill_rgb, rasterised(ink, shape, origin_mm, pixel_mm) > 0)
     return PrintArt(pixels=pixels, left_mm=origin_mm[0], top_mm=origin_mm[1], pixel_mm=pixel_mm, ink_area=ink)
+
+
+def _lay_under(pixels: Bytes, rgb: Colour, area: NDArray[np.bool_]) -> None:
+    """Fill what is see-through within an area with one colour, in place."""
+    thin = area & (pixels[..., 3] < 255)
+    share = pixels[thin][:, 3:].astype(np.float32) / 255
+    pixels[thin, :3] = np.rint(pixels[thin][:, :3] * share + np.array(rgb, np.float32) * (1 - share))
+    pixels[thin, 3] = 255
 
 
 def ink_area(outline: Outline, cut: CutLines, recipe: EdgeRecipe) -> shapely.MultiPolygon | None:
@@ -157,7 +167,7 @@ def _as_is(pixels: Bytes, pixel_mm: float) -> PrintArt:
 
 def _filled(colours: Bytes, core: NDArray[np.bool_], wanted: NDArray[np.bool_], recipe: EdgeRecipe) -> Bytes:
     """Return (n, 3) colours for the ``wanted`` pixels, in the way the recipe asks for."""
-    if recipe.fill == "plain":
+    if recipe.fill in ("plain", "cloth"):
         plain = rim_colour(colours, core) if recipe.fill_rgb is None else recipe.fill_rgb
         return np.tile(np.array(plain, np.uint8), (int(np.count_nonzero(wanted)), 1))
     if recipe.fill == "mirror":

@@ -9,6 +9,7 @@ from dataclasses import replace
 import numpy as np
 import shapely
 
+from honest_edge.core.edge.art_edge import SEEN_CONTRAST
 from honest_edge.core.edge.contour import CutLines, InsetLoss
 from honest_edge.core.edge.forecast import Forecast
 from honest_edge.core.edge.profile import EdgeProfile
@@ -22,7 +23,8 @@ from honest_edge.core.proof.words import counted
 from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.findings import Finding, Fix, Place, Quantity, Subject
 from honest_edge.core.values.job import Design, Job
-from honest_edge.core.values.specs import CRISP_PPI, NARROWEST_HOLE_MM, SMALLEST_WIDTH_MM, Correction
+from honest_edge.core.values.specs import CRISP_PPI, NARROWEST_HOLE_MM, SCHOOL_DEFAULTS, SMALLEST_WIDTH_MM, Correction
+from honest_edge.core.values.stock import Stock
 
 ENOUGH_CLEAN = 0.95
 """Below this share of clean stickers the edge needs a look."""
@@ -68,6 +70,7 @@ def design_findings(
         *_of_inset(design, inset),
         *_of_matte(design, matte),
         *_of_mirror(design, cut),
+        *_of_cloth(design, job.sheet.stock),
         *_of_drift(design, edge, expected, job),
     )
 
@@ -260,6 +263,33 @@ def _of_mirror(design: Design, cut: CutLines) -> Iterator[Finding]:
         "the bleed mirrors art that is no rectangle, which shows doubled shapes at the edge",
         "carry the nearest colour instead",
         fix=Fix(words="Carry the nearest colour", design=design.key, edge=replace(design.edge, fill="nearest")),
+    )
+
+
+def _of_cloth(design: Design, stock: Stock) -> Iterator[Finding]:
+    edge = design.edge
+    if stock.cloth_rgb is None:
+        if edge.fill == "cloth":
+            yield register.CLOTH.found(
+                _subject(design),
+                f"{stock.name} names no cloth, so the nearest colour is carried",
+                "give the stock the colour of its cloth at Sheet, or carry the nearest colour",
+                fix=Fix(words="Carry the nearest colour", design=design.key, edge=replace(edge, fill="nearest")),
+            )
+        return
+    shows = math.dist(stock.cloth_rgb, stock.rgb) >= SEEN_CONTRAST
+    if not shows or (edge.fill == "cloth" and edge.bleed_mm > 0):
+        return
+    bleed_mm = edge.bleed_mm or SCHOOL_DEFAULTS["bleed"].bleed_mm
+    yield register.CLOTH.found(
+        _subject(design),
+        f"a slip of the cut, or a border, shows {stock.bare_name} on the cloth",
+        "print a rim and ground in the cloth's colour",
+        fix=Fix(
+            words="Print the cloth's colour round it",
+            design=design.key,
+            edge=replace(edge, fill="cloth", bleed_mm=bleed_mm),
+        ),
     )
 
 

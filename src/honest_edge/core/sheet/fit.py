@@ -77,17 +77,22 @@ def improve(
 
 
 def packings(designs: Sequence[Footprint], sheet: SheetSpec, room: Room, pins: Pinned) -> list[Packing]:
-    """Return what is laid, by stock: what is printed first."""
+    """Return what is laid, each with what may share its sheets: what is printed first."""
     wanted = [index for index, design in enumerate(designs) if design.copies or design.fills]
     pinned = [designs[placement.design] for _, placement in pins]
     wanted += [i for i, design in enumerate(designs) if i not in wanted and any(design is one for one in pinned)]
-    stocks = sorted({designs[i].stock for i in wanted}, key=lambda stock: (stock is not None, repr(stock)))
-    made = []
-    for stock in stocks:
-        members = [index for index in sorted(wanted) if designs[index].stock == stock]
+    made: list[Packing] = []
+    for members in _laid_together(sorted(wanted), designs, sheet):
         mine = [(page, placement) for page, placement in pins if placement.design in members]
-        made.append(Packing(designs, members, sheet, room, mine))
+        made.append(Packing(designs, members, sheet, room, mine, is_first=not made))
     return made
+
+
+def _laid_together(wanted: Sequence[int], designs: Sequence[Footprint], sheet: SheetSpec) -> list[list[int]]:
+    """Return the designs that may share sheets, what is printed first."""
+    stocks = sorted({designs[i].stock for i in wanted}, key=lambda stock: (stock is not None, repr(stock)))
+    alike = [[index for index in wanted if designs[index].stock == stock] for stock in stocks]
+    return [[index] for members in alike for index in members] if sheet.grouping == "apart" else alike
 
 
 def plan_from(laid: Sequence[tuple[Packing, Sheets]], sheet: SheetSpec, room: Room) -> Plan:
@@ -114,10 +119,9 @@ def plan_from(laid: Sequence[tuple[Packing, Sheets]], sheet: SheetSpec, room: Ro
 def _sheets(packing: Packing, plan: Plan) -> Sheets:
     """Return what of a plan a packing lays, as the search sees it."""
     piece_of = {design: piece for piece, design in enumerate(packing.members)}
-    stock = packing.designs[packing.members[0]].stock
     sheets: Sheets = []
-    for page, kind in zip(plan.pages, plan.stocks, strict=True):
-        if kind == stock:
+    for page in plan.pages:
+        if page[0].design in piece_of:
             pinned = packing.pinned.get(len(sheets), [])
             loose = [laid_of(p, packing.designs, piece_of[p.design]) for p in page if not p.is_pinned]
             sheets.append([*pinned, *loose])

@@ -97,7 +97,7 @@ class _Open:
 
 
 class Packing:
-    """Lays the copies of one stock."""
+    """Lays copies that may share sheets; all are of one stock."""
 
     def __init__(
         self,
@@ -106,8 +106,13 @@ class Packing:
         sheet: SheetSpec,
         room: Room,
         pins: Sequence[tuple[int, Placement]],
+        *,
+        is_first: bool,
     ) -> None:
-        """Take all designs, those among them that are laid here, the sheet, and copies pinned to sheets."""
+        """Take all designs, those among them that are laid here, the sheet, and copies pinned to sheets.
+
+        What is laid first may go on the partly used sheet.
+        """
         self.designs, self.members, self.sheet, self.room = designs, tuple(members), sheet, room
         pieces = [piece_of(index, designs[index], sheet.turning, room.usable) for index in self.members]
         self.pinned: dict[int, list[Laid]] = {}
@@ -117,7 +122,7 @@ class Packing:
         self.nofit = NoFit(pieces, sheet.gap_mm, pitch_mm=_pitch(room, pieces), finer=2)
         is_printed = all(designs[index].stock is None for index in self.members)
         keep_outs = room.keep_outs if is_printed else ()
-        used = room.used if is_printed else ()
+        used = room.used if is_printed and is_first else ()
         self.fresh = Grid(room.usable, [shapely.box(*box) for box in keep_outs], self.nofit)
         self.first = (
             Grid(room.usable, [shapely.box(*box) for box in (*keep_outs, *used)], self.nofit) if used else self.fresh

@@ -14,7 +14,7 @@ from honest_edge.core.values.stock import Stock
 from honest_edge.core.values.units import check_range
 
 Turning = Literal["none", "quarter", "free"]
-Grouping = Literal["mixed", "together"]
+Grouping = Literal["mixed", "together", "apart"]
 MOST_USED_AREAS = 200
 
 
@@ -28,7 +28,8 @@ class SheetSpec:
         is_landscape: whether it lies on its side.
         gap_mm: least gap between neighbouring cuts.
         turning: how copies may be turned.
-        grouping: whether designs are mixed, or each design's copies are kept together in the tray's order.
+        grouping: whether designs are mixed, each design's copies are kept together in the tray's order, or every
+            design has sheets of its own.
         used: boxes of the first sheet that are cut out already: left, top, right, bottom in mm.
     """
 

@@ -15,7 +15,7 @@ School = Literal["border", "bleed", "inside", "bare"]
 Corners = Literal["round", "mitre", "bevel"]
 LineKind = Literal["kiss", "crease", "perforate", "through"]
 """What is done along a line, in the order in which a sheet is worked: the through cut frees it, so it comes last."""
-BleedFill = Literal["nearest", "plain", "mirror"]
+BleedFill = Literal["nearest", "plain", "mirror", "cloth"]
 Colour = tuple[int, int, int]
 
 SMALLEST_WIDTH_MM, LARGEST_WIDTH_MM = 1.0, 2000.0
@@ -141,7 +141,8 @@ class EdgeRecipe:
         ease_mm: radius to which concave notches of the cut are eased; 0 leaves them sharp.
         fatten_mm: how much thicker strokes thinner than ``THIN_STROKE_MM`` become; 0 leaves them.
         fill: what the bleed is filled with: the nearest colour of the art, carried outward and softened; one
-            plain colour; or the art mirrored at its edge, for rectangular photographs.
+            plain colour; the art mirrored at its edge, for rectangular photographs; or the colour of the cloth that
+            the stock is ironed on to, which then lies under what is see-through, too.
         fill_rgb: the plain colour, sRGB; None takes the commonest of the edge.
         detail: strokes by hand that guard detail, or spare it.
     """
@@ -166,6 +167,11 @@ class EdgeRecipe:
         check_range("fattening", self.fatten_mm, 0, 3)
         if self.fill_rgb is not None:
             check_colour("bleed colour", self.fill_rgb)
+
+    @property
+    def rim_rgb(self) -> Colour | None:
+        """The one colour that the print has past the cut; None where it is the art's own, or nothing is printed."""
+        return self.fill_rgb if self.bleed_mm > 0 and self.fill in ("plain", "cloth") else None
 
     @property
     def signed_offset_mm(self) -> float:

@@ -24,6 +24,7 @@ class Stock:
         rgb: its colour, sRGB.
         is_clear: see-through film: what is not inked shows whatever lies behind.
         is_mirrored: it is seen from behind, as film that is ironed on: print and cut are mirrored.
+        cloth_rgb: the colour of the cloth that it is ironed on to, sRGB; None for what is not.
         name: what the user calls it.
         gloss: how it shines; mirrors and gloss blind a mark reader.
         thickness_mm: without liner.
@@ -35,6 +36,7 @@ class Stock:
     rgb: Colour = (255, 255, 255)
     is_clear: bool = False
     is_mirrored: bool = False
+    cloth_rgb: Colour | None = None
     name: str = "White paper, matt"
     gloss: Gloss = "matt"
     thickness_mm: float = 0.1
@@ -45,6 +47,8 @@ class Stock:
     def __post_init__(self) -> None:
         check_name("stock", self.name)
         check_colour("stock colour", self.rgb)
+        if self.cloth_rgb is not None:
+            check_colour("colour of the cloth", self.cloth_rgb)
         check_range("thickness of the stock", self.thickness_mm, 0.005, 20)
         check_range("price of a sheet", self.price, 0, 1e6, "")
 
@@ -64,5 +68,6 @@ STOCKS: tuple[Stock, ...] = (
     Stock(name="Kraft paper", rgb=(201, 170, 124), thickness_mm=0.12),
     Stock(name="Card, 220 g", has_liner=False, thickness_mm=0.28),
     Stock(name="Iron-on film", is_mirrored=True, thickness_mm=0.09),
+    Stock(name="Iron-on film, dark cloth", cloth_rgb=(34, 36, 44), thickness_mm=0.12),
     Stock(name="Silver film", rgb=(190, 192, 196), gloss="mirror"),
 )

@@ -11,14 +11,16 @@ from honest_edge.ui.station.host import Host
 
 
 class Fold(QFrame):
-    """A card whose heading shows and hides the rest."""
+    """A card, or a part of one, whose heading shows and hides the rest."""
 
-    def __init__(self, host: Host, name: str, *, begins_open: bool = False) -> None:
+    def __init__(self, host: Host, name: str, *, begins_open: bool = False, is_card: bool = True) -> None:
         super().__init__()
         self._host, self._name, self._begins_open = host, name, begins_open
-        self.setProperty("card", "plain")
         column = QVBoxLayout(self)
-        column.setContentsMargins(12, 8, 12, 8)
+        column.setContentsMargins(0, 0, 0, 0)
+        if is_card:
+            self.setProperty("card", "plain")
+            column.setContentsMargins(12, 8, 12, 8)
         column.setSpacing(8)
         self.heading = QToolButton()
         self.heading.setText(name)

@@ -224,27 +224,6 @@ class NumberField(QLineEdit):
         return "" if self._value is None else f"{self._value:g}"
 
 
-class Fold(QWidget):
-    """A heading that opens and closes what lies under it."""
-
-    def __init__(self, name: str, content: QWidget) -> None:
-        super().__init__()
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(6)
-        self.opener = button(f"{name} ▸", self._turn, link=True)
-        self.opener.setAccessibleName(name)
-        self._name, self._content = name, content
-        content.hide()
-        column.addWidget(self.opener)
-        column.addWidget(content)
-
-    def _turn(self) -> None:
-        is_open = self._content.isHidden()
-        self._content.setVisible(is_open)
-        self.opener.setText(f"{self._name} {'▾' if is_open else '▸'}")
-
-
 class Choice(QComboBox):
     """One of a few named values."""
 

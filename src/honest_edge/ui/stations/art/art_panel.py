@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QCheckBox, QLineEdit
 from honest_edge.core.values.comparison import COMPARISONS, Comparison, typed_comparison
 from honest_edge.core.values.specs import CRISP_PPI
 from honest_edge.ui.station.copies import CopiesRows
+from honest_edge.ui.station.fold import Fold
 from honest_edge.ui.station.name_field import NameField
 from honest_edge.ui.station.panel import Panel
 from honest_edge.ui.stations.art.size_fields import SizeFields
@@ -61,8 +62,7 @@ class ArtPanel(Panel):
         self.to_layers = button("Add words, shapes or pictures", self.layers_wanted.emit)
         self.to_layers.setToolTip("Makes this picture the first of several layers")
         self.column.addWidget(self.to_layers)
-        self.stated_card, inside = card()
-        inside.addWidget(label("What the file says", "heading"))
+        self.stated_card = Fold(self.host, "What the file says", begins_open=True)
         self.file_name, self.pixels, self.stated, self.notes = (
             label(),
             label("", "soft"),
@@ -70,7 +70,7 @@ class ArtPanel(Panel):
             label("", "soft"),
         )
         for line in (self.file_name, self.pixels, self.stated, self.notes):
-            inside.addWidget(line)
+            self.stated_card.inside.addWidget(line)
         self.column.addWidget(self.stated_card)
         self.sand, inside = card("sand")
         inside.addWidget(label("Assumed, not stated", "look"))
@@ -80,8 +80,7 @@ class ArtPanel(Panel):
         self.column.addWidget(self.sand)
 
     def _build_comparison(self) -> None:
-        frame, inside = card()
-        inside.addWidget(label("Compare its size with", "heading"))
+        fold = Fold(self.host, "Compare its size with")
         options = (("", "nothing"), *((c.name, c.name) for c in COMPARISONS), (_TYPED, "typed size"))
         self.compare = Choice("Compare its size with", options)
         self.compare.chosen.connect(self._compare)
@@ -94,8 +93,8 @@ class ArtPanel(Panel):
         self.ruler.setToolTip("Drag it where you need it")
         self.ruler.toggled.connect(lambda _on: self.host.redraw())
         for widget in (self.compare, self.compare_size, self.ruler):
-            inside.addWidget(widget)
-        self.column.addWidget(frame)
+            fold.inside.addWidget(widget)
+        self.column.addWidget(fold)
 
     def _compare(self, name: str) -> None:
         self.compare_size.setVisible(name == _TYPED)

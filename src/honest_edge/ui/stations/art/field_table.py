@@ -22,6 +22,7 @@ class Field:
         kind: "length", "room" (a length whose 0 means none), "number", "number or none" (empty for none), "count",
             "tick" or "choice".
         when: whether it applies to what is shown.
+        is_seldom: whether it is set seldom, and folds away with its like.
     """
 
     path: str
@@ -31,6 +32,7 @@ class Field:
     options: tuple[tuple[str, str], ...] = ()
     least: int = 1
     when: Callable[[Any], bool] = lambda _value: True
+    is_seldom: bool = False
 
 
 def value_at(whole: Any, path: str) -> Any:
@@ -58,19 +60,27 @@ def with_value(whole: Any, path: str, value: Any) -> Any:
 class FieldTable:
     """The controls of a table of fields, in a form."""
 
-    def __init__(self, host: Host, form: Form, fields: Sequence[Field], take: Callable[[str, Any, str], None]) -> None:
-        """Take the fields, and what is told a path, a new value and the words for undo."""
+    def __init__(
+        self,
+        host: Host,
+        form: Form,
+        fields: Sequence[Field],
+        take: Callable[[str, Any, str], None],
+        seldom: Form | None = None,
+    ) -> None:
+        """Take the fields, what is told a path, a value and the words for undo, and the form for the seldom ones."""
         self._host, self._fields, self._take = host, fields, take
         self.controls: dict[str, QWidget] = {}
         self._rows: dict[str, FormRow] = {}
         for field in fields:
             control = self._control(field)
             self.controls[field.path] = control
+            place = seldom if field.is_seldom and seldom is not None else form
             if field.kind == "tick":
-                form.add_wide(control)
+                place.add_wide(control)
                 self._rows[field.path] = FormRow(control, control)
             else:
-                self._rows[field.path] = form.add(field.name, control, field.tip)
+                self._rows[field.path] = place.add(field.name, control, field.tip)
 
     def show(self, whole: Any) -> None:
         """Show the values that apply."""

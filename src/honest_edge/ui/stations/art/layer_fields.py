@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QCheckBox, QLineEdit, QPlainTextEdit, QPushButton, Q
 from honest_edge.core.values.layers import Gradient, Layer, Picture
 from honest_edge.core.values.specs import Colour
 from honest_edge.core.values.stock import Stock
+from honest_edge.ui.station.fold import Fold
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.stations.art.arranging import Arranging
 from honest_edge.ui.stations.art.edge_distances import EdgeDistances
@@ -72,10 +73,14 @@ class LayerFields(QWidget):
         self._build_font(column)
         form = Form(narrow=True)
         self._build_paint(form)
-        self._table = FieldTable(host, form, FIELDS, self._set)
+        seldom = Form(narrow=True)
+        self._table = FieldTable(host, form, FIELDS, self._set, seldom)
         self.controls = self._table.controls
-        self.distances = EdgeDistances(host, state, form, Arranging(host.workspace, state))
+        self.distances = EdgeDistances(host, state, seldom, Arranging(host.workspace, state))
         column.addWidget(form)
+        self.more = Fold(host, "More of this layer", is_card=False)
+        self.more.inside.addWidget(seldom)
+        column.addWidget(self.more)
 
     def _build_font(self, column: QVBoxLayout) -> None:
         self.family = Choice("Font", ())

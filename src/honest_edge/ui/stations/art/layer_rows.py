@@ -31,6 +31,7 @@ FIELDS = (
     Field(path="lettering.size_mm", name="Size", when=lambda a: a.lettering is not None),
     Field(
         path="lettering.sized_by",
+        is_seldom=True,
         name="Measured over",
         kind="choice",
         options=_SIZED,
@@ -43,9 +44,16 @@ FIELDS = (
         options=_ALIGNED,
         when=lambda a: a.lettering is not None and "\n" in a.lettering.text,
     ),
-    Field(path="lettering.spacing", name="Letter spacing, em", kind="number", when=lambda a: a.lettering is not None),
+    Field(
+        path="lettering.spacing",
+        is_seldom=True,
+        name="Letter spacing, em",
+        kind="number",
+        when=lambda a: a.lettering is not None,
+    ),
     Field(
         path="lettering.line_spacing",
+        is_seldom=True,
         name="Line spacing, em",
         kind="number",
         when=lambda a: a.lettering is not None and "\n" in a.lettering.text,
@@ -58,12 +66,14 @@ FIELDS = (
     ),
     Field(
         path="lettering.fatten_mm",
+        is_seldom=True,
         name="Thicken thin strokes",
         tip="Strokes under 1.5 mm grow by so much",
         when=lambda a: a.lettering is not None,
     ),
     Field(
         path="lettering.room_mm",
+        is_seldom=True,
         name="Room for a line",
         kind="room",
         tip="Longer lines are marked; 0 sets no bound",
@@ -71,12 +81,14 @@ FIELDS = (
     ),
     Field(
         path="lettering.least_mm",
+        is_seldom=True,
         name="Smallest letters",
         tip="Words of a table that are too long for their room are set smaller, down to this; 0 never",
         when=lambda a: a.lettering is not None and "{" in a.lettering.text,
     ),
     Field(
         path="lettering.fill_counters",
+        is_seldom=True,
         name="Fill the holes in letters",
         kind="tick",
         when=lambda a: a.lettering is not None,
@@ -95,10 +107,11 @@ FIELDS = (
         tip="How many times as large as just covers the form",
         when=lambda a: bool(a.paint.asset) and a.paint.repeat_mm == 0,
     ),
-    Field(path="paint.place.x_mm", name="… moved across", when=lambda a: bool(a.paint.asset)),
-    Field(path="paint.place.y_mm", name="… moved down", when=lambda a: bool(a.paint.asset)),
+    Field(path="paint.place.x_mm", is_seldom=True, name="… moved across", when=lambda a: bool(a.paint.asset)),
+    Field(path="paint.place.y_mm", is_seldom=True, name="… moved down", when=lambda a: bool(a.paint.asset)),
     Field(
         path="paint.place.turn_deg",
+        is_seldom=True,
         name="… turned, degrees",
         kind="number",
         tip="Clockwise",
@@ -115,6 +128,7 @@ FIELDS = (
     ),
     Field(
         path="picture.outline.tolerance",
+        is_seldom=True,
         name="Tolerance, levels",
         kind="number or none",
         tip="How far a colour may lie from the background's; empty measures the picture's own noise",
@@ -132,6 +146,7 @@ FIELDS = (
     Field(path="shape.points", name="Points", kind="count", least=3, when=lambda a: _of(a, "polygon", "star")),
     Field(
         path="shape.depth",
+        is_seldom=True,
         name="Depth of notches",
         kind="number",
         tip="0.02 to 0.95",
@@ -150,7 +165,7 @@ FIELDS = (
     Field(path="x_mm", name="Across", tip="Of its middle; of a grown copy, how far it is shifted"),
     Field(path="y_mm", name="Down", tip="Of its middle; of a grown copy, how far it is shifted"),
     Field(path="turn_deg", name="Turn, degrees", kind="number", tip="Clockwise", when=lambda a: a.grown is None),
-    Field(path="role", name="Used as", kind="choice", options=_ROLES),
+    Field(path="role", is_seldom=True, name="Used as", kind="choice", options=_ROLES),
     Field(
         path="is_inlaid",
         name="Inlaid: what lies above is cut out of it",
@@ -169,6 +184,7 @@ FIELDS = (
     Field(path="tie_mm", name="Ties between", when=lambda a: a.role == "line" and a.line == "perforate"),
     Field(
         path="joining",
+        is_seldom=True,
         name="What lies below",
         kind="choice",
         tip="Covers it; clears a gap all round itself; cuts its own shape out; or keeps only what lies inside it",
@@ -177,6 +193,7 @@ FIELDS = (
     ),
     Field(
         path="gap_mm",
+        is_seldom=True,
         name="Gap",
         when=lambda a: a.role == "printed" and a.joining in ("knock out", "subtract"),
     ),

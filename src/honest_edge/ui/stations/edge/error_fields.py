@@ -9,8 +9,9 @@ from typing import Any
 from PyQt6.QtWidgets import QFrame, QVBoxLayout
 
 from honest_edge.core.values.misregistration import Misregistration, Scatter
+from honest_edge.ui.station.fold import Fold
 from honest_edge.ui.station.host import Host
-from honest_edge.ui.widgets.fields import Fold, Form, LengthField, NumberField, button, label, row
+from honest_edge.ui.widgets.fields import Form, LengthField, NumberField, button, label, row
 from honest_edge.ui.widgets.theme import px
 
 
@@ -53,7 +54,8 @@ class ErrorFields(QFrame):
             form.add(name, field, tip)
         self.forget = button("Back to one distance", lambda: self._edit(None))
         form.add_wide(self.forget)
-        self.more = Fold("More of the error", form)
+        self.more = Fold(host, "More of the error", is_card=False)
+        self.more.inside.addWidget(form)
         inside.addWidget(self.more)
 
     def _length(self, name: str, act: Callable[..., object]) -> LengthField:

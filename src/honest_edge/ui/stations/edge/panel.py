@@ -9,6 +9,8 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QButtonGroup, QCheckBox, QVBoxLayout
 
 from honest_edge.core.values.specs import School, with_school
+from honest_edge.ui.station.finding_list import FindingList
+from honest_edge.ui.station.fold import Fold
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.station.panel import Panel
 from honest_edge.ui.station.toolbox import Toolbox, ToolButton, brushed
@@ -16,7 +18,7 @@ from honest_edge.ui.stations.edge.change_list import ChangeList
 from honest_edge.ui.stations.edge.error_fields import ErrorFields
 from honest_edge.ui.stations.edge.state import EdgeState
 from honest_edge.ui.table.tool import Tool
-from honest_edge.ui.widgets.fields import Choice, ChoiceCard, Fold, Form, LengthField, NumberField, button, label
+from honest_edge.ui.widgets.fields import Choice, ChoiceCard, Form, LengthField, NumberField, button, label
 from honest_edge.ui.widgets.words import percent
 
 if TYPE_CHECKING:
@@ -38,8 +40,13 @@ _TOOLS = (
     ),
     ToolButton(tool=Tool(name="spare", shape="brush"), word="May be cut", key="S", tip="Brush over what may be cut"),
 )
-_SAID_HERE = ("inset", "matte", "fill", "ring", "quiet")  # what the share and the strip do not say
-_FILLS = (("nearest", "nearest colour"), ("plain", "plain colour"), ("mirror", "mirrored art"))
+_SAID_HERE = ("inset", "matte", "fill", "cloth", "ring", "quiet")  # what the share and the strip do not say
+_FILLS = (
+    ("nearest", "nearest colour"),
+    ("plain", "plain colour"),
+    ("mirror", "mirrored art"),
+    ("cloth", "the cloth’s colour"),
+)
 
 
 class EdgePanel(Panel):
@@ -54,13 +61,14 @@ class EdgePanel(Panel):
 
     def build(self) -> None:
         """Add the cards."""
-        self.findings = label("", "look")
+        self.findings = FindingList(self.host, links=False)
         self.column.addWidget(self.findings)
         self._build_schools()
+        self._build_numbers()
         self.changes = ChangeList(self.workspace, self._state)
         self.changes.proposal_changed.connect(self.proposal_changed)
         self.column.addWidget(self.changes)
-        self._build_numbers()
+        self._build_rest()
         self.error = ErrorFields(self.host)
         self.column.addWidget(self.error)
         self.sheet_words = label("", "soft")
@@ -93,16 +101,17 @@ class EdgePanel(Panel):
         form = Form()
         self.offset = self._length("Offset", "offset_mm")
         self.bleed = self._length("Bleed past the cut", "bleed_mm")
-        self.corners = Choice("Corners", (("round", "round"), ("mitre", "mitred"), ("bevel", "bevelled")))
-        self.corners.chosen.connect(lambda value: self._edit("corners", corners=value))
         self.line = Choice("Cut", (("kiss", "kiss, liner whole"), ("through", "through")))
         self.line.chosen.connect(lambda value: self._edit("line kind", line_kind=value))
         form.add("Offset", self.offset, "Distance of the cut from the art. Drag the cut on the table to set it.")
         form.add("Bleed past the cut", self.bleed, "How far the art's colour is carried beyond the cut.")
-        form.add("Corners", self.corners)
         form.add("Cut", self.line)
         self.column.addWidget(form)
+
+    def _build_rest(self) -> None:
         fine = Form()
+        self.corners = Choice("Corners", (("round", "round"), ("mitre", "mitred"), ("bevel", "bevelled")))
+        self.corners.chosen.connect(lambda value: self._edit("corners", corners=value))
         self.fill = Choice("Bleed filled with", _FILLS)
         self.fill.chosen.connect(lambda value: self._edit("bleed's fill", fill=value))
         self.ease = self._length("Ease notches", "ease_mm")
@@ -110,11 +119,17 @@ class EdgePanel(Panel):
         self.hole = NumberField("Close holes below, mm²")
         self.hole.committed.connect(lambda value: self._edit("holes of the cut", hole_mm2=value))
         self.hole.refused.connect(self.refuse)
-        fine.add("Bleed filled with", self.fill, "Mirrored suits rectangular photographs only.")
+        fine.add("Corners", self.corners)
+        fine.add(
+            "Bleed filled with",
+            self.fill,
+            "Mirrored suits rectangular photographs only; the cloth’s colour is in the stock’s profile.",
+        )
         fine.add("Ease notches", self.ease, "Radius that rounds concave notches of the cut.")
         fine.add("Fatten thin strokes", self.fatten, "Strokes under 1.5 mm become so much thicker.")
         fine.add("Close holes below, mm²", self.hole, "Holes that the offset leaves between parts.")
-        self.more = Fold("More of the cut", fine)
+        self.more = Fold(self.host, "More of the cut")
+        self.more.inside.addWidget(fine)
         self.column.addWidget(self.more)
 
     def _length(self, name: str, field: str) -> LengthField:
@@ -187,8 +202,7 @@ class EdgePanel(Panel):
         self._show_advice(assessment)
         self._show_sheet(assessment)
         found = [f for f in result.findings if f.check in _SAID_HERE] if result else []
-        self.findings.setVisible(bool(found))
-        self.findings.setText("\n".join(finding.advice for finding in found))
+        self.findings.show_findings([(finding.message, finding) for finding in found])
         if self.show_missing() or result is None:
             return
         expected = result.forecast

@@ -86,7 +86,9 @@ class SheetPanel(Panel):
         self.gap = self._length("Least gap", "gap_mm")
         self.turning = Choice("Turning", (("none", "as drawn"), ("quarter", "by quarters"), ("free", "any way")))
         self.turning.chosen.connect(lambda value: self._edit("turning", turning=value))
-        self.grouping = Choice("Designs", (("mixed", "mixed"), ("together", "one after another")))
+        self.grouping = Choice(
+            "Designs", (("mixed", "mixed"), ("together", "one after another"), ("apart", "each on its own sheets"))
+        )
         self.grouping.chosen.connect(lambda value: self._edit("designs mixed or not", grouping=value))
         form.add("Paper", self.paper)
         self.own_rows = (form.add("Width", self.own_width), form.add("Height", self.own_height))
@@ -97,7 +99,11 @@ class SheetPanel(Panel):
         form.add("Printer's rim", self.rim, "What the printer cannot print at the paper's edges.")
         form.add("Least gap", self.gap, "Between neighbouring cuts; never less than both bleeds.")
         form.add("Turning", self.turning, "How copies may be turned to fit.")
-        form.add("Designs", self.grouping, "Mixed they need fewer sheets; one after another they are easier to sort.")
+        form.add(
+            "Designs",
+            self.grouping,
+            "Mixed they need fewer sheets; one after another they are easier to sort; apart, no sheet shows two.",
+        )
         inside.addWidget(form)
         self.usable = label("", "soft")
         inside.addWidget(self.usable)

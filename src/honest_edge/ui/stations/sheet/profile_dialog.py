@@ -37,7 +37,7 @@ _WORDS = {
     "width_mm": "Cuts at most, across",
     "length_mm": "Cuts at most, along",
     "feed_side": "Side fed first",
-    "feed_margin_mm": "CutComparison by the feed",
+    "feed_margin_mm": "Held by the feed",
     "speed_mm_s": "Cutting speed, mm/s",
     "travel_mm_s": "Travelling speed, mm/s",
     "formats": "Reads",
@@ -52,6 +52,8 @@ _WORDS = {
     "rgb": "Colour",
     "is_clear": "See-through",
     "is_mirrored": "Seen from behind: mirrored",
+    "cloth_rgb": "Ironed on to cloth of one colour",
+    "cloth_rgb.colour": "Colour of the cloth",
     "gloss": "Surface",
     "thickness_mm": "Thickness",
     "has_liner": "On a liner, so it can be kiss cut",
@@ -129,6 +131,11 @@ class ProfileDialog(QDialog):
             for option in get_args(get_args(hint)[0]):
                 box = self._box(_OPTION[option], option in value, partial(self._pick, name, option))
                 self._wide(form, f"{name}.{option}", box)
+        elif name == "cloth_rgb":
+            self._wide(form, name, self._box(words, value is not None, self._iron_on))
+            if value is not None:
+                colour = self._colour(value, lambda rgb: self._set(name, rgb))
+                self._row(form, f"{name}.colour", _WORDS[f"{name}.colour"], colour)
         elif name == "rgb":
             self._row(form, name, words, self._colour(value, lambda rgb: self._set(name, rgb)))
         elif isinstance(value, str) and get_args(hint):
@@ -198,6 +205,10 @@ class ProfileDialog(QDialog):
 
     def _set(self, name: str, value: Any) -> None:
         self._change(**{name: value})
+
+    def _iron_on(self, on: bool) -> None:
+        self._set("cloth_rgb", (34, 36, 44) if on else None)
+        self._show()
 
     def _pick(self, name: str, option: str, on: bool) -> None:
         chosen = [one for one in getattr(self.profile, name) if one != option]
