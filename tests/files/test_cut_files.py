@@ -197,7 +197,7 @@ def test_every_format_is_read_again_by_the_application(written, name, tmp_path):
         ("a.dxf", b"0\nEOF\n", "a.dxf"),
         ("a.plt", b"\xff\xff", "is damaged"),
         ("a.pdf", b"%PDF-1.7", "is damaged"),
-        ("gone.svg", None, "cannot be opened"),
+        ("gone.svg", None, "does not exist"),
     ],
 )
 def test_what_is_no_cut_file_is_said(tmp_path, name, data, words):

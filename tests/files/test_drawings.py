@@ -1,6 +1,5 @@
 """SVG, PDF and PSD: drawn by a child process, harm kept out, and what the file says of its size."""
 
-import io
 import os
 import signal
 
@@ -209,21 +208,3 @@ def test_a_region_is_cut_out_with_its_size():
     assert right.width_px == pytest.approx(whole.width_px / 2, abs=1)
     assert right.stated_width_mm == pytest.approx(30, rel=2e-3)
     assert (right.pixels == whole.pixels[:, whole.width_px - right.width_px :]).all()
-
-
-def test_a_file_that_is_being_written_is_not_read_half(tmp_path, monkeypatch):
-    from honest_edge.files import read_art as reading
-
-    path = tmp_path / "a.svg"
-    path.write_bytes(svg())
-    whole = path.read_bytes
-
-    def grows(self):
-        data = io.BytesIO(whole()).getvalue()
-        with open(self, "ab") as more:
-            more.write(b"<!-- -->")
-        return data
-
-    monkeypatch.setattr(type(path), "read_bytes", grows)
-    with pytest.raises(ArtError, match="is being written by another program"):
-        reading.read_bytes(path)

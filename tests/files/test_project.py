@@ -1,8 +1,6 @@
 import hashlib
 import io
 import json
-import os
-import stat
 import zipfile
 from dataclasses import replace
 from pathlib import Path
@@ -15,8 +13,6 @@ from honest_edge.app.edits.open_art import demo_project, design_from
 from honest_edge.core.values.errors import FileError
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.specs import EdgeRecipe
-from honest_edge.files import atomic_write
-from honest_edge.files.atomic_write import write_set
 from honest_edge.files.job_versions import MIGRATIONS, VERSION, migrated
 from honest_edge.files.project import load_project, parse_project, project_bytes, project_schema, save_project
 from pictures import disc_png
@@ -101,47 +97,6 @@ def test_a_project_with_two_designs_of_one_key_is_refused(job_and_assets):
 
     with pytest.raises(FileError, match="share one key"):
         parse_project(rebuilt(data, doubled), "a.hedge")
-
-
-def test_files_appear_whole_or_not_at_all(tmp_path, monkeypatch):
-    (tmp_path / "a.txt").write_bytes(b"old")
-    wrote = []
-
-    def full(handle):
-        wrote.append(handle)
-        if len(wrote) == 2:
-            raise OSError(28, "No space left on device")
-
-    monkeypatch.setattr(atomic_write.os, "fsync", full)
-    with pytest.raises(FileError, match="disk is full"):
-        write_set(tmp_path, {"a.txt": b"new", "b.txt": b"new"}, replace=True)
-    assert [p.name for p in tmp_path.iterdir()] == ["a.txt"]
-    assert (tmp_path / "a.txt").read_bytes() == b"old"
-
-
-def test_an_existing_file_is_refused_by_name(tmp_path):
-    (tmp_path / "a.txt").write_bytes(b"old")
-    with pytest.raises(FileError, match=r"already holds a\.txt"):
-        write_set(tmp_path, {"a.txt": b"new", "b.txt": b"new"}, replace=False)
-    assert not (tmp_path / "b.txt").exists()
-
-
-def test_the_mode_of_a_replaced_file_stays(tmp_path):
-    place = tmp_path / "a.txt"
-    place.write_bytes(b"old")
-    place.chmod(0o640)
-    write_set(tmp_path, {"a.txt": b"new"}, replace=True)
-    assert stat.S_IMODE(place.stat().st_mode) == 0o640
-    write_set(tmp_path, {"b.txt": b"new"}, replace=True)
-    mask = os.umask(0)
-    os.umask(mask)
-    assert stat.S_IMODE((tmp_path / "b.txt").stat().st_mode) == 0o666 & ~mask
-
-
-def test_a_file_where_a_folder_should_be_is_said(tmp_path):
-    (tmp_path / "place").write_bytes(b"")
-    with pytest.raises(FileError, match="is a file, not a folder"):
-        write_set(tmp_path / "place", {"a.txt": b"new"}, replace=True)
 
 
 def test_the_demo_holds_the_art_that_its_scripts_drew(root):

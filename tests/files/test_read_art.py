@@ -10,7 +10,8 @@ from PIL import Image, ImageCms
 from PIL.TiffImagePlugin import IFDRational
 
 from honest_edge.core.values.errors import ArtError
-from honest_edge.files.read_art import read_art, read_bytes
+from honest_edge.files.read_art import read_art
+from honest_edge.files.read_input import read_picture
 
 
 def saved(image, kind, **options):
@@ -145,12 +146,12 @@ def test_what_is_no_picture_is_refused(tmp_path):
     with pytest.raises(ArtError, match="no picture that can be read"):
         read_art(b"hello, this is text" * 10, "note.png")
     with pytest.raises(ArtError, match="is a folder"):
-        read_bytes(tmp_path)
+        read_picture(tmp_path)
     with pytest.raises(ArtError, match="does not exist"):
-        read_bytes(tmp_path / "nowhere.png")
+        read_picture(tmp_path / "nowhere.png")
     (tmp_path / "empty.png").touch()
     with pytest.raises(ArtError, match="is empty"):
-        read_bytes(tmp_path / "empty.png")
+        read_picture(tmp_path / "empty.png")
 
 
 @pytest.mark.parametrize("seed", range(60))

@@ -214,10 +214,10 @@ def _fail(message: str, code: int) -> int:
 def _outline(options: argparse.Namespace) -> None:
     from honest_edge.core.outline.outline import fit_area
     from honest_edge.files.atomic_write import write_set
-    from honest_edge.files.read_art import read_bytes
+    from honest_edge.files.read_input import read_picture
     from honest_edge.files.write_svg import outline_svg
 
-    (measured, width_mm), data = asked_width(options), read_bytes(options.art)
+    (measured, width_mm), data = asked_width(options), read_picture(options.art)
     if measured == "art":
         artwork, _, outline = _outlined(options, data, None)
         left, _, right, _ = outline.area.bounds
@@ -326,7 +326,7 @@ def _prepare(options: argparse.Namespace) -> None:
     from honest_edge.app.results.pipeline import Pipeline
     from honest_edge.core.values.job import ASSUMED_DRIFT_MM, Job
     from honest_edge.files.atomic_write import write_set
-    from honest_edge.files.read_art import read_bytes
+    from honest_edge.files.read_input import read_picture
     from honest_edge.files.report import leftovers
 
     check_copies(options.copies)
@@ -340,7 +340,7 @@ def _prepare(options: argparse.Namespace) -> None:
     pipeline = Pipeline(holder.assets)
     for path in options.art:
         design = replace(
-            design_from(holder, job, read_bytes(path), path.name),
+            design_from(holder, job, read_picture(path), path.name),
             copies=options.copies,
             fills=False,
             edge=edge,
@@ -415,7 +415,7 @@ def _profile(options: argparse.Namespace) -> None:
     from honest_edge.core.values.job import Job
     from honest_edge.core.values.misregistration import VISIBLE_MM, SheetPlace
     from honest_edge.files.atomic_write import write_set
-    from honest_edge.files.read_art import read_bytes
+    from honest_edge.files.read_input import read_picture
 
     (x_mm, y_mm), holder = pair("--at", options.at), JobHolder()
     job = Job(
@@ -424,7 +424,7 @@ def _profile(options: argparse.Namespace) -> None:
         visible_mm=length("--visible", options.visible, VISIBLE_MM),
     )
     design = replace(
-        design_from(holder, job, read_bytes(options.art), options.art.name),
+        design_from(holder, job, read_picture(options.art), options.art.name),
         edge=_edge(options),
         source=ArtSource(page=options.page),
         outline=_recipe(options),

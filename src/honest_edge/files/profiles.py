@@ -16,17 +16,19 @@ from typing import Any, Literal, get_args
 import msgspec
 import tomli_w
 
-from honest_edge.core.values.errors import FileError, UsageError
+from honest_edge.core.values.errors import FileError, UsageError, one_line
 from honest_edge.core.values.machine import MACHINES, Machine
 from honest_edge.core.values.printer import PRINTERS, Printer
 from honest_edge.core.values.stock import STOCKS, Stock
 from honest_edge.files.atomic_write import write_set
+from honest_edge.files.read_input import read_input
 
 Profile = Machine | Printer | Stock
 Kind = Literal["machine", "printer", "stock"]
 TYPE_OF: dict[str, type[Profile]] = {"machine": Machine, "printer": Printer, "stock": Stock}
 SHIPPED: dict[Kind, tuple[Profile, ...]] = {"machine": MACHINES, "printer": PRINTERS, "stock": STOCKS}
-_MOST_BYTES = 1_000_000
+_MOST_BYTES = 64_000
+_MOST_DOTS = 100
 _CAME_LATER = ("is_mirrored", "cloth_rgb")  # profiles kept before say nothing of them
 
 
@@ -51,7 +53,7 @@ def parse_profile(data: bytes, name: str) -> Profile:
         FileError: no TOML or JSON, of no known kind, or with missing, unknown or impossible values.
     """
     if len(data) > _MOST_BYTES:
-        raise FileError(f"{name} is no profile: it has {len(data) / 1e6:.0f} MB")
+        raise FileError(f"{name} is no profile: it has {len(data) / 1000:.0f} kB")
     values = _read(data, name)
     kind = values.pop("kind", None)
     if not isinstance(kind, str) or kind not in TYPE_OF:
@@ -66,6 +68,8 @@ def parse_profile(data: bytes, name: str) -> Profile:
 def _read(data: bytes, name: str) -> dict[str, Any]:
     try:
         text = data.decode("utf-8-sig")
+        if max(line.count(".") for line in [*text.splitlines(), ""]) > _MOST_DOTS:
+            raise ValueError("a line of endless names")  # what reads TOML takes their number squared
         found = json.loads(text) if text.lstrip().startswith("{") else tomllib.loads(text)
     except (UnicodeDecodeError, ValueError, RecursionError) as error:
         raise FileError(f"{name} is neither TOML nor JSON: {str(error)[:100]}") from None
@@ -81,7 +85,9 @@ def _check_names(values: object, usual: object, name: str, path: str) -> None:
     known = dict(usual) if isinstance(usual, dict) else {f.name: getattr(usual, f.name) for f in fields(usual)}
     for key in values:
         if key not in known:
-            raise FileError(f"{name}: “{path}{key}” is unknown: remove it, or write one of {', '.join(known)}")
+            raise FileError(
+                f"{name}: “{one_line(path + str(key), 60)}” is unknown: remove it, or write one of {', '.join(known)}"
+            )
     for key, below in known.items():
         if key in _CAME_LATER and key not in values:
             continue
@@ -100,11 +106,7 @@ def load_profile(path: Path) -> Profile:
     Raises:
         FileError: unreadable, or as for ``parse_profile``.
     """
-    try:
-        data = path.read_bytes()
-    except OSError as error:
-        raise FileError(f"{path} cannot be opened: {error.strerror or error}") from None
-    return parse_profile(data, path.name)
+    return parse_profile(read_input(path, _MOST_BYTES), path.name)
 
 
 def save_profile(path: Path, profile: Profile) -> None:

@@ -20,6 +20,7 @@ from honest_edge.core.values.errors import FileError, UsageError
 from honest_edge.core.values.job import Job
 from honest_edge.files.atomic_write import write_set
 from honest_edge.files.job_versions import VERSION, migrated, unknown_keys
+from honest_edge.files.read_input import read_input
 from honest_edge.files.report import schema_of
 
 MIMETYPE = b"application/vnd.honest-edge.job+zip"
@@ -37,6 +38,10 @@ _DAMAGE = (
     zlib.error,
 )
 _MOST_BYTES = 2_000_000_000
+_MOST_JOB_BYTES = 50_000_000
+_MOST_GROWTH = 20  # times as large as the file is what it holds, at most; originals are stored as they are
+_SPARE_BYTES = 50_000_000
+_PIECE_BYTES = 1 << 20
 _MOST_NAMED = 3
 _FIXED_TIME = (1980, 1, 1, 0, 0, 0)  # the earliest a zip can state: equal jobs give equal bytes
 
@@ -69,11 +74,15 @@ def project_bytes(job: Job, assets: Mapping[str, bytes]) -> bytes:
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w") as archive:
         archive.writestr(zipfile.ZipInfo("mimetype", _FIXED_TIME), MIMETYPE)
-        text = msgspec.json.format(msgspec.json.encode(Envelope(version=VERSION, job=job)), indent=1)
-        _store(archive, "job.json", text, zipfile.ZIP_DEFLATED)
+        _store(archive, "job.json", job_bytes(job), zipfile.ZIP_DEFLATED)
         for asset in sorted({asset for design in job.designs for asset in design.assets}):
             _store(archive, f"assets/{asset}", assets[asset], zipfile.ZIP_STORED)
     return out.getvalue()
+
+
+def job_bytes(job: Job) -> bytes:
+    """Return ``job.json``."""
+    return msgspec.json.format(msgspec.json.encode(Envelope(version=VERSION, job=job)), indent=1)
 
 
 def _store(archive: zipfile.ZipFile, name: str, data: bytes, compression: int) -> None:
@@ -97,11 +106,7 @@ def load_project(path: Path) -> LoadedProject:
     Raises:
         FileError: unreadable, no project, damaged, or newer than this version.
     """
-    try:
-        data = path.read_bytes()
-    except OSError as error:
-        raise FileError(f"{path} cannot be opened: {error.strerror or error}") from None
-    return parse_project(data, path.name)
+    return parse_project(read_input(path, _MOST_BYTES), path.name)
 
 
 def parse_project(data: bytes, name: str) -> LoadedProject:
@@ -112,8 +117,8 @@ def parse_project(data: bytes, name: str) -> LoadedProject:
     """
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            _check_archive(archive, name)
-            job, notes = _job(archive.read("job.json"), name)
+            _check_archive(archive, name, len(data))
+            job, notes = parse_job(_entry(archive, "job.json", _MOST_JOB_BYTES, name), name)
             named = {asset: title for design in job.designs for asset, title in design.assets.items()}
             assets = {asset: _asset(archive, asset, title, name) for asset, title in named.items()}
     except _DAMAGE as error:
@@ -125,22 +130,39 @@ def _short(error: Exception) -> str:
     return str(error).strip("'\"")[:80] or type(error).__name__
 
 
-def _check_archive(archive: zipfile.ZipFile, name: str) -> None:
+def _check_archive(archive: zipfile.ZipFile, name: str, size: int) -> None:
     entries = archive.infolist()
     names = [entry.filename for entry in entries]
-    if not entries or archive.read(entries[0]) != MIMETYPE or names[0] != "mimetype":
+    if names[:1] != ["mimetype"] or _entry(archive, "mimetype", len(MIMETYPE), name) != MIMETYPE:
         raise FileError(f"{name} is a zip file but no Honest Edge project")
     if len(set(names)) != len(names):
         raise FileError(f"{name} holds two entries of one name: open an earlier copy")
     if any(n not in {"mimetype", "job.json"} and not n.startswith("assets/") for n in names):
         raise FileError(f"{name} holds entries that no project has: open an earlier copy")
-    total = sum(entry.file_size for entry in entries)
-    if total > _MOST_BYTES:
-        raise FileError(f"{name} would unpack to {total / 1e9:.1f} GB, more than {_MOST_BYTES / 1e9:.0f} GB")
+    total, most = sum(entry.file_size for entry in entries), min(_MOST_BYTES, _MOST_GROWTH * size + _SPARE_BYTES)
+    if total > most:
+        raise FileError(f"{name} would unpack to {total / 1e6:.0f} MB, more than the {most / 1e6:.0f} MB it may")
 
 
-def _job(text: bytes, name: str) -> tuple[Job, tuple[str, ...]]:
-    """Return the job in ``job.json``, and what it holds that this version does not know."""
+def _entry(archive: zipfile.ZipFile, entry: str, most_bytes: int, name: str) -> bytes:
+    """Return an entry's bytes, unpacked piece by piece, so that one that lies about its size does no harm."""
+    most_bytes = min(most_bytes, archive.getinfo(entry).file_size)
+    parts, left = [], most_bytes + 1
+    with archive.open(entry) as source:
+        while left and (part := source.read(min(left, _PIECE_BYTES))):
+            parts.append(part)
+            left -= len(part)
+    if left == 0:
+        raise FileError(f"{name} holds more in “{entry[:20]}” than the {most_bytes / 1e6:.0f} MB it may: it is no job")
+    return b"".join(parts)
+
+
+def parse_job(text: bytes, name: str) -> tuple[Job, tuple[str, ...]]:
+    """Return the job in ``job.json``, and what it holds that this version does not know, each one sentence.
+
+    Raises:
+        FileError: no job, damaged, or newer than this version.
+    """
     try:
         found = msgspec.json.decode(text)
         envelope = migrated(found, name)
@@ -158,7 +180,7 @@ def _job(text: bytes, name: str) -> tuple[Job, tuple[str, ...]]:
 
 
 def _asset(archive: zipfile.ZipFile, asset: str, file_name: str, name: str) -> bytes:
-    data = archive.read(f"assets/{asset}")
+    data = _entry(archive, f"assets/{asset}", _MOST_BYTES, name)
     if hashlib.sha256(data).hexdigest() != asset:
         raise FileError(f"The original “{file_name}” in {name} is damaged: open an earlier copy")
     return data

@@ -37,31 +37,6 @@ _SUFFIXES_OF = {
 Image.MAX_IMAGE_PIXELS = None
 
 
-def read_bytes(path: Path) -> bytes:
-    """Return a picture file's bytes.
-
-    Raises:
-        ArtError: it is a folder, missing, empty or may not be read.
-    """
-    try:
-        before = path.stat()
-        data = path.read_bytes()
-        after = path.stat()
-    except IsADirectoryError:
-        raise ArtError(f"{path} is a folder: name a picture in it") from None
-    except FileNotFoundError:
-        raise ArtError(f"{path} does not exist: check the name") from None
-    except PermissionError:
-        raise ArtError(f"{path} may not be read: change its permissions or copy it") from None
-    except OSError as error:
-        raise ArtError(f"{path} cannot be read: {error.strerror or error}") from None
-    if (before.st_size, before.st_mtime_ns) != (after.st_size, after.st_mtime_ns) or len(data) != after.st_size:
-        raise ArtError(f"{path} is being written by another program: add it again when that is done")
-    if not data:
-        raise ArtError(f"{path} is empty: export the picture again")
-    return data
-
-
 def pictures_in(folder: Path) -> list[Path]:
     """Return the pictures that lie in a folder, by name; those in folders inside it are left alone."""
     try:

@@ -14,6 +14,7 @@ from lxml import etree
 from honest_edge.core.geometry.paths import CurveRing, Floats
 from honest_edge.core.values.errors import FileError
 from honest_edge.core.values.units import MM_PER_INCH
+from honest_edge.files.read_input import read_input
 from honest_edge.files.write_plt import UNITS_PER_MM
 
 _STEP_MM = 0.01
@@ -49,12 +50,7 @@ def read_cut(path: Path, height_mm: float) -> HeldCut:
     reader = readers.get(path.suffix.lower())
     if reader is None:
         raise FileError(f"“{path.name}” is no cut file: open an SVG, DXF, PLT or PDF")
-    try:
-        data = path.read_bytes()
-    except OSError as error:
-        raise FileError(f"{path} cannot be opened: {error.strerror or error}") from None
-    if len(data) > _MOST_BYTES:
-        raise FileError(f"{path.name} has {len(data) / 1e6:.0f} MB: that is no cut file of this application")
+    data = read_input(path, _MOST_BYTES)
     try:
         lines = tuple(points for points in reader(data, height_mm) if len(points) > 1)
     except FileError:

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 
 from honest_edge.core.values.errors import FileError, UsageError
 from honest_edge.core.values.tables import MOST_ROWS, Table
 
-_MOST_BYTES = 5_000_000
+MOST_TABLE_BYTES = 5_000_000
 _MARKS = ",;\t"
 
 
@@ -18,11 +19,12 @@ def read_table(data: bytes, name: str) -> Table:
     Raises:
         FileError: it is no such table; the message says where.
     """
-    if len(data) > _MOST_BYTES:
-        raise FileError(f"{name} is {len(data) / 1e6:.1f} MB, more than the {_MOST_BYTES / 1e6:.0f} MB of any table")
+    if len(data) > MOST_TABLE_BYTES:
+        raise FileError(
+            f"{name} is {len(data) / 1e6:.1f} MB, more than the {MOST_TABLE_BYTES / 1e6:.0f} MB of any table"
+        )
     text = _text(data, name)
-    head = next((line for line in text.splitlines() if line.strip()), "")
-    mark = max(_MARKS, key=head.count)
+    mark = max(_MARKS, key=_head(text).count)
     try:
         lines = [line for line in csv.reader(io.StringIO(text, newline=""), delimiter=mark, strict=True) if any(line)]
     except csv.Error as error:
@@ -40,6 +42,11 @@ def read_table(data: bytes, name: str) -> Table:
         return Table(file_name=name, columns=columns, rows=tuple(_cells(line, len(columns)) for line in lines[1:]))
     except UsageError as error:
         raise FileError(str(error)) from None
+
+
+def _head(text: str) -> str:
+    """Return the first row that holds anything; what Unicode also calls a line's end may stand in a cell."""
+    return next((line for line in re.split(r"\r\n|\r|\n", text) if line.strip()), "")
 
 
 def _text(data: bytes, name: str) -> str:

@@ -5,9 +5,29 @@ Every message is one line: what is wrong, where, the number found and the number
 
 from __future__ import annotations
 
+import unicodedata
+
+_MOST_LETTERS = 600  # of one message, whatever it quotes
+
 
 class HonestEdgeError(Exception):
     """Base of every error whose message may be shown to the user as it stands."""
+
+    def __init__(self, message: str) -> None:
+        super().__init__(one_line(message, _MOST_LETTERS))
+
+
+def one_line(text: str, most: int) -> str:
+    """Return a text that can be shown and logged: one line without control characters, its middle cut out if long."""
+    if len(text) > most:
+        text = f"{text[: 2 * most // 3 - 1]}…{text[len(text) - most // 3 :]}"
+    return "".join(
+        "\ufffd" if unicodedata.category(letter) in _UNSEEN and letter not in _JOINERS else letter for letter in text
+    )
+
+
+_JOINERS = "\u200c\u200d"  # of some scripts, and of emoji
+_UNSEEN = ("Cc", "Cf", "Cs", "Co", "Zl", "Zp")  # line ends, reversed writing, halves of letters
 
 
 class UsageError(HonestEdgeError):

@@ -23,6 +23,9 @@ KEPT_CLEAR_MM = 3.0
 ASSUMED_NARROWEST_MM = 0.8
 """What a swivelling blade still follows until it is tried; common practice, no published source."""
 
+MOST_DESIGNS = 500
+MOST_LAID = 200_000
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Design:
@@ -150,6 +153,10 @@ class Job:
             check_range("print", self.png_ppi, 72, 1200, "ppi")
         check_range("distance kept clear", self.kept_clear_mm, 0.0, 20.0)
         check_range("narrowest strand", self.narrowest_mm, 0.0, 10.0)
+        check_range("designs of a job", len(self.designs), 0, MOST_DESIGNS, "")
+        check_range("copies placed by hand", len(self.pins), 0, MOST_COPIES, "")
+        check_range("copies of a kept layout", sum(map(len, self.layout)), 0, MOST_LAID, "")
+        check_range("sheets of a kept layout", len(self.layout), 0, MOST_COPIES, "")
         if len({design.key for design in self.designs}) != len(self.designs):
             raise UsageError("Two designs of this job share one key")
 

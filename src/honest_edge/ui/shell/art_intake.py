@@ -53,8 +53,10 @@ class ArtIntake:
 
     def _start(self, design: Design, words: str) -> None:
         workspace = self._host.workspace
-        workspace.document.edit(with_designs(workspace.job, [design]), words)
-        self._show_design(design, True)
+        grown = workspace.build(lambda: with_designs(workspace.job, [design]))
+        if grown is not None:
+            workspace.document.edit(grown, words)
+            self._show_design(design, True)
 
     def paste(self) -> None:
         """Add what the clipboard holds: files, a drawing or a picture."""
@@ -74,14 +76,15 @@ class ArtIntake:
 
     def take_pictures(self, paths: list[Path]) -> None:
         """Add pictures, and all pictures of folders."""
-        from honest_edge.files.read_art import pictures_in, read_bytes
+        from honest_edge.files.read_art import pictures_in
+        from honest_edge.files.read_input import read_picture
 
         wanted: list[_Source] = []
         for path in paths:
             inside = pictures_in(path) if path.is_dir() else [path]
             if not inside:
                 self._host.say(f"{path} holds no picture that can be read", tone="danger")
-            wanted += [(file.name, lambda file=file: read_bytes(file)) for file in inside]  # type: ignore[misc]
+            wanted += [(file.name, lambda file=file: read_picture(file)) for file in inside]  # type: ignore[misc]
         self._take(wanted)
 
     def _take(self, wanted: list[_Source]) -> None:
@@ -99,11 +102,11 @@ class ArtIntake:
                 report(index / len(wanted), f"Reading {name}, {index + 1} of {len(wanted)}")
                 try:
                     design = design_from(holder, grown, read(), name, cancelled=cancelled)
+                    grown = with_designs(grown, [design])
                 except HonestEdgeError as error:
                     refused.append(str(error))
                     continue
                 designs.append(design)
-                grown = with_designs(grown, [design])
             return job, designs, refused
 
         self._adding.submit(work)
@@ -123,5 +126,7 @@ class ArtIntake:
                 replace(design, key=with_designs(job, designs[:n]).free_key()) for n, design in enumerate(designs)
             ]
         words = f"add {designs[0].name}" if len(designs) == 1 else f"add {len(designs)} pictures"
-        self._host.workspace.document.edit(with_designs(job, designs), words)
-        self._show_design(designs[0], False)
+        grown = self._host.workspace.build(lambda: with_designs(job, designs))
+        if grown is not None:
+            self._host.workspace.document.edit(grown, words)
+            self._show_design(designs[0], False)

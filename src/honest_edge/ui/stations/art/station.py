@@ -213,9 +213,9 @@ class ArtStation(Station):
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Picture, Callable[[Picture], None]]:
             from honest_edge.app.edits.open_art import picture_from
-            from honest_edge.files.read_art import read_bytes
+            from honest_edge.files.read_input import read_picture
 
-            return picture_from(holder, read_bytes(path), path.name, cancelled=cancelled), take
+            return picture_from(holder, read_picture(path), path.name, cancelled=cancelled), take
 
         self._reading.submit(work)
 

@@ -100,13 +100,13 @@ class TableCard(QFrame):
             self.show_design(design)
 
     def _choose(self) -> None:
-        from honest_edge.files.read_art import read_bytes
-        from honest_edge.files.read_table import read_table
+        from honest_edge.files.read_input import read_input
+        from honest_edge.files.read_table import MOST_TABLE_BYTES, read_table
 
         path = dialogs.ask_table(self)
         if path is None:
             return
-        table = self.workspace.build(lambda: read_table(read_bytes(path), path.name))
+        table = self.workspace.build(lambda: read_table(read_input(path, MOST_TABLE_BYTES), path.name))
         if table is not None:
             self._gesture = self.workspace.new_gesture()
             self.workspace.edit_design("table", table=table)
