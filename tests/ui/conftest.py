@@ -2,6 +2,7 @@ from dataclasses import replace
 from functools import partial
 
 import pytest
+from PyQt6 import sip
 from PyQt6.QtCore import QCoreApplication, QEvent
 from PyQt6.QtWidgets import QApplication
 
@@ -57,7 +58,7 @@ def make_window(qtbot, tmp_path, shared_pipeline):
             file.write(Prefs(turned_cards="|".join(BEGIN_FOLDED)))
         theme.load_fonts()
         theme.apply(application, file.read().theme)
-        window = MainWindow(file, tmp_path / "state" / "recovery.hedge", **options)
+        window = MainWindow(file, tmp_path / "state" / "recovery", **options)
         qtbot.addWidget(window, before_close_func=lambda w: setattr(w.jobs, "may_leave", lambda: True))
         windows.append(window)
         window.document.holder.assets = assets
@@ -69,7 +70,8 @@ def make_window(qtbot, tmp_path, shared_pipeline):
 
     yield make
     for window in windows:
-        window.stop()
+        if not sip.isdeleted(window):  # it was closed, which waits with the events of all windows running
+            window.stop()
         assert window.pool.wait(PATIENCE_S)
 
 

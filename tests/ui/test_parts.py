@@ -195,7 +195,7 @@ def test_the_frame_takes_the_windows_title_and_asks_it_before_closing(qtbot, tmp
     qtbot.addWidget(frame)
     held = []
     frame.show()
-    files = PrefsFile(tmp_path / "settings.json"), tmp_path / "recovery.hedge"
+    files = PrefsFile(tmp_path / "settings.json"), tmp_path / "recovery"
     frame.fill(lambda: MainWindow(*files), held.append)
     qtbot.waitUntil(lambda: bool(held))
     window = held[0]

@@ -28,7 +28,7 @@ from honest_edge.files.prefs import PrefsFile
 from honest_edge.ui.shell.main_window import MainWindow
 
 application, folder, word = QApplication([]), Path(sys.argv[1]), sys.argv[2]
-window = MainWindow(PrefsFile(folder / "settings.json"), folder / "recovery.hedge")
+window = MainWindow(PrefsFile(folder / "settings.json"), folder / "recovery")
 
 def settle():
     loop, poll = QEventLoop(), QTimer()

@@ -259,29 +259,6 @@ def test_a_job_that_cannot_be_opened_leaves_the_present_one(with_disc, tmp_path)
     assert window.document.job is before
 
 
-def test_unsaved_work_is_offered_after_a_crash(with_disc, make_window, settle):
-    window = with_disc
-    window.document.write_recovery()
-    again = make_window()
-    again.jobs.offer_recovery()
-    assert "Disc" not in again.bar.message.text()
-    assert "Unsaved work" in again.bar.message.text()
-    click(again.bar._actions[0])
-    settle(again)
-    assert again.document.job == window.document.job
-    assert not again.document.is_saved
-
-
-def test_work_that_is_saved_leaves_no_copy_for_recovery(with_disc, tmp_path):
-    document = with_disc.document
-    document.write_recovery()
-    assert document.recovery.exists()
-    document.save(tmp_path / "a.hedge")
-    assert not document.recovery.exists()
-    document.write_recovery()
-    assert not document.recovery.exists()
-
-
 def test_files_are_written_and_replaced_only_when_asked(with_some_of_the_demo, settle, tmp_path, monkeypatch):
     window, out = with_some_of_the_demo("Lavender", "Tin wrap"), tmp_path / "out"
     out.mkdir()

@@ -10,6 +10,7 @@ from honest_edge.app.results.progress import IsCancelled, never
 from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.layers import Picture
+from honest_edge.core.values.names import readable
 from honest_edge.core.values.specs import LARGEST_WIDTH_MM, SMALLEST_WIDTH_MM
 from honest_edge.files.project import LoadedProject, parse_project
 from honest_edge.files.read_art import read_art
@@ -27,8 +28,9 @@ def design_from(holder: JobHolder, job: Job, data: bytes, file_name: str, *, can
         ArtError: it cannot be read.
         Cancelled: ``cancelled`` said so.
     """
-    artwork = read_art(data, PurePath(file_name).name, cancelled=cancelled)
-    return new_design(job, holder.add_asset(data), PurePath(file_name).name, starting_width_mm(artwork))
+    name = readable(PurePath(file_name).name)
+    artwork = read_art(data, name, cancelled=cancelled)
+    return new_design(job, holder.add_asset(data), name, starting_width_mm(artwork))
 
 
 def picture_from(holder: JobHolder, data: bytes, file_name: str, *, cancelled: IsCancelled = never) -> Picture:
@@ -38,7 +40,7 @@ def picture_from(holder: JobHolder, data: bytes, file_name: str, *, cancelled: I
         ArtError: it cannot be read.
         Cancelled: ``cancelled`` said so.
     """
-    name = PurePath(file_name).name
+    name = readable(PurePath(file_name).name)
     artwork = read_art(data, name, cancelled=cancelled)
     return Picture(asset=holder.add_asset(data), file_name=name, width_mm=starting_width_mm(artwork))
 

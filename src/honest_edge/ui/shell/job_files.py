@@ -2,16 +2,26 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
+from typing import TYPE_CHECKING, Any, cast
 
 from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
-from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.layers import PLACEHOLDER_TITLE
+from honest_edge.core.values.names import readable
 from honest_edge.files.file_kinds import PROJECT_SUFFIX
+from honest_edge.ui.shell.message_bar import MessageBar
+from honest_edge.ui.shell.recovery_offer import RecoveryOffer
+from honest_edge.ui.shell.waiting import Waiting
 from honest_edge.ui.station.host import Host
+
+if TYPE_CHECKING:
+    from honest_edge.app.results.progress import IsCancelled, ReportProgress
+    from honest_edge.files.project import LoadedProject
+    from honest_edge.files.recovery import LeftWork
 
 _PROJECTS = f"Honest Edge jobs (*{PROJECT_SUFFIX})"
 
@@ -19,9 +29,16 @@ _PROJECTS = f"Honest Edge jobs (*{PROJECT_SUFFIX})"
 class JobFiles:
     """Asks where a job is and where it goes; unsaved work is never left without a question."""
 
-    def __init__(self, host: Host, parent: QWidget) -> None:
-        self._host, self._parent = host, parent
+    def __init__(self, host: Host, bar: MessageBar, recovery: Path, parent: QWidget) -> None:
+        """Take the window's parts, and the folder of all windows' recovery copies."""
+        self._host, self._parent, self._recovery = host, parent, recovery
         self._document = host.workspace.document
+        self.waiting = Waiting(host, bar)
+        self.offer = RecoveryOffer(self._bring_back)
+        self._looking = host.new_task()
+        self._looking.done.connect(lambda found: self._on_left(*cast("tuple[list[LeftWork], list[str]]", found)))
+        self._looking.failed.connect(lambda text: host.say(text, tone="danger"))
+        self._document.keeper.failed.connect(lambda text: host.say(text, tone="danger"))
 
     def may_leave(self) -> bool:
         """Ask about unsaved work; return whether it may be left."""
@@ -47,7 +64,6 @@ class JobFiles:
         """Start an empty job."""
         if self.may_leave():
             self._document.start(self.fresh_job(), {}, None)
-            self._document.drop_recovery()
 
     def fresh_job(self) -> Job:
         """Return an empty job on the user's usual paper."""
@@ -69,42 +85,82 @@ class JobFiles:
 
     def open_path(self, path: Path) -> None:
         """Open a job; the present one stays where that fails."""
-        try:
-            notes = self._document.open(path)
-        except HonestEdgeError as error:
-            self._host.say(str(error), tone="danger")
+
+        def run(work: Callable[[], Any]) -> Any:
+            return self.waiting.for_result(work, f"Opening {path.name}")
+
+        notes = self.waiting.told(lambda: self._document.open(path, run), f"Opening {path.name}")
+        if notes is None:
             return
-        self._document.drop_recovery()
         self._remember_folder(path)
         if notes:
             self._host.say(" ".join(notes), tone="look")
 
     def open_demo(self) -> None:
         """Open the job that ships with the application."""
-        if self.may_leave():
+        if not self.may_leave():
+            return
+
+        def read() -> LoadedProject:
             from honest_edge.app.edits.open_art import demo_project
 
-            demo = demo_project()
+            return demo_project()
+
+        demo = self.waiting.told(lambda: self.waiting.for_result(read, "Opening the demo job"), "Opening the demo job")
+        if demo is not None:
             self._document.start(demo.job, demo.assets, None)
 
     def offer_recovery(self) -> None:
-        """Offer what a session that ended badly left behind."""
-        document = self._document
-        found = document.recovered()
-        if found is None:
-            return
-        self._host.say(
-            f"Unsaved work on “{found.job.title}” was kept from last time.",
-            actions=[
-                ("Bring it back", lambda: document.start(found.job, found.assets, None, saved=False)),
-                ("Discard it", document.drop_recovery),
-            ],
-        )
+        """Offer what windows left that ended badly; their copies are looked through away from the window's thread."""
+        folder = self._recovery
+
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[list[LeftWork], list[str]]:
+            from honest_edge.files.recovery import RecoveryFolder
+
+            return RecoveryFolder(folder).left()
+
+        if folder.is_dir() or folder.with_suffix(PROJECT_SUFFIX).exists():
+            self._looking.submit(work)
+
+    def _on_left(self, works: list[LeftWork], damaged: list[str]) -> None:
+        self.offer.show_works(works)
+        if damaged:
+            self._host.say(" ".join(damaged), tone="danger")
+
+    def _bring_back(self, work: LeftWork) -> bool:
+        if not self.may_leave():
+            return False
+        self._document.bring_back(work)
+        return True
 
     def save(self) -> bool:
         """Save the job; return whether that was done."""
         path = self._document.path
-        return self.save_as() if path is None else self._save_to(path)
+        if path is None:
+            return self.save_as()
+        if self._document.is_changed_on_disk:
+            answer = self.ask_to_overwrite(self._parent, path)
+            if answer == QMessageBox.StandardButton.Save:
+                return self.save_as()
+            if answer != QMessageBox.StandardButton.Yes:
+                return False
+        return self._save_to(path)
+
+    @staticmethod
+    def ask_to_overwrite(parent: QWidget, path: Path) -> QMessageBox.StandardButton:
+        """Ask what to do with a file that was written meanwhile: Yes, Save (under another name) or Cancel."""
+        box = QMessageBox(parent)
+        box.setIcon(QMessageBox.Icon.Warning)
+        box.setWindowTitle("Changed meanwhile")
+        box.setText(f"{path.name} was changed by another window or program since you opened it here.")
+        over = box.addButton("Save over it", QMessageBox.ButtonRole.DestructiveRole)
+        aside = box.addButton("Save under another name…", QMessageBox.ButtonRole.AcceptRole)
+        box.addButton(QMessageBox.StandardButton.Cancel)
+        box.setDefaultButton(aside)
+        box.exec()
+        if box.clickedButton() is over:
+            return QMessageBox.StandardButton.Yes
+        return QMessageBox.StandardButton.Save if box.clickedButton() is aside else QMessageBox.StandardButton.Cancel
 
     def save_as(self) -> bool:
         """Choose a place and save the job there."""
@@ -116,14 +172,18 @@ class JobFiles:
         path = Path(name)
         path = path if path.suffix == PROJECT_SUFFIX else path.with_name(path.name + PROJECT_SUFFIX)
         if document.job.title == PLACEHOLDER_TITLE:
-            document.edit(replace(document.job, title=path.stem), "title")
+            document.edit(replace(document.job, title=readable(path.stem)), "title")
         return self._save_to(path)
 
     def _save_to(self, path: Path) -> bool:
-        try:
-            self._document.save(path)
-        except HonestEdgeError as error:
-            self._host.say(str(error), tone="danger")
+        def run(work: Callable[[], Any]) -> Any:
+            return self.waiting.for_result(work, f"Saving {path.name}")
+
+        def save() -> bool:
+            self._document.save(path, run)
+            return True
+
+        if self.waiting.told(save, f"Saving {path.name}") is None:
             return False
         self._remember_folder(path)
         return True

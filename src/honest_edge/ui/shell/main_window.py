@@ -73,7 +73,8 @@ class MainWindow(KeyedWindow):
         self._drawn: tuple[object, ...] = ()
         self._build()
         self.overviews = OverviewTask(self, self.bar, self)
-        self.jobs = JobFiles(self, self)
+        self.jobs = JobFiles(self, self.bar, recovery, self)
+        self.middle.insertWidget(1, self.jobs.offer)
         self.intake = ArtIntake(self, self.bar, self, self._show_new)
         self._build_menu()
         self._connect()
@@ -96,8 +97,8 @@ class MainWindow(KeyedWindow):
         self.cards, self.strips = QStackedWidget(), QStackedWidget()
         self.cards.setFixedWidth(theme.px(WIDTH_PX))
         self.strips.hide()
-        middle = column_of(self.bar, self.table, self.strips)
-        middle.setStretch(1, 1)
+        self.middle = middle = column_of(self.bar, self.table, self.strips)
+        middle.setStretchFactor(self.table, 1)
         work = QHBoxLayout()
         work.setSpacing(0)
         work.addWidget(self.tray)
@@ -145,6 +146,7 @@ class MainWindow(KeyedWindow):
         self.tray.together.connect(self._take_together)
         self.tray.removal_wanted.connect(self._remove)
         self.tray.add_wanted.connect(self.intake.choose)
+        self.document.keeper.pictures = self.tray.pictures
         self.table.clicked.connect(lambda x_mm, y_mm: self.here.table_clicked(x_mm, y_mm))
         self.table.stroke_drawn.connect(lambda tool, points: self.here.stroke_drawn(cast(Tool, tool), points))
 
@@ -371,13 +373,19 @@ class MainWindow(KeyedWindow):
     def closeEvent(self, event: QCloseEvent | None) -> None:
         if event is None:
             return
-        if not self.jobs.may_leave():
+        if self.jobs.waiting.is_waiting or not self.jobs.may_leave():
             event.ignore()
             return
         self.stop()
-        self.pool.wait(5.0)
-        self.document.drop_recovery()
+        self.jobs.offer.let_go()
+        self.document.keeper.drop()
+        self.jobs.waiting.for_result(self._finish, "Finishing what was begun")
         event.accept()
+
+    def _finish(self) -> None:
+        """Wait for what cannot be called off."""
+        self.pool.wait()
+        self.document.keeper.wait()
 
     def stop(self) -> None:
         """Call off all work."""

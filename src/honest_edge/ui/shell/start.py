@@ -121,7 +121,7 @@ def _make(application: QApplication, file: PrefsFile, state: Path) -> MainWindow
     theme.load_fonts()
     theme.take_font_scale(application)
     theme.prepare(application, choice)
-    window = MainWindow(file, state / "recovery.hedge")
+    window = MainWindow(file, state / "recovery")
     theme.dress(application, choice)
     return window
 
@@ -167,9 +167,8 @@ def _show(application: QApplication, file: PrefsFile, options: argparse.Namespac
 
 
 def _begin(window: MainWindow, options: argparse.Namespace) -> None:
+    window.jobs.offer_recovery()
     if options.demo:
         window.jobs.open_demo()
     elif options.files:
         window.take_files([path.absolute() for path in options.files])
-    else:
-        window.jobs.offer_recovery()

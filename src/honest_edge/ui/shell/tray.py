@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QSizePolicy, QToolButt
 
 from honest_edge.app.results.overview import Overview
 from honest_edge.core.values.job import Job
-from honest_edge.ui.drawings.paths import sticker_picture
+from honest_edge.ui.drawings.paths import png_of, sticker_picture
 from honest_edge.ui.widgets.fields import button
 from honest_edge.ui.widgets.theme import px
 
@@ -19,6 +19,7 @@ if TYPE_CHECKING:
 
 _PICTURE_PX = 62
 _WIDTH_PX = 118
+_MOST_PICTURES = 4
 
 
 class _Shelf(QListWidget):
@@ -123,6 +124,12 @@ class Tray(QWidget):
                 icon = QIcon(picture)
                 icon.addPixmap(picture, QIcon.Mode.Selected)  # else Qt tints it
                 item.setIcon(icon)
+
+    def pictures(self) -> list[bytes]:
+        """Return the first stickers' pictures as PNG, as far as they are drawn."""
+        items = [self.shelf.item(row) for row in range(self.shelf.count())]
+        drawn = [item.icon() for item in items if item is not None and self._drawn][:_MOST_PICTURES]
+        return [png_of(icon.pixmap(self.shelf.iconSize()).toImage()) for icon in drawn if not icon.isNull()]
 
     def _key(self, row: int) -> str:
         item = self.shelf.item(row)

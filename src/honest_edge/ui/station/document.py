@@ -2,21 +2,29 @@
 
 from __future__ import annotations
 
-import contextlib
+from collections.abc import Callable, Mapping
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
-from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from honest_edge.app.edits.job_holder import JobHolder
-from honest_edge.core.values.errors import FileError, HonestEdgeError
 from honest_edge.core.values.job import Job
+from honest_edge.ui.station.recovery_keeper import RecoveryKeeper
 
 if TYPE_CHECKING:
-    from honest_edge.files.project import LoadedProject
+    from honest_edge.files.recovery import LeftWork
 
-_RECOVERY_DELAY_MS = 1500
+Run = Callable[[Callable[[], Any]], Any]
+"""Does a piece of work and returns what it returns, or raises what it raises."""
+
+_Stamp = tuple[int, int, int]
+
+
+def at_once(work: Callable[[], Any]) -> Any:
+    """Do a piece of work here and now."""
+    return work()
 
 
 class _ReplaceJob(QUndoCommand):
@@ -50,17 +58,15 @@ class Document(QObject):
     file_changed = pyqtSignal()
 
     def __init__(self, recovery: Path, parent: QObject | None = None) -> None:
+        """Take the folder of all windows' recovery copies."""
         super().__init__(parent)
         self.holder = JobHolder()
         self.holder.listen(lambda _job: self._on_job())
         self.undo_stack = QUndoStack(self)
         self.undo_stack.cleanChanged.connect(self.file_changed)
         self.path: Path | None = None
-        self.recovery = recovery
-        self._recovery_timer = QTimer(self)
-        self._recovery_timer.setSingleShot(True)
-        self._recovery_timer.setInterval(_RECOVERY_DELAY_MS)
-        self._recovery_timer.timeout.connect(self.write_recovery)
+        self._seen: _Stamp | None = None
+        self.keeper = RecoveryKeeper(recovery, self._unsaved)
 
     @property
     def job(self) -> Job:
@@ -72,34 +78,47 @@ class Document(QObject):
         """Whether the file on disk holds the present job."""
         return self.undo_stack.isClean()
 
+    @property
+    def is_changed_on_disk(self) -> bool:
+        """Whether another window or program wrote the file since it was opened or saved here."""
+        if self.path is None or self._seen is None:
+            return False
+        return _stamp(self.path) not in (self._seen, None)
+
     def edit(self, job: Job, words: str, *, merge: int = -1) -> None:
         """Make ``job`` the present one, as one step of undo."""
         if job != self.job:
             self.undo_stack.push(_ReplaceJob(self.holder, job, words, merge))
 
     def start(self, job: Job, assets: dict[str, bytes], path: Path | None, *, saved: bool = True) -> None:
-        """Show another job; the old one's history goes."""
+        """Show another job; the old one's history goes, and its recovery copy."""
+        self.keeper.drop()
         self.holder.assets.update(assets)
         self.undo_stack.clear()
         if not saved:
             self.undo_stack.resetClean()
         self.path = path
+        self._seen = None if path is None else _stamp(path)
         self.holder.replace(job)
         self.file_changed.emit()
 
-    def open(self, path: Path) -> tuple[str, ...]:
+    def open(self, path: Path, run: Run = at_once) -> tuple[str, ...]:
         """Open a project; return what of it is not as it was saved, each one sentence.
+
+        Args:
+            path: the file.
+            run: does what takes long.
 
         Raises:
             FileError: it cannot be read; the present job stays.
         """
         from honest_edge.files.project import load_project
 
-        found = load_project(path)
+        found = run(lambda: load_project(path))
         self.start(found.job, found.assets, path)
-        return found.notes
+        return tuple(found.notes)
 
-    def save(self, path: Path) -> None:
+    def save(self, path: Path, run: Run = at_once) -> None:
         """Save the job.
 
         Raises:
@@ -107,38 +126,30 @@ class Document(QObject):
         """
         from honest_edge.files.project import save_project
 
-        save_project(path, self.job, self.holder.assets)
-        self.path = path
+        job, assets = self.job, dict(self.holder.assets)
+        run(lambda: save_project(path, job, assets))
+        self.path, self._seen = path, _stamp(path)
         self.undo_stack.setClean()
-        self.drop_recovery()
+        self.keeper.drop()
         self.file_changed.emit()
 
+    def bring_back(self, work: LeftWork) -> None:
+        """Show unsaved work that another window left, and go on in its copy."""
+        self.start(work.job, work.assets, None, saved=False)
+        self.keeper.adopt(work.slot)
+
     def _on_job(self) -> None:
-        self._recovery_timer.start()
+        self.keeper.soon()
         self.changed.emit()
 
-    def write_recovery(self) -> None:
-        """Keep a copy of unsaved work where a crash does not reach it."""
-        if self.is_saved or not self.job.designs:
-            return
-        from honest_edge.files.project import save_project
+    def _unsaved(self) -> tuple[Job, Mapping[str, bytes]] | None:
+        return None if self.is_saved or not self.job.designs else (self.job, self.holder.assets)
 
-        # a copy that cannot be written must not disturb the work it is a copy of
-        with contextlib.suppress(FileError):
-            save_project(self.recovery, self.job, self.holder.assets)
 
-    def drop_recovery(self) -> None:
-        """Remove the recovery copy once the work is safe or given up."""
-        self._recovery_timer.stop()
-        self.recovery.unlink(missing_ok=True)
-
-    def recovered(self) -> LoadedProject | None:
-        """Return the job of a recovery copy left by a session that ended badly."""
-        if not self.recovery.exists():
-            return None
-        from honest_edge.files.project import load_project
-
-        try:
-            return load_project(self.recovery)
-        except HonestEdgeError:
-            return None
+def _stamp(path: Path) -> _Stamp | None:
+    """Return what tells a file from a later one of its name; None where there is none."""
+    try:
+        found = path.stat()
+    except OSError:
+        return None
+    return found.st_ino, found.st_size, found.st_mtime_ns

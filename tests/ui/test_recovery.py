@@ -1,0 +1,227 @@
+"""Unsaved work after a crash: kept while one edits, offered by every later window until it is decided."""
+
+from dataclasses import replace
+
+import pytest
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QMessageBox, QPushButton
+
+from hands import click
+from honest_edge.files.recovery import RecoveryFolder
+from honest_edge.ui.shell.job_files import JobFiles
+
+
+def crash(window):
+    """Leave a window's copy as a killed process does: written, and its lock free."""
+    keeper = window.document.keeper
+    keeper.keep()
+    keeper.wait()
+    keeper._slot.release()
+    keeper._slot = None
+
+
+def buttons(offer, words):
+    return [made for made in offer.findChildren(QPushButton) if made.text() == words]
+
+
+def offered(window, settle):
+    window.jobs.offer_recovery()
+    settle(window)
+    return window.jobs.offer
+
+
+@pytest.fixture
+def after_a_crash(with_disc, make_window, settle):
+    """A new window, and the job that the one before was killed with."""
+    job = with_disc.document.job
+    crash(with_disc)
+    return make_window(), job
+
+
+def test_unsaved_work_is_offered_with_title_time_and_pictures_and_brought_back(after_a_crash, settle, tmp_path):
+    window, job = after_a_crash
+    offer = offered(window, settle)
+    words = " ".join(text.text() for text in offer.findChildren(type(window.bar.message)))
+    assert "Unsaved work on “Untitled” was kept: 1 design, " in words
+    assert any(not text.pixmap().isNull() for text in offer.findChildren(type(window.bar.message)))
+    click(buttons(offer, "Bring it back")[0])
+    settle(window)
+    assert window.document.job == job
+    assert not window.document.is_saved
+    assert not offer.isVisible()
+    crash(window)  # the work went on in the same copy
+    (kept,), _ = RecoveryFolder(tmp_path / "state" / "recovery").left()
+    assert kept.job == job
+
+
+@pytest.mark.parametrize("what", ["close", "open a job", "open a picture", "new", "demo", "fresh work", "a message"])
+def test_nothing_but_an_answer_takes_the_offer_away(
+    after_a_crash, make_window, settle, tmp_path, monkeypatch, root, what
+):
+    window, job = after_a_crash
+    offer = offered(window, settle)
+    monkeypatch.setattr(JobFiles, "ask_to_save", staticmethod(lambda *_a: QMessageBox.StandardButton.Discard))
+    art = root / "demo" / "art"
+    if what == "open a job":
+        window.document.save(tmp_path / "other.hedge")
+        window.take_files([tmp_path / "other.hedge"])
+    elif what == "open a picture":
+        window.take_files([next(art.glob("*.png"))])
+    elif what == "new":
+        window.jobs.new()
+    elif what == "demo":
+        window.jobs.open_demo()
+    elif what == "fresh work":
+        window.document.edit(replace(window.document.job, title="Fresh"), "title")
+        window.document.keeper.keep()
+    elif what == "a message":
+        window.say("Something else.")
+    if what != "close":
+        assert offer.isVisible()
+    assert window.close()
+    again = make_window()
+    offer = offered(again, settle)
+    assert len(buttons(offer, "Bring it back")) == 1
+    click(buttons(offer, "Bring it back")[0])
+    settle(again)
+    assert again.document.job == job
+
+
+def test_it_is_thrown_away_at_the_second_press_only(after_a_crash, make_window, settle):
+    window, _ = after_a_crash
+    offer = offered(window, settle)
+    throw = buttons(offer, "Throw it away")[0]
+    click(throw)
+    assert offer.isVisible()
+    click(throw)
+    assert not offer.isVisible()
+    assert not offered(make_window(), settle).isVisible()
+
+
+def test_two_windows_keep_two_copies(with_disc, make_window, settle, tmp_path):
+    other = make_window()
+    other.intake.start_with_words()
+    settle(other)
+    crash(with_disc)
+    crash(other)
+    third = make_window()
+    offer = offered(third, settle)
+    assert len(buttons(offer, "Bring it back")) == 2
+
+
+def test_a_damaged_copy_is_named_and_kept(after_a_crash, settle, tmp_path):
+    window, _ = after_a_crash
+    (place,) = (tmp_path / "state" / "recovery").iterdir()
+    (place / "job.json").write_bytes(b"{")
+    offer = offered(window, settle)
+    assert not offer.isVisible()
+    assert "was put aside" in window.bar.message.text()
+    assert (tmp_path / "state" / "recovery" / "damaged" / place.name / "job.json").exists()
+
+
+def test_edits_that_never_rest_are_kept_all_the_same(with_disc, qtbot, tmp_path):
+    """One every 0.9 s: a timer that each of them starts anew would never end."""
+    window, folder = with_disc, tmp_path / "state" / "recovery"
+    for number in range(5):
+        window.document.edit(replace(window.document.job, title=f"Edit {number}"), "title")
+        QTest.qWait(900)
+    kept = list(folder.glob("*/job.json"))
+    assert kept
+    window.document.keeper.wait()
+    assert b"Edit" in kept[0].read_bytes()
+
+
+def test_work_that_is_saved_leaves_no_copy(with_disc, tmp_path):
+    document = with_disc.document
+    document.keeper.keep()
+    document.keeper.wait()
+    folder = tmp_path / "state" / "recovery"
+    assert list(folder.glob("*/job.json"))
+    document.save(tmp_path / "a.hedge")
+    document.keeper.keep()
+    document.keeper.wait()
+    assert not list(folder.iterdir())
+
+
+def test_a_copy_that_cannot_be_kept_is_said_once(with_disc, monkeypatch, qtbot):
+    window = with_disc
+
+    def full(*_arguments):
+        raise OSError(28, "No space left on device")
+
+    with monkeypatch.context() as patched:
+        patched.setattr("honest_edge.files.atomic_write.os.fsync", full)
+        window.document.keeper.keep()
+        qtbot.waitUntil(lambda: "the disk is full" in window.bar.message.text())
+        assert "Save the job yourself meanwhile" in window.bar.message.text()
+        window.bar.hide()
+        window.document.keeper.keep()
+        window.document.keeper.wait()
+        QTest.qWait(50)
+        assert not window.bar.isVisible()
+    window.document.keeper.keep()
+    window.document.keeper.wait()
+
+
+def test_a_job_that_was_changed_by_another_window_is_not_saved_over_unasked(
+    with_disc, make_window, settle, tmp_path, monkeypatch
+):
+    path, first = tmp_path / "one.hedge", with_disc
+    first.document.save(path)
+    second = make_window()
+    second.jobs.open_path(path)
+    settle(second)
+    second.document.edit(replace(second.document.job, title="Second"), "title")
+    assert second.jobs.save()
+    before = path.read_bytes()
+    first.document.edit(replace(first.document.job, title="First"), "title")
+    answers = [QMessageBox.StandardButton.Cancel, QMessageBox.StandardButton.Yes]
+    monkeypatch.setattr(JobFiles, "ask_to_overwrite", staticmethod(lambda *_a: answers.pop(0)))
+    assert not first.jobs.save()
+    assert path.read_bytes() == before
+    assert first.jobs.save()
+    assert path.read_bytes() != before
+    assert answers == []
+    first.document.edit(replace(first.document.job, title="First again"), "title")
+    assert first.jobs.save()  # what it wrote itself is no change
+    path.unlink()
+    first.document.edit(replace(first.document.job, title="Once more"), "title")
+    assert first.jobs.save()
+    assert path.exists()
+
+
+@pytest.mark.parametrize("act", ["save", "open"])
+def test_any_fault_while_saving_or_opening_is_said(with_disc, tmp_path, monkeypatch, act):
+    window, path = with_disc, tmp_path / "one.hedge"
+    window.document.save(path)
+
+    def broken(*_arguments):
+        raise ZeroDivisionError("no")
+
+    monkeypatch.setattr(f"honest_edge.files.project.{'save' if act == 'save' else 'load'}_project", broken)
+    window.document.edit(replace(window.document.job, title="New"), "title")
+    if act == "save":
+        assert not window.jobs.save()
+    else:
+        window.jobs.open_path(path)
+    assert "failed for a reason that should not be (ZeroDivisionError('no'))" in window.bar.message.text()
+    assert not window.document.is_saved
+    assert window.document.job.title == "New"
+
+
+def test_names_that_are_no_utf_8_are_taken_and_saved(window, settle, tmp_path):
+    import os
+    from pathlib import Path
+
+    from pictures import disc_png
+
+    path = Path(os.fsdecode(os.fsencode(tmp_path) + b"/caf\xe9.png"))
+    path.write_bytes(disc_png())
+    window.take_files([path])
+    settle(window)
+    assert window.document.job.designs[0].file_name == "caf\ufffd.png"
+    odd = Path(os.fsdecode(os.fsencode(tmp_path) + b"/th\xe9.hedge"))
+    assert window.jobs._save_to(odd)
+    assert odd.exists()
+    window.jobs.open_path(odd)
+    assert window.document.path == odd
