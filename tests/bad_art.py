@@ -25,7 +25,7 @@ def kinds_of_bad_art(folder):
         "empty.png": (b"", 2, "is empty"),
         "clear.png": (png(rgba(np.zeros((40, 40)))), 1, "opaque enough"),
         "pixel.png": (png(one), 2, "only 1 × 1 px"),
-        "huge.png": (huge_png(), 2, "more than 120 million"),
+        "huge.png": (huge_png(), 2, "more than 80 million"),
         "blank.png": (png(np.full((60, 60, 3), 255, np.uint8)), 1, "looks like background"),
         "missing.png": (None, 2, "does not exist"),
     }

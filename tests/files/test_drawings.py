@@ -12,7 +12,7 @@ from drawings import flat_psd, pdf, psd, svg
 from honest_edge.core.values.errors import ArtError, Cancelled
 from honest_edge.core.values.specs import ArtSource
 from honest_edge.files.drawing_child import Request
-from honest_edge.files.drawing_parent import RENDERER, Renderer
+from honest_edge.files.drawing_parent import Renderer
 from honest_edge.files.read_art import read_art
 from honest_edge.files.svg_gate import gated
 
@@ -134,7 +134,7 @@ def test_endless_filters_end_at_the_time_limit_and_the_next_drawing_is_drawn():
     blur = '<feGaussianBlur stdDeviation="400"/><feMorphology operator="dilate" radius="300"/>' * 400
     hard = svg(f'<filter id="f" x="-9" y="-9" width="30" height="30">{blur}</filter>'
                f'{"<g filter=" + chr(34) + "url(#f)" + chr(34) + ">"}<circle cx="30" cy="20" r="15"/></g>')  # fmt: skip
-    short = Renderer(patience_s=1.5)
+    short = Renderer(patience_s=1.5, most=1)
     with pytest.raises(ArtError, match=r"takes too long|more than can be drawn|damaged"):
         short.draw(hard, Request(kind="svg", name="hard.svg"))
     answer, _ = short.draw(svg(), Request(kind="svg", name="a.svg"))
@@ -142,23 +142,42 @@ def test_endless_filters_end_at_the_time_limit_and_the_next_drawing_is_drawn():
     short.close()
 
 
+def the_process(renderer):
+    (child,) = renderer._free.queue
+    return child._process
+
+
 @pytest.mark.slow
 def test_a_child_that_dies_is_replaced():
-    renderer = Renderer()
+    renderer = Renderer(most=1)
     renderer.draw(svg(), Request(kind="svg", name="a.svg"))
-    os.kill(renderer._child.pid, signal.SIGKILL)
-    renderer._child.wait()
+    process = the_process(renderer)
+    os.kill(process.pid, signal.SIGKILL)
+    process.wait()
     assert renderer.draw(svg(), Request(kind="svg", name="a.svg"))[0].width_px > 0
     renderer.close()
 
 
 def test_cancelling_ends_the_child_and_the_next_drawing_is_drawn():
-    RENDERER.draw(svg(), Request(kind="svg", name="a.svg"))
-    child = RENDERER._child
+    renderer = Renderer(most=1)
+    renderer.draw(svg(), Request(kind="svg", name="a.svg"))
+    process = the_process(renderer)
     with pytest.raises(Cancelled):
-        RENDERER.draw(svg(), Request(kind="svg", name="a.svg"), cancelled=lambda: True)
-    assert child.poll() is not None
-    assert RENDERER.draw(svg(), Request(kind="svg", name="a.svg"))[0].width_px > 0
+        renderer.draw(svg(), Request(kind="svg", name="a.svg"), cancelled=lambda: True)
+    assert process.poll() is not None
+    assert renderer.draw(svg(), Request(kind="svg", name="a.svg"))[0].width_px > 0
+    renderer.close()
+
+
+def test_a_file_that_is_refused_does_not_cost_the_child():
+    renderer = Renderer(most=1)
+    renderer.draw(svg(), Request(kind="svg", name="a.svg"))
+    process = the_process(renderer)
+    with pytest.raises(ArtError):
+        renderer.draw(b"<svg", Request(kind="svg", name="a.svg"))
+    assert the_process(renderer) is process
+    assert process.poll() is None
+    renderer.close()
 
 
 def test_a_page_of_a_pdf_has_its_size_and_colour():

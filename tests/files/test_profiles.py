@@ -84,6 +84,19 @@ def test_own_profiles_stand_beside_the_shipped_and_a_bad_one_harms_none(tmp_path
     assert "broken.toml" in folder.problems[0]
 
 
+def test_names_without_latin_letters_do_not_destroy_each_other(tmp_path):
+    folder = ProfileFolder(tmp_path)
+    names = ["机", "..", "刀", "profile", "Profile"]
+    places = {folder.keep(replace(Machine(), name=name)) for name in names}
+    assert len(places) == len(names)
+    assert {one.name for one in folder.all("machine")} >= set(names)
+    again = folder.keep(replace(Machine(), name="刀", speed_mm_s=33))
+    assert again in places
+    assert {one.name: one.speed_mm_s for one in folder.all("machine")}["刀"] == 33
+    with pytest.raises(UsageError, match="needs a name"):
+        Machine(name="half \ud83d of a letter")
+
+
 def test_a_profile_is_exported_by_its_suffix(tmp_path):
     for name in ("a.toml", "a.json"):
         save_profile(tmp_path / name, PRINTERS[1])

@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING, Any, NoReturn, get_args
 
 import msgspec
 
+from honest_edge.cli.check import about_check, add_check
 from honest_edge.cli.sheet_options import add_sheet_options, sheet_of, stock_of
 from honest_edge.cli.sizes import add_sizes, asked_width, sized
 from honest_edge.cli.typed import length, number, pair
@@ -61,6 +62,7 @@ def parser() -> argparse.ArgumentParser:
     _add_outline(commands.add_parser("outline", formatter_class=as_written, **_about_outline()))
     _add_prepare(commands.add_parser("prepare", formatter_class=as_written, **_about_prepare()))
     _add_profile(commands.add_parser("profile", formatter_class=as_written, **_about_profile()))
+    add_check(commands.add_parser("check", formatter_class=as_written, **about_check()))
     return top
 
 
@@ -194,7 +196,7 @@ def main(arguments: Sequence[str]) -> int:
     except SystemExit as stop:
         return int(stop.code or 0)
     try:
-        options.run(options)
+        code = options.run(options)
     except BlockedError as error:
         return _fail(str(error), BLOCKED)
     except HonestEdgeError as error:
@@ -203,7 +205,7 @@ def main(arguments: Sequence[str]) -> int:
         return _fail("there is not enough memory for this: use a smaller picture or fewer copies", WRONG)
     except KeyboardInterrupt:
         return _fail("stopped; nothing was written", WRONG)
-    return DONE
+    return DONE if code is None else int(code)
 
 
 def _fail(message: str, code: int) -> int:

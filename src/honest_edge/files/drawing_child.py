@@ -1,13 +1,13 @@
-"""The child process that draws SVG, PDF and PSD files: what breaks or grinds here breaks nothing else.
+"""The child process that decodes and draws all art: what breaks, grinds or attacks here reaches nothing else.
 
-It answers one request after another on its standard streams: a length, a header in JSON and a body each.
+It answers one request after another on its standard streams: a length, a header in JSON and a body each. What it may
+do at all is in ``confinement``.
 """
 
 from __future__ import annotations
 
 import io
 import logging
-import resource
 import struct
 import sys
 import warnings
@@ -22,9 +22,11 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from honest_edge.core.values.errors import ArtError
+from honest_edge.files.confinement import allow_cpu, confine
 from honest_edge.files.font_folder import FONT_FOLDER, WINDOW_FONTS
 
-MEMORY_BYTES = 4_000_000_000
+MEMORY_BYTES = 2_500_000_000
+CPU_SECONDS = 10
 POINTS_PER_INCH = 72.0
 _FONT_FOLDERS = ("/usr/share/fonts", "/usr/local/share/fonts", "~/.fonts", "~/.local/share/fonts")
 
@@ -43,7 +45,7 @@ class Request:
         least_px, most_px: bounds of the longer side.
     """
 
-    kind: Literal["svg", "pdf", "psd"]
+    kind: Literal["svg", "pdf", "psd", "picture"]
     name: str
     page: int = 1
     hidden_layers: tuple[int, ...] = ()
@@ -65,6 +67,8 @@ class Answer:
     notes: tuple[str, ...] = ()
     page_count: int = 1
     layers: tuple[str, ...] = ()
+    lossy: bool = False
+    statements: tuple[tuple[str, float], ...] = ()
 
 
 Drawn = tuple[Answer, NDArray[np.uint8]]
@@ -72,8 +76,7 @@ Drawn = tuple[Answer, NDArray[np.uint8]]
 
 def main() -> None:
     """Answer until the parent hangs up."""
-    resource.setrlimit(resource.RLIMIT_AS, (MEMORY_BYTES, MEMORY_BYTES))
-    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+    confine(font_places(), memory_bytes=MEMORY_BYTES)
     source, sink = sys.stdin.buffer, sys.stdout.buffer
     sys.stdout = sys.stderr  # nothing a library prints may mix with the answers
     while (header := receive(source)) is not None:
@@ -81,14 +84,17 @@ def main() -> None:
         if body is None:
             return
         request = msgspec.json.decode(header, type=Request)
+        allow_cpu(CPU_SECONDS)
         answer, pixels = _answered(request, body)
         send(sink, msgspec.json.encode(answer))
-        send(sink, pixels.tobytes())
+        send(sink, np.ascontiguousarray(pixels).data.cast("B") if pixels.size else b"")
+        del pixels, body  # a large picture must not lie here until the next one comes
 
 
-def send(sink: BinaryIO, data: bytes) -> None:
+def send(sink: BinaryIO, data: bytes | memoryview) -> None:
     """Write one block."""
-    sink.write(struct.pack(">Q", len(data)) + data)
+    sink.write(struct.pack(">Q", len(data)))
+    sink.write(data)
     sink.flush()
 
 
@@ -103,7 +109,7 @@ def receive(source: BinaryIO) -> bytes | None:
 
 
 def _answered(request: Request, data: bytes) -> Drawn:
-    draw = {"svg": _svg, "pdf": _pdf, "psd": _psd}[request.kind]
+    draw = {"svg": _svg, "pdf": _pdf, "psd": _psd, "picture": _picture}[request.kind]
     nothing = np.zeros((0, 0, 4), np.uint8)
     try:
         return draw(data, request)
@@ -122,6 +128,14 @@ def _raster(width_mm: float, height_mm: float, request: Request) -> tuple[int, i
     longer = max(1.0, height_mm / width_mm)
     width = min(max(wanted, request.least_px / longer), request.most_px / longer)
     return max(8, round(width)), max(8, round(width * height_mm / width_mm))
+
+
+def _picture(data: bytes, request: Request) -> Drawn:
+    from honest_edge.files.decode_picture import decode_picture
+
+    found = decode_picture(data, request.name)
+    more = {"lossy": found.lossy, "statements": found.statements}
+    return _of(found.pixels, found.stated_ppi, found.source, found.notes, **more), found.pixels
 
 
 # -- SVG ---------------------------------------------------------------------------------------------
@@ -155,12 +169,17 @@ def _svg(data: bytes, request: Request) -> Drawn:
     return _of(pixels, ppi, source, notes), pixels
 
 
+def font_places() -> list[Path]:
+    """Return the folders where typefaces may lie."""
+    return [Path(folder).expanduser() for folder in _FONT_FOLDERS]
+
+
 @cache
 def _installed() -> frozenset[str]:
     """Return the names of all typefaces that an SVG is drawn with here, in lower case: the machine's and our own."""
     from PIL import ImageFont
 
-    of_machine = (path for folder in _FONT_FOLDERS for path in Path(folder).expanduser().rglob("*.[ot]t[fc]"))
+    of_machine = (path for folder in font_places() for path in folder.rglob("*.[ot]t[fc]"))
     names = set()
     for path in (*of_machine, *FONT_FOLDER.glob(WINDOW_FONTS)):
         try:
@@ -190,10 +209,8 @@ def _pdf(data: bytes, request: Request) -> Drawn:
 
     try:
         document = pypdfium2.PdfDocument(data)
-    except pypdfium2.PdfiumError as error:
-        if "password" in str(error).lower():
-            raise ArtError(f"{request.name} is locked by a password: export it without one") from None
-        raise ArtError(f"{request.name} is damaged or no PDF: export it again") from None
+    except pypdfium2.PdfiumError:
+        raise _why_no_pdf(data, request.name) from None
     count = len(document)
     if not 1 <= request.page <= count:
         raise ArtError(f"{request.name} has {count} pages; page {request.page} was asked for")
@@ -214,6 +231,19 @@ def _pdf(data: bytes, request: Request) -> Drawn:
     )
     pixels = np.array(bitmap.to_numpy())
     return _of(pixels, pixels.shape[1] / (width_mm / 25.4), "PDF page", (), page_count=count), pixels
+
+
+def _why_no_pdf(data: bytes, name: str) -> ArtError:
+    """Return what to say of a file that cannot be opened; the renderer itself may repeat what was wrong before."""
+    import pikepdf
+
+    try:
+        pikepdf.open(io.BytesIO(data)).close()
+    except pikepdf.PasswordError:
+        return ArtError(f"{name} is locked by a password: export it without one")
+    except pikepdf.PdfError:
+        pass
+    return ArtError(f"{name} is damaged or no PDF: export it again")
 
 
 def _user_unit(data: bytes, page: int) -> float:

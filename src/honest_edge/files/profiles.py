@@ -5,7 +5,9 @@ A profile is a TOML or JSON file that names its kind and every value of it.
 
 from __future__ import annotations
 
+import itertools
 import json
+import os
 import re
 import tomllib
 from collections.abc import Iterator
@@ -120,6 +122,15 @@ def save_profile(path: Path, profile: Profile) -> None:
     write_set(path.parent, {path.name: profile_bytes(profile, path.suffix)}, replace=True)
 
 
+def _holds(place: Path, kind: Kind, name: str) -> bool:
+    """Whether a file is the profile of that kind and name."""
+    try:
+        found = load_profile(place)
+    except FileError:
+        return False
+    return (kind_of(found), found.name) == (kind, name)
+
+
 class ProfileFolder:
     """The user's own profiles, beside those that ship."""
 
@@ -148,7 +159,14 @@ class ProfileFolder:
         Raises:
             FileError: it cannot be written.
         """
-        stem = re.sub(r"[^a-z0-9]+", "-", profile.name.lower()).strip("-") or "profile"
-        path = self._folder / f"{kind_of(profile)}-{stem}.toml"
+        path = self._place_of(profile)
         save_profile(path, profile)
         return path
+
+    def _place_of(self, profile: Profile) -> Path:
+        """Return where a profile of its kind and name lies, or else a place where nothing does."""
+        kind = kind_of(profile)
+        stem = re.sub(r"[^a-z0-9]+", "-", profile.name.lower()).strip("-") or "profile"
+        usual = self._folder / f"{kind}-{stem}.toml"
+        tried = itertools.chain([usual], (usual.with_stem(f"{kind}-{stem}-{n}") for n in itertools.count(2)))
+        return next(place for place in tried if not os.path.lexists(place) or _holds(place, kind, profile.name))
