@@ -80,7 +80,9 @@ def test_what_decoding_needs_is_left(found):
     assert not denied["thread"]
 
 
-@pytest.mark.parametrize("what", ["write", "write to tmp", "remove", "socket", "local socket", "fork", "program", "exec"])
+@pytest.mark.parametrize(
+    "what", ["write", "write to tmp", "remove", "socket", "local socket", "fork", "program", "exec"]
+)
 def test_no_files_no_network_no_programs(found, what):
     holds, denied = found
     if "no network" not in holds:

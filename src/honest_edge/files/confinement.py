@@ -80,10 +80,12 @@ def confine(readable: Iterable[Path], *, memory_bytes: int) -> tuple[str, ...]:
     return tuple(holds)
 
 
-def allow_cpu(seconds: int) -> None:
-    """Let this process use so much more processor time, and end it after that."""
+def allow(*, cpu_seconds: int, memory_bytes: int) -> None:
+    """Let this process use so much more processor time, and end it after that; and so much memory of its own."""
     used = sum(os.times()[:2])
-    resource.setrlimit(resource.RLIMIT_CPU, (int(used) + seconds + 1, resource.RLIM_INFINITY))
+    resource.setrlimit(resource.RLIMIT_CPU, (int(used) + cpu_seconds + 1, resource.RLIM_INFINITY))
+    _, most = resource.getrlimit(resource.RLIMIT_DATA)
+    resource.setrlimit(resource.RLIMIT_DATA, (memory_bytes, most))
 
 
 def _of_programs() -> Iterator[Path]:
@@ -101,7 +103,8 @@ def _of_programs() -> Iterator[Path]:
     ):
         yield Path(place)
     yield from (
-        Path(place) for place in ("/etc/ld.so.cache", "/proc/cpuinfo", "/proc/meminfo", "/sys/devices/system/cpu")
+        Path(place)
+        for place in ("/etc/ld.so.cache", "/proc/cpuinfo", "/proc/meminfo", "/sys/devices/system/cpu", "/dev/urandom")
     )
 
 

@@ -20,6 +20,7 @@ MOST_PIXELS = 80_000_000
 LEAST_SIDE_PX = 8
 ASSUMED_PPI = 300.0
 
+_BAND_PX = 256
 _BELIEVABLE_PPI = (10.0, 10_000.0)
 _SUFFIXES_OF = {
     "PNG": {".png"},
@@ -178,7 +179,16 @@ def _rgba(image: Image.Image, notes: list[str]) -> NDArray[np.uint8]:
     if image.mode == "CMYK":
         notes.append("CMYK colours were converted to sRGB for the screen and the print.")
     image = _to_srgb(image, notes)
-    return np.array(image.convert("RGBA"), dtype=np.uint8)
+    return _pixels_of(image)
+
+
+def _pixels_of(image: Image.Image) -> NDArray[np.uint8]:
+    """Return a picture as RGBA, band by band: Pillow would hold the whole of it three times meanwhile."""
+    pixels = np.empty((image.height, image.width, 4), np.uint8)
+    for top in range(0, image.height, _BAND_PX):
+        band = image.crop((0, top, image.width, min(top + _BAND_PX, image.height)))
+        pixels[top : top + _BAND_PX] = np.asarray(band.convert("RGBA"))
+    return pixels
 
 
 def _from_deep_grey(image: Image.Image, notes: list[str]) -> NDArray[np.uint8]:

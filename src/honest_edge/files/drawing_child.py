@@ -22,10 +22,11 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from honest_edge.core.values.errors import ArtError
-from honest_edge.files.confinement import allow_cpu, confine
+from honest_edge.files.confinement import allow, confine
 from honest_edge.files.font_folder import FONT_FOLDER, WINDOW_FONTS
 
-MEMORY_BYTES = 2_500_000_000
+ADDRESS_BYTES = 3_000_000_000
+MEMORY_BYTES, MEMORY_BYTES_OF = 950_000_000, {"psd": 2_400_000_000}  # layers are put together in floating point
 CPU_SECONDS = 10
 POINTS_PER_INCH = 72.0
 _FONT_FOLDERS = ("/usr/share/fonts", "/usr/local/share/fonts", "~/.fonts", "~/.local/share/fonts")
@@ -76,7 +77,7 @@ Drawn = tuple[Answer, NDArray[np.uint8]]
 
 def main() -> None:
     """Answer until the parent hangs up."""
-    confine(font_places(), memory_bytes=MEMORY_BYTES)
+    confine(font_places(), memory_bytes=ADDRESS_BYTES)
     source, sink = sys.stdin.buffer, sys.stdout.buffer
     sys.stdout = sys.stderr  # nothing a library prints may mix with the answers
     while (header := receive(source)) is not None:
@@ -84,7 +85,7 @@ def main() -> None:
         if body is None:
             return
         request = msgspec.json.decode(header, type=Request)
-        allow_cpu(CPU_SECONDS)
+        allow(cpu_seconds=CPU_SECONDS, memory_bytes=MEMORY_BYTES_OF.get(request.kind, MEMORY_BYTES))
         answer, pixels = _answered(request, body)
         send(sink, msgspec.json.encode(answer))
         send(sink, np.ascontiguousarray(pixels).data.cast("B") if pixels.size else b"")

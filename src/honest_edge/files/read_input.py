@@ -53,7 +53,7 @@ def read_picture(path: Path) -> bytes:
     return data
 
 
-MOST_PICTURE_BYTES = 500_000_000
+MOST_PICTURE_BYTES = 300_000_000
 
 
 def _check(found: os.stat_result, path: Path, most_bytes: int, error: type[HonestEdgeError]) -> None:

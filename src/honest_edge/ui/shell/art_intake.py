@@ -33,10 +33,21 @@ class ArtIntake:
     ) -> None:
         """Take the window's parts; ``show_design`` takes a design in hand, and is told whether it was made."""
         self._host, self._bar, self._parent, self._show_design = host, bar, parent, show_design
+        self._warming = host.new_task()
         self._adding = host.new_task()
         self._adding.done.connect(lambda found: self._on_added(*cast("tuple[Job, list[Design], list[str]]", found)))
         self._adding.failed.connect(lambda text: host.say(text, tone="danger"))
         self._adding.progress.connect(lambda _share, text: host.say(text, actions=[("Cancel", self._adding.cancel)]))
+
+    def get_ready(self) -> None:
+        """Start what decodes pictures, so that the first one need not wait for it."""
+
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> None:
+            from honest_edge.files.drawing_parent import RENDERER
+
+            RENDERER.warm()
+
+        self._warming.submit(work)
 
     def choose(self) -> None:
         """Choose pictures and add them."""
