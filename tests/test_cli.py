@@ -17,12 +17,15 @@ from PIL import Image
 
 from bad_art import kinds_of_bad_art
 from honest_edge import cli
+from honest_edge.app.edits.open_art import demo_project
 from honest_edge.core.outline import trace
 from honest_edge.core.values.machine import Machine
 from honest_edge.core.values.marks import MarkSpec
 from honest_edge.core.values.stock import Stock
 from honest_edge.files import atomic_write
+from honest_edge.files.atomic_write import MARKER
 from honest_edge.files.profiles import save_profile
+from honest_edge.files.project import save_project
 from honest_edge.files.report import leftovers
 from pictures import coverage, disc, disc_png, on_background, png, rgba, star
 
@@ -398,3 +401,26 @@ def test_hundreds_of_parts_are_judged_and_none_is_lost(tmp_path):
     found = json.loads(out.read_text())
     assert 0.3 < found["share_clean"] < 0.9
     assert found["smallest_changes"]["95%"]["bleed_mm"] > 0.2
+
+
+def test_check_says_what_blocks_and_finishes_what_was_interrupted(tmp_path, capsys):
+    demo = demo_project()
+    save_project(tmp_path / "demo.hedge", demo.job, demo.assets)
+    assert run("check", tmp_path / "demo.hedge") == 0
+    said = capsys.readouterr().out
+    assert "demo.hedge: ready to write" in said
+    assert "look: Badge: 94.6 % of the stickers are expected clean" in said
+    large = replace(demo.job, sheet=replace(demo.job.sheet, paper="own", own_mm=(60, 60)), layout=(), pins=())
+    save_project(tmp_path / "large.hedge", large, demo.assets)
+    assert run("check", tmp_path / "large.hedge") == 1
+    assert "large.hedge: nothing can be written" in capsys.readouterr().out
+    assert run("check", tmp_path / "none.hedge") == 2
+    assert "does not exist" in capsys.readouterr().err
+    assert run("check", tmp_path) == 0
+    assert "nothing is unfinished" in capsys.readouterr().out
+    (tmp_path / ".a.pdf.abcd_123.part").write_bytes(b"new")
+    said = {"written": [[".a.pdf.abcd_123.part", "a.pdf"]], "removed": [], "kept": []}
+    (tmp_path / MARKER).write_text(json.dumps(said))
+    assert run("check", tmp_path) == 0
+    assert "was finished: a.pdf" in capsys.readouterr().out
+    assert (tmp_path / "a.pdf").read_bytes() == b"new"

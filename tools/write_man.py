@@ -12,6 +12,13 @@ from honest_edge.ui.shell import start
 PAGE = Path(__file__).parents[1] / "packaging" / "honest-edge.1"
 
 
+def _operand(command: argparse.ArgumentParser) -> str:
+    """Return what a command is given besides options."""
+    named = next(action for action in command._actions if not action.option_strings)
+    many = " ..." if named.nargs == "+" else ""
+    return f"\\fI{str(named.metavar or named.dest).lower()}\\fR{many}"
+
+
 def man_page() -> str:
     """Return the page."""
     window = start.parser()
@@ -22,7 +29,7 @@ def man_page() -> str:
         "honest-edge \\- turn artwork into print-then-cut stickers",
         ".SH SYNOPSIS",
         ".B honest-edge\n[\\fIoptions\\fR] [\\fIfiles\\fR ...]",
-        *(f".br\n.B honest-edge {name}\n\\fIart\\fR ... [\\fIoptions\\fR]" for name in commands),  # type: ignore[union-attr]
+        *(f".br\n.B honest-edge {name}\n{_operand(made)} [\\fIoptions\\fR]" for name, made in commands.items()),  # type: ignore[union-attr]
         ".SH DESCRIPTION",
         _plain(window.description or ""),
         "Without a command it shows its window.",

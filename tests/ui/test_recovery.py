@@ -1,14 +1,19 @@
 """Unsaved work after a crash: kept while one edits, offered by every later window until it is decided."""
 
+import json
+import os
 from dataclasses import replace
+from pathlib import Path
 
 import pytest
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QMessageBox, QPushButton
 
 from hands import click
+from honest_edge.files.atomic_write import MARKER
 from honest_edge.files.recovery import RecoveryFolder
 from honest_edge.ui.shell.job_files import JobFiles
+from pictures import disc_png
 
 
 def crash(window):
@@ -190,6 +195,19 @@ def test_a_job_that_was_changed_by_another_window_is_not_saved_over_unasked(
     assert path.exists()
 
 
+def test_files_whose_writing_was_interrupted_are_finished_at_the_next_start(window, settle, tmp_path):
+    for name, data in {"print.pdf": b"new", "cut-1.svg": b"old", ".cut-1.svg.abcd_123.part": b"new cut"}.items():
+        (tmp_path / name).write_bytes(data)
+    said = {"written": [[".print.pdf.abcd_123.part", "print.pdf"], [".cut-1.svg.abcd_123.part", "cut-1.svg"]]}
+    (tmp_path / MARKER).write_text(json.dumps(said | {"removed": [], "kept": []}))
+    window.set_prefs(replace(window.prefs, out_folder=str(tmp_path)))
+    window.jobs.offer_recovery()
+    settle(window)
+    assert "Writing print.pdf, cut-1.svg to" in window.bar.message.text()
+    assert (tmp_path / "cut-1.svg").read_bytes() == b"new cut"
+    assert not (tmp_path / MARKER).exists()
+
+
 @pytest.mark.parametrize("act", ["save", "open"])
 def test_any_fault_while_saving_or_opening_is_said(with_disc, tmp_path, monkeypatch, act):
     window, path = with_disc, tmp_path / "one.hedge"
@@ -210,10 +228,6 @@ def test_any_fault_while_saving_or_opening_is_said(with_disc, tmp_path, monkeypa
 
 
 def test_names_that_are_no_utf_8_are_taken_and_saved(window, settle, tmp_path):
-    import os
-    from pathlib import Path
-
-    from pictures import disc_png
 
     path = Path(os.fsdecode(os.fsencode(tmp_path) + b"/caf\xe9.png"))
     path.write_bytes(disc_png())

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.layers import PLACEHOLDER_TITLE
 from honest_edge.core.values.names import readable
+from honest_edge.files.atomic_write import MARKER, finish, unfinished
 from honest_edge.files.file_kinds import PROJECT_SUFFIX
 from honest_edge.ui.shell.message_bar import MessageBar
 from honest_edge.ui.shell.recovery_offer import RecoveryOffer
@@ -24,6 +25,20 @@ if TYPE_CHECKING:
     from honest_edge.files.recovery import LeftWork
 
 _PROJECTS = f"Honest Edge jobs (*{PROJECT_SUFFIX})"
+
+
+def _finished(folder: Path) -> list[str]:
+    """Finish the set of files whose writing a kill interrupted; return what to say of it."""
+    names = ", ".join(unfinished(folder))
+    if not names:
+        return []
+    try:
+        finish(folder)
+    except OSError as error:
+        return [
+            f"The files in {folder} are not one set: writing {names} was interrupted and cannot be finished: {error}."
+        ]
+    return [f"Writing {names} to {folder} was interrupted last time; it is finished now."]
 
 
 class JobFiles:
@@ -112,20 +127,21 @@ class JobFiles:
 
     def offer_recovery(self) -> None:
         """Offer what windows left that ended badly; their copies are looked through away from the window's thread."""
-        folder = self._recovery
+        folder, written = self._recovery, Path(self._host.prefs.out_folder or ".")
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[list[LeftWork], list[str]]:
             from honest_edge.files.recovery import RecoveryFolder
 
-            return RecoveryFolder(folder).left()
+            works, said = RecoveryFolder(folder).left()
+            return works, [*_finished(written), *said]
 
-        if folder.is_dir() or folder.with_suffix(PROJECT_SUFFIX).exists():
+        if folder.is_dir() or folder.with_suffix(PROJECT_SUFFIX).exists() or (written / MARKER).exists():
             self._looking.submit(work)
 
-    def _on_left(self, works: list[LeftWork], damaged: list[str]) -> None:
+    def _on_left(self, works: list[LeftWork], said: list[str]) -> None:
         self.offer.show_works(works)
-        if damaged:
-            self._host.say(" ".join(damaged), tone="danger")
+        if said:
+            self._host.say(" ".join(said), tone="danger")
 
     def _bring_back(self, work: LeftWork) -> bool:
         if not self.may_leave():
