@@ -1,6 +1,7 @@
 """The Art station driven by hand: kinds of file, size statements, comparison, split, clipboard, folders."""
 
 import io
+import threading
 
 import numpy as np
 import pytest
@@ -11,7 +12,9 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QGraphicsSimpleTextItem
 
 from drawings import pdf, psd, svg
-from hands import click, drop, type_into, visit
+from hands import PATIENCE_S, click, drop, type_into, visit
+from honest_edge.app.results.pipeline import Pipeline
+from honest_edge.ui.drawings.picture_item import PictureItem
 from honest_edge.ui.stations.art.drawing import RulerItem
 from pictures import coverage, disc, disc_png, png, rgba
 
@@ -183,3 +186,28 @@ def test_long_work_is_announced_and_can_be_called_off(with_disc, settle):
     click(window.bar._actions[0])
     settle(window)
     assert window.workspace.result is not None
+
+
+def test_art_is_seen_before_anything_is_traced(window, settle, qtbot, tmp_path, monkeypatch):
+    """The pipeline waits here until the picture was seen."""
+    go_on = threading.Event()
+    real = Pipeline.result
+
+    def waits(self, *arguments, **more):
+        assert go_on.wait(PATIENCE_S)
+        return real(self, *arguments, **more)
+
+    monkeypatch.setattr(Pipeline, "result", waits)
+    (tmp_path / "disc.png").write_bytes(disc_png())
+    window.take_files([tmp_path / "disc.png"])
+    qtbot.waitUntil(lambda: window.workspace.sketch is not None)
+    assert window.workspace.result is None
+    (picture,) = [item for item in window.table.drawing().items() if isinstance(item, PictureItem)]
+    design = window.workspace.design
+    assert picture.boundingRect().width() == pytest.approx(design.width_mm)
+    assert not window.tray.shelf.item(0).icon().isNull()
+    decoded = window.workspace.sketch
+    go_on.set()
+    settle(window)
+    assert window.workspace.sketch is None
+    assert window.workspace.result.artwork is decoded  # it was not decoded a second time

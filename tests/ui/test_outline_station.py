@@ -212,11 +212,12 @@ def test_tolerance_is_measured_shown_and_typed(at, settle):
 
 def test_smoothness_shows_its_price(at, settle):
     window, panel = at("Lavender")
-    nodes = sum(curve.node_count for curve in window.workspace.result.outline_curves)
+    nodes = window.stations["outline"].fitted.node_count
     type_into(panel.smoothness.field, "0.3")
     settle(window)
-    assert sum(curve.node_count for curve in window.workspace.result.outline_curves) < nodes
-    assert f"{window.workspace.result.deviation_mm:.3f} mm" in panel.curve.text()
+    fitted = window.stations["outline"].fitted
+    assert fitted.node_count < nodes
+    assert f"{fitted.deviation_mm:.3f} mm" in panel.curve.text()
     assert "nodes" in panel.curve.text()
     items = len(window.table.drawing().items())
     panel.deviation.click()

@@ -21,6 +21,11 @@ def starting_width_mm(artwork: Artwork) -> float:
     return min(max(artwork.stated_width_mm, SMALLEST_WIDTH_MM), LARGEST_WIDTH_MM)
 
 
+def design_of(holder: JobHolder, job: Job, data: bytes, file_name: str, artwork: Artwork) -> Design:
+    """Return a design for a picture that was decoded, and keep the original."""
+    return new_design(job, holder.add_asset(data), readable(PurePath(file_name).name), starting_width_mm(artwork))
+
+
 def design_from(holder: JobHolder, job: Job, data: bytes, file_name: str, *, cancelled: IsCancelled = never) -> Design:
     """Return a design for a picture's bytes and keep the original.
 
@@ -28,9 +33,17 @@ def design_from(holder: JobHolder, job: Job, data: bytes, file_name: str, *, can
         ArtError: it cannot be read.
         Cancelled: ``cancelled`` said so.
     """
-    name = readable(PurePath(file_name).name)
-    artwork = read_art(data, name, cancelled=cancelled)
-    return new_design(job, holder.add_asset(data), name, starting_width_mm(artwork))
+    return design_of(holder, job, data, file_name, decoded(data, file_name, cancelled=cancelled))
+
+
+def decoded(data: bytes, file_name: str, *, cancelled: IsCancelled = never) -> Artwork:
+    """Return the picture in a file's bytes.
+
+    Raises:
+        ArtError: it cannot be read.
+        Cancelled: ``cancelled`` said so.
+    """
+    return read_art(data, readable(PurePath(file_name).name), cancelled=cancelled)
 
 
 def picture_from(holder: JobHolder, data: bytes, file_name: str, *, cancelled: IsCancelled = never) -> Picture:

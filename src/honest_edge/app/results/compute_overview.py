@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 
 from honest_edge.app.results.design_result import DesignResult, printed_kinds
 from honest_edge.app.results.overview import Overview
+from honest_edge.app.results.parallel import in_parallel
 from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.app.results.progress import IsCancelled, ReportProgress, never, unreported
 from honest_edge.app.results.too_large import too_large, ways_to_fit
@@ -14,7 +15,7 @@ from honest_edge.core.proof.sheet_checks import sheet_findings
 from honest_edge.core.sheet.plan import Plan
 from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.findings import Finding, Subject
-from honest_edge.core.values.job import Job
+from honest_edge.core.values.job import Design, Job
 
 
 def compute_overview(
@@ -42,17 +43,23 @@ def compute_overview(
     results: dict[str, DesignResult] = {}
     pieces: dict[str, tuple[DesignResult, ...]] = {}
     blocked: dict[str, Finding] = {}
-    for index, design in enumerate(sorted(job.designs, key=lambda design: design.key != first)):
 
-        def step(share: float, what: str, done: int = index) -> None:
-            report(0.95 * (done + share) / len(job.designs), what)
+    def one(design: Design) -> None:
+        def step(share: float, what: str) -> None:
+            report(0.95 * (len(results) + share) / len(job.designs), what)
 
         try:
-            results[design.key] = pipeline.result(design, job, report=step, cancelled=cancelled)
-            found(design.key, results[design.key])
+            made = pipeline.result(design, job, report=step, cancelled=cancelled)
+            results[design.key] = made
+            found(design.key, made)
             pieces[design.key] = pipeline.pieces(design, job, cancelled=cancelled)
         except HonestEdgeError as error:
             blocked[design.key] = register.ART.found(Subject(kind="design", design=design.key), str(error))
+
+    ordered = sorted(job.designs, key=lambda design: design.key != first)
+    for in_hand in ordered[:1]:
+        one(in_hand)  # by itself: whoever looks at it waits for it
+    in_parallel(one, ordered[1:])
     laid = tuple(
         r for d in job.designs if d.key in pieces for r in (pipeline.as_laid(results[d.key], job), *pieces[d.key])
     )

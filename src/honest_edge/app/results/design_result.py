@@ -12,7 +12,6 @@ from honest_edge.core.edge.contour import CutLines, InsetLoss
 from honest_edge.core.edge.forecast import Forecast
 from honest_edge.core.edge.model import EdgeModel
 from honest_edge.core.edge.profile import EdgeProfile
-from honest_edge.core.geometry.paths import CurveRing
 from honest_edge.core.imaging.background import Subject
 from honest_edge.core.imaging.matte import Matte
 from honest_edge.core.outline.narrow import Narrow
@@ -36,8 +35,6 @@ class DesignResult:
 
     Attributes:
         composed: its layers put together; None for a design of one picture.
-        outline_curves: the outline as fitted, for the eye; the cut is fitted by itself.
-        deviation_mm: how far they stray from the raw outline at most.
         joining_mm: smallest border at which all parts join, eased and thickened as cut; None where they are too many.
         narrow: where the cut is too narrow for the blade.
         inset: parts that an inward offset split or swallowed.
@@ -54,8 +51,6 @@ class DesignResult:
     artwork: Artwork
     subject: Subject
     outline: Outline
-    outline_curves: tuple[CurveRing, ...]
-    deviation_mm: float
     joining_mm: float | None
     narrow: tuple[Narrow, ...]
     inset: tuple[InsetLoss, ...]

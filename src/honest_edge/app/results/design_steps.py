@@ -21,11 +21,11 @@ from honest_edge.core.edge.forecast import Forecast, farthest_mm, forecast
 from honest_edge.core.edge.model import EdgeModel, edge_model
 from honest_edge.core.edge.profile import EdgeProfile, profile
 from honest_edge.core.geometry.distance import reach_mm
-from honest_edge.core.geometry.paths import CurveRing, as_multipolygon
+from honest_edge.core.geometry.paths import as_multipolygon
 from honest_edge.core.imaging.background import Subject, clear_background
 from honest_edge.core.imaging.matte import Matte, find_matte
 from honest_edge.core.outline.narrow import Narrow, narrow_places
-from honest_edge.core.outline.outline import Outline, fit_area, greatest_deviation_mm, outline_of
+from honest_edge.core.outline.outline import Outline, outline_of
 from honest_edge.core.outline.trace import trace_pixels
 from honest_edge.core.proof.design_checks import design_findings
 from honest_edge.core.proof.layer_checks import stack_findings
@@ -130,16 +130,6 @@ class DesignSteps:
         flat = self._composed.flat
         area = as_multipolygon(shapely.transform(flat.area, lambda points: points / flat.pixel_mm))
         return outline_of(area, width_px=self._artwork.width_px, width_mm=self._width_mm, recipe=self._design.outline)
-
-    @cached_property
-    def _curves(self) -> tuple[CurveRing, ...]:
-        outline = self.outline
-        return self._kept("curves", self._outline_key, lambda: fit_area(outline.area, outline.style))
-
-    @cached_property
-    def _deviation_mm(self) -> float:
-        curves, outline = self._curves, self.outline
-        return self._kept("deviation", self._outline_key, lambda: greatest_deviation_mm(curves, outline.area))
 
     @cached_property
     def joining_mm(self) -> float | None:
@@ -290,8 +280,6 @@ class DesignSteps:
             artwork=self._artwork,
             subject=self.subject,
             outline=self.outline,
-            outline_curves=self._curves,
-            deviation_mm=self._deviation_mm,
             joining_mm=self.joining_mm,
             narrow=self.narrow,
             inset=self._inset,

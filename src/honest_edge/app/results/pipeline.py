@@ -13,6 +13,7 @@ from honest_edge.app.results.cache_keys import footprint_key, shown_by
 from honest_edge.app.results.composed import Composed
 from honest_edge.app.results.design_result import DesignResult
 from honest_edge.app.results.design_steps import STEPS, DesignSteps
+from honest_edge.app.results.fitted_outline import FittedOutline, fitted_outline
 from honest_edge.app.results.layer_reader import LayerReader
 from honest_edge.app.results.mirrored import mirrored
 from honest_edge.app.results.progress import IsCancelled, ReportProgress, never, unreported
@@ -52,6 +53,11 @@ class Pipeline:
         self._cache = ResultCache(most_cached_bytes)
         self.fonts = fonts or font_library()
         self.layers = LayerReader(self._read, self.fonts)
+
+    def keep_decoded(self, design: Design, artwork: Artwork) -> None:
+        """Keep a picture that was decoded to be added, so that it is not decoded again."""
+        if not artwork.is_vector:  # what is drawn follows its finished size
+            self._cache.get("artwork", (design.asset, design.source, None), lambda: artwork)
 
     def asset(self, design: Design) -> bytes | None:
         """Return a design's original, byte for byte; None for layers."""
@@ -142,6 +148,10 @@ class Pipeline:
         """
         key = (tuple(map(footprint_key, footprints)), job.sheet, job.pins, job.layout)
         return self._cache.get("plan", key, lambda: _plan_of(footprints, job, cancelled=cancelled))
+
+    def fitted(self, result: DesignResult) -> FittedOutline:
+        """Return a result's outline as curves, which only those who look at it need."""
+        return self._cache.get("fitted", result.outline, lambda: fitted_outline(result.outline))
 
     def as_laid(self, result: DesignResult, job: Job) -> DesignResult:
         """Return a result as it lies on the sheets: mirrored where the stock is seen from behind."""

@@ -104,6 +104,14 @@ def line_pen(kind: LineKind, tokens: Tokens) -> QPen:
     return pen
 
 
+def small_picture(pixels: NDArray[np.uint8], side_px: int) -> QImage:
+    """Return a picture scaled down to fit a square."""
+    step = max(1, max(pixels.shape[:2]) // (4 * side_px))  # far finer than it is shown, far coarser than it may be
+    coarse = qimage(pixels[::step, ::step].copy())
+    mode = Qt.TransformationMode.SmoothTransformation
+    return coarse.scaled(side_px, side_px, Qt.AspectRatioMode.KeepAspectRatio, mode)
+
+
 def sticker_picture(result: DesignResult, side_px: int) -> QImage:
     """Return the design as it will look when cut and peeled, on nothing."""
     left, top, right, bottom = result.cut.area.bounds

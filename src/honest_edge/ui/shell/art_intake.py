@@ -20,6 +20,10 @@ from honest_edge.ui.widgets.dialogs import PICTURES
 
 if TYPE_CHECKING:
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
+    from honest_edge.core.values.artwork import Artwork
+
+    _Added = tuple[Design, Artwork]
+    """A new design, and its picture as it was decoded."""
 
 _Source = tuple[str, Callable[[], bytes]]
 """A file's name, and what reads its bytes."""
@@ -35,7 +39,7 @@ class ArtIntake:
         self._host, self._bar, self._parent, self._show_design = host, bar, parent, show_design
         self._warming = host.new_task()
         self._adding = host.new_task()
-        self._adding.done.connect(lambda found: self._on_added(*cast("tuple[Job, list[Design], list[str]]", found)))
+        self._adding.done.connect(lambda found: self._on_added(*cast("tuple[Job, list[_Added], list[str]]", found)))
         self._adding.failed.connect(lambda text: host.say(text, tone="danger"))
         self._adding.progress.connect(lambda _share, text: host.say(text, actions=[("Cancel", self._adding.cancel)]))
 
@@ -103,41 +107,63 @@ class ArtIntake:
             return
         holder, job = self._host.workspace.document.holder, self._host.workspace.job
 
-        def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Job, list[Design], list[str]]:
-            from honest_edge.app.edits.open_art import design_from
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Job, list[_Added], list[str]]:
+            from honest_edge.app.edits.open_art import decoded, design_of
+            from honest_edge.app.results.parallel import in_parallel
 
-            grown, designs, refused = job, [], []
-            for index, (name, read) in enumerate(wanted):
+            begun: list[str] = []
+
+            def decode(source: _Source) -> tuple[bytes, Artwork] | str:
                 if cancelled():
                     raise Cancelled
-                report(index / len(wanted), f"Reading {name}, {index + 1} of {len(wanted)}")
+                name, read = source
+                begun.append(name)
+                report(len(begun) / len(wanted), f"Reading {name}, {len(begun)} of {len(wanted)}")
                 try:
-                    design = design_from(holder, grown, read(), name, cancelled=cancelled)
+                    data = read()
+                    return data, decoded(data, name, cancelled=cancelled)
+                except HonestEdgeError as error:
+                    return str(error)
+
+            grown = job
+            added: list[_Added] = []
+            refused: list[str] = []
+            for (name, _), found in zip(wanted, in_parallel(decode, wanted), strict=True):
+                if isinstance(found, str):
+                    refused.append(found)
+                    continue
+                data, artwork = found
+                design = design_of(holder, grown, data, name, artwork)
+                try:
                     grown = with_designs(grown, [design])
                 except HonestEdgeError as error:
                     refused.append(str(error))
-                    continue
-                designs.append(design)
-            return job, designs, refused
+                    break
+                added.append((design, artwork))
+            return job, added, refused
 
         self._adding.submit(work)
 
-    def _on_added(self, read_for: Job, designs: list[Design], refused: list[str]) -> None:
+    def _on_added(self, read_for: Job, added: list[_Added], refused: list[str]) -> None:
         self._bar.hide()
-        if designs:
-            self._add(read_for, designs)
+        if added:
+            self._add(read_for, added)
         if refused:
             more = f" (and {len(refused) - 1} more)" if len(refused) > 1 else ""
             self._host.say(refused[0] + more, tone="danger")
 
-    def _add(self, read_for: Job, designs: list[Design]) -> None:
-        job = self._host.workspace.job
+    def _add(self, read_for: Job, added: list[_Added]) -> None:
+        workspace, job = self._host.workspace, self._host.workspace.job
+        designs = [design for design, _ in added]
         if job is not read_for:  # the job moved on meanwhile: its keys may be taken
             designs = [
                 replace(design, key=with_designs(job, designs[:n]).free_key()) for n, design in enumerate(designs)
             ]
+        grown = workspace.build(lambda: with_designs(job, designs))
+        if grown is None:
+            return
+        for design, (_, artwork) in zip(designs, added, strict=True):
+            workspace.decoded[design.key] = artwork
         words = f"add {designs[0].name}" if len(designs) == 1 else f"add {len(designs)} pictures"
-        grown = self._host.workspace.build(lambda: with_designs(job, designs))
-        if grown is not None:
-            self._host.workspace.document.edit(grown, words)
-            self._show_design(designs[0], False)
+        workspace.document.edit(grown, words)
+        self._show_design(designs[0], False)

@@ -253,6 +253,7 @@ class MainWindow(KeyedWindow):
 
     def _on_found(self, key: str, result: DesignResult) -> None:
         self.workspace.fresh[key] = result
+        self.workspace.decoded.pop(key, None)
         self.tray.show_result(key, result)
         if key == self.workspace.current:
             self.refresh()
@@ -260,6 +261,7 @@ class MainWindow(KeyedWindow):
     def _on_overview(self, overview: Overview) -> None:
         self.workspace.overview = overview
         self.workspace.fresh = dict(overview.results)
+        self.workspace.decoded = {}
         self.tray.show_overview(overview)
         self.path_bar.show_overview(overview)
         self.refresh()
@@ -288,6 +290,7 @@ class MainWindow(KeyedWindow):
 
     def _refresh(self, *, refit: bool) -> None:
         self.tray.show_job(self.document.job, self.workspace.current)
+        self.tray.show_decoded(self.workspace.decoded)
         show_in(self.cards, self.here.panel)
         strip = self.here.strip()
         if strip is not None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Mapping
 from typing import TYPE_CHECKING, cast
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
@@ -17,6 +18,7 @@ from honest_edge.ui.widgets.words import whole_percent
 if TYPE_CHECKING:
     from honest_edge.app.results.design_result import DesignResult
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
+    from honest_edge.core.values.artwork import Artwork
 
 _EXACT_DELAY_MS = 140
 """A control that is still moving asks for the first look only."""
@@ -69,9 +71,9 @@ class OverviewTask(QObject):
             self._on_done(Overview(job=job))
             return
         self._asked_at = time.monotonic()
-        self._task.submit(self._work(job, first))
+        self._task.submit(self._work(job, first, dict(self._host.workspace.decoded)))
 
-    def _work(self, job: Job, first: str | None) -> Work:
+    def _work(self, job: Job, first: str | None, decoded: Mapping[str, Artwork]) -> Work:
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> Overview:
             from honest_edge.app.results.compute_overview import compute_overview
 
@@ -80,6 +82,9 @@ class OverviewTask(QObject):
                     self.found.emit(key, result)
 
             pipeline = self._host.pipeline()
+            for design in job.designs:
+                if design.key in decoded:
+                    pipeline.keep_decoded(design, decoded[design.key])
             return compute_overview(job, pipeline, first=first, found=found, report=report, cancelled=cancelled)
 
         return work

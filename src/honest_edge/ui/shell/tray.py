@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QItemSelectionModel, QSignalBlocker, QSize, Qt, pyqtSignal
@@ -10,12 +11,13 @@ from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QSizePolicy, QToolButt
 
 from honest_edge.app.results.overview import Overview
 from honest_edge.core.values.job import Job
-from honest_edge.ui.drawings.paths import png_of, sticker_picture
+from honest_edge.ui.drawings.paths import png_of, small_picture, sticker_picture
 from honest_edge.ui.widgets.fields import button
 from honest_edge.ui.widgets.theme import px
 
 if TYPE_CHECKING:
     from honest_edge.app.results.design_result import DesignResult
+    from honest_edge.core.values.artwork import Artwork
 
 _PICTURE_PX = 62
 _WIDTH_PX = 118
@@ -95,6 +97,16 @@ class Tray(QWidget):
                 shown.setToolTip(f"{design.name}: {design.copies} copies\n{made_of}\nDel removes it")
                 if design.key == current and not shown.isSelected():
                     self.shelf.setCurrentRow(row, QItemSelectionModel.SelectionFlag.ClearAndSelect)
+
+    def show_decoded(self, pictures: Mapping[str, Artwork]) -> None:
+        """Show pictures as they are, until they are drawn as stickers."""
+        for row in range(self.shelf.count()) if pictures else ():
+            item, key = self.shelf.item(row), self._key(row)
+            if item is not None and key in pictures and key not in self._drawn and item.icon().isNull():
+                ratio = self.devicePixelRatioF()
+                small = QPixmap.fromImage(small_picture(pictures[key].pixels, round(px(_PICTURE_PX) * ratio)))
+                small.setDevicePixelRatio(ratio)
+                item.setIcon(QIcon(small))
 
     def show_overview(self, overview: Overview) -> None:
         """Draw the stickers that have changed."""

@@ -15,6 +15,7 @@ from honest_edge.ui.station.document import Document
 
 if TYPE_CHECKING:
     from honest_edge.app.results.design_result import DesignResult
+    from honest_edge.core.values.artwork import Artwork
 
 T = TypeVar("T")
 
@@ -29,6 +30,7 @@ class Workspace:
         document: the open job with its history.
         unit: in which lengths are shown.
         overview: the newest results of the whole job.
+        decoded: pictures of designs that were just added and have no result yet, by key.
         fresh: the newest results of single designs, by key; they may be newer than the overview.
         current: key of the design in hand.
         page: the sheet in hand, from 0.
@@ -40,6 +42,7 @@ class Workspace:
         self.document, self.unit, self._say = document, unit, say
         self.overview: Overview = EMPTY
         self.fresh: dict[str, DesignResult] = {}
+        self.decoded: dict[str, Artwork] = {}
         self.current: str | None = None
         self.page = 0
         self.picked: tuple[str, ...] = ()
@@ -74,6 +77,11 @@ class Workspace:
     def result(self) -> DesignResult | None:
         """The newest result of the design in hand; it may be a moment behind the job."""
         return self.fresh.get(self.current or "") if self.design else None
+
+    @property
+    def sketch(self) -> Artwork | None:
+        """The picture of the design in hand while there is nothing else of it."""
+        return self.decoded.get(self.current or "") if self.result is None else None
 
     @property
     def error(self) -> str | None:

@@ -79,7 +79,7 @@ class ArtStation(Station):
         workspace, design = self.workspace, self.workspace.design
         layers = design.layers if design is not None and design.is_layered else None
         view = self.state.layer_view if layers is not None else None
-        return workspace.result, workspace.job.sheet.stock, layers, view
+        return workspace.result, workspace.sketch, workspace.job.sheet.stock, layers, view
 
     def draw(self, scene: QGraphicsScene) -> Shown | None:
         self._drawn = None
@@ -89,7 +89,7 @@ class ArtStation(Station):
             if shown is not None:
                 return shown
         if result is None:
-            return None
+            return self._draw_sketch(scene)
         from honest_edge.ui.stations.art.drawing import draw_art  # loaded with the first drawing
 
         content = draw_art(
@@ -101,6 +101,18 @@ class ArtStation(Station):
             ruler=self.picture.ruler.isChecked(),
         )
         return Shown(content=content, caption=_HINT)
+
+    def _draw_sketch(self, scene: QGraphicsScene) -> Shown | None:
+        """Draw a picture as it was decoded, before anything of it is known."""
+        sketch, design = self.workspace.sketch, self.workspace.design
+        if sketch is None or design is None:
+            return None
+        from honest_edge.ui.drawings.picture_item import PictureItem
+
+        scene.clear()
+        picture = PictureItem(sketch.pixels, 0, 0, design.width_mm / sketch.width_px)
+        scene.addItem(picture)
+        return Shown(content=picture.boundingRect(), caption="Tracing …")
 
     def _draw_layers(self, scene: QGraphicsScene) -> Shown | None:
         from honest_edge.ui.stations.art.layers_on_table import LayersOnTable

@@ -27,6 +27,7 @@ if TYPE_CHECKING:
     import shapely
 
     from honest_edge.app.results.design_result import DesignResult
+    from honest_edge.app.results.fitted_outline import FittedOutline
     from honest_edge.app.results.outline_preview import OutlinePreview
 
 _EXAGGERATION = 20.0
@@ -65,23 +66,30 @@ class NodesItem(QGraphicsItem):
 def draw_outline(
     scene: QGraphicsScene,
     result: DesignResult,
+    fitted: FittedOutline | None,
     tokens: Tokens,
     unit: Unit,
     *,
     show_nodes: bool,
     show_deviation: bool,
 ) -> QRectF:
-    """The art without its background, the outline round it, and what about it needs a decision."""
+    """The art without its background, the outline round it, and what about it needs a decision.
+
+    Until its curves are fitted the outline is shown as it was traced, which no eye tells apart.
+    """
     scene.clear()
     untouched = original_item(result)
     untouched.setVisible(False)
     add(scene, untouched, tag="before")
     add(scene, PictureItem(result.subject.pixels, 0, 0, result.outline.pixel_mm))
-    if show_deviation:
-        draw_deviation(scene, result, tokens)
-    add(scene, cut_line(painter_path(result.outline_curves), "through", tokens))
-    if show_nodes:
-        add(scene, NodesItem(nodes_of(result.outline_curves), tokens.through))
+    if fitted is None:
+        add(scene, cut_line(area_path(result.outline.area), "through", tokens))
+    else:
+        if show_deviation:
+            draw_deviation(scene, fitted, tokens)
+        add(scene, cut_line(painter_path(fitted.curves), "through", tokens))
+        if show_nodes:
+            add(scene, NodesItem(nodes_of(fitted.curves), tokens.through))
     draw_decisions(scene, result, tokens, unit)
     return QRectF(0, 0, result.width_mm, result.height_mm)
 
@@ -149,12 +157,12 @@ def _pieces(
     add(scene, item)
 
 
-def draw_deviation(scene: QGraphicsScene, result: DesignResult, tokens: Tokens) -> None:
+def draw_deviation(scene: QGraphicsScene, fitted: FittedOutline, tokens: Tokens) -> None:
     """Draw how far the curve strays from the raw edge, many times as large, as a ribbon along the outline."""
     from honest_edge.core.outline.outline import deviations
 
     path = QPainterPath()
-    for raw, gap in deviations(result.outline_curves, result.outline.area):
+    for raw, gap in deviations(fitted.curves, fitted.outline.area):
         first = True
         for (x, y), (dx, dy) in zip(raw.tolist(), (gap * _EXAGGERATION).tolist(), strict=True):
             at = QPointF(x + dx, y + dy)

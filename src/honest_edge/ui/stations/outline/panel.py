@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
@@ -11,6 +12,7 @@ from honest_edge.core.values.specs import NARROWEST_HOLE_MM
 from honest_edge.ui.station.backgrounds import BACKGROUNDS
 from honest_edge.ui.station.finding_list import FindingList
 from honest_edge.ui.station.fold import Fold
+from honest_edge.ui.station.host import Host
 from honest_edge.ui.station.panel import Panel
 from honest_edge.ui.station.toolbox import Toolbox, brushed
 from honest_edge.ui.stations.outline import tools
@@ -35,6 +37,7 @@ from honest_edge.ui.widgets.theme import px
 if TYPE_CHECKING:
     from honest_edge.app.edits.outline_edits import Picked
     from honest_edge.app.results.design_result import DesignResult
+    from honest_edge.app.results.fitted_outline import FittedOutline
 
 _METHOD_WORDS = {
     "alpha": "Told apart by transparency.",
@@ -46,6 +49,11 @@ _METHOD_WORDS = {
 
 class OutlinePanel(Panel):
     """Where does the sticker end?"""
+
+    def __init__(self, host: Host, question: str, fitted: Callable[[], FittedOutline | None]) -> None:
+        """Take what returns the curves of the outline in hand, None until they are there."""
+        self._fitted = fitted
+        super().__init__(host, question)
 
     def build(self) -> None:
         """Add the cards."""
@@ -345,11 +353,16 @@ class OutlinePanel(Panel):
             else "No strand or gap of the cut is narrower."
         )
         set_tone(self.narrow, "look" if result.narrow else "soft")
-        nodes = sum(curve.node_count for curve in result.outline_curves)
-        inches = outline.area.length / 25.4
+        self._show_curve(outline.area.length)
+
+    def _show_curve(self, length_mm: float) -> None:
+        fitted, length = self._fitted(), self.workspace.length
+        if fitted is None:
+            self.curve.setText(f"{length(length_mm)}; its curves are being fitted …")
+            return
         self.curve.setText(
-            f"Greatest deviation {workspace.length(result.deviation_mm, 3)}; {workspace.length(outline.area.length)} "
-            f"on {nodes} nodes, {nodes / inches:.1f} an inch."
+            f"Greatest deviation {length(fitted.deviation_mm, 3)}; {length(length_mm)} "
+            f"on {fitted.node_count} nodes, {fitted.node_count / (length_mm / 25.4):.1f} an inch."
         )
 
     def _show_together(self, result: DesignResult, pieces: int, loose: int) -> None:

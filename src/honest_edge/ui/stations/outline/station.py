@@ -15,6 +15,8 @@ from honest_edge.ui.stations.outline.panel import OutlinePanel
 from honest_edge.ui.table.tool import Tool
 
 if TYPE_CHECKING:
+    from honest_edge.app.results.design_result import DesignResult
+    from honest_edge.app.results.fitted_outline import FittedOutline
     from honest_edge.app.results.outline_preview import OutlinePreview, Previewer
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
 
@@ -33,16 +35,19 @@ class OutlineStation(Station):
         self.previewing = host.new_task()
         self.previewing.done.connect(lambda preview: self._on_preview(cast("OutlinePreview", preview)))
         self._warming = host.new_task()
+        self._fitted: FittedOutline | None = None
+        self._fitting = host.new_task()
+        self._fitting.done.connect(lambda found: self._on_fitted(cast("FittedOutline", found)))
 
     @cached_property
     def panel(self) -> OutlinePanel:
         """Background, gaps, parts, holes, curve."""
-        return OutlinePanel(self.host, self._question)
+        return OutlinePanel(self.host, self._question, lambda: self.fitted)
 
     # -- drawing -------------------------------------------------------------------------------------
 
     def drawn_from(self) -> tuple[object, ...]:
-        return self.workspace.result, self.workspace.job.sheet.stock, self._previews
+        return self.workspace.result, self.workspace.job.sheet.stock, self._previews, self.fitted
 
     def draw(self, scene: QGraphicsScene) -> Shown | None:
         result = self.workspace.result
@@ -53,6 +58,7 @@ class OutlineStation(Station):
         content = draw_outline(
             scene,
             result,
+            self.fitted,
             self.host.tokens,
             self.workspace.unit,
             show_nodes=self.panel.nodes.isChecked(),
@@ -73,6 +79,25 @@ class OutlineStation(Station):
             self._first_looks().small(artwork)
 
         self._warming.submit(work)
+        if self.fitted is None:
+            self._fit(result)
+
+    def _fit(self, result: DesignResult) -> None:
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> FittedOutline:
+            return self.host.pipeline().fitted(result)
+
+        self._fitting.submit(work)
+
+    def _on_fitted(self, fitted: FittedOutline) -> None:
+        self._fitted = fitted
+        if self.is_shown and self.fitted is not None:
+            self.host.refresh()
+
+    @property
+    def fitted(self) -> FittedOutline | None:
+        """The curves of the outline in hand; None until they are there."""
+        result, found = self.workspace.result, self._fitted
+        return found if result is not None and found is not None and found.outline is result.outline else None
 
     def show_at_once(self) -> bool:
         """Show at screen scale what changed of the outline in hand."""
