@@ -1,6 +1,7 @@
 """The Sheet station as a user works it."""
 
 import io
+import threading
 from dataclasses import replace
 
 import numpy as np
@@ -10,8 +11,9 @@ import svgelements
 from PyQt6.QtGui import QColor
 from PyQt6.QtWidgets import QColorDialog, QFileDialog
 
-from hands import click, draw_on_table, drop, type_into, visit
+from hands import PATIENCE_S, click, draw_on_table, drop, type_into, visit
 from honest_edge.app.output.prepare_files import prepare
+from honest_edge.app.results import pipeline
 from honest_edge.core.sheet.pinning import placed
 from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.core.values.stock import Stock
@@ -491,3 +493,32 @@ def test_a_design_too_large_is_split_over_pages_by_one_press(window, settle, tmp
     window.document.undo_stack.undo()
     settle(window)
     assert len(window.document.job.designs) == 1
+
+
+def test_a_first_layout_is_shown_while_the_good_one_is_made(with_stars, settle, qtbot, monkeypatch):
+    """The good one waits here until the first was seen; nothing can be written meanwhile."""
+    window, panel = with_stars, with_stars.stations["sheet"].panel
+    go_on, real = threading.Event(), pipeline.fit
+
+    def waits(*arguments, **more):
+        assert go_on.wait(PATIENCE_S)
+        return real(*arguments, **more)
+
+    monkeypatch.setattr(pipeline, "fit", waits)
+    before = {p for page in window.workspace.overview.plan.pages for p in page}
+    (design,) = window.document.job.designs
+    window.document.edit(window.document.job.with_design(replace(design, copies=50)), "copies")
+    qtbot.waitUntil(lambda: window.workspace.overview.is_provisional)
+    first = window.workspace.overview.plan
+    assert first.copies == 50
+    assert len(before & {p for page in first.pages for p in page}) >= len(before) - 2
+    assert "a better layout is being made" in panel.under.text()
+    visit(window, "files")
+    files = window.stations["files"].panel
+    assert not files.write.isEnabled()
+    assert window.path_bar.buttons["files"].state == "empty"
+    go_on.set()
+    settle(window)
+    assert not window.workspace.overview.is_provisional
+    assert files.write.isEnabled()
+    assert len(window.workspace.overview.plan.pages) <= len(first.pages)

@@ -12,6 +12,7 @@ from honest_edge.core.sheet.fit import fit, improve
 from honest_edge.core.sheet.marks import marks_of
 from honest_edge.core.sheet.media import Box
 from honest_edge.core.sheet.plan import Footprint, Placement, is_better
+from honest_edge.core.sheet.quick import quick_fit
 from honest_edge.core.sheet.room import room_of
 from honest_edge.core.sheet.stored import layout_of, plan_kept
 from honest_edge.core.values.errors import BlockedError, Cancelled, UsageError
@@ -173,6 +174,64 @@ def test_designs_kept_apart_share_no_sheet_and_the_used_one_is_taken_first():
     assert plan_kept(layout_of(plan, designs), designs, sheet) == plan
     better = improve(plan, designs, sheet, found=lambda _: None, cancelled=lambda: False, patience=2)
     assert [len({p.design for p in page}) for page in better.pages] == [1] * len(better.pages)
+
+
+def placed_of(plan, design):
+    return {(n, p.turn_deg, p.x_mm, p.y_mm) for n, page in enumerate(plan.pages) for p in page if p.design == design}
+
+
+def still_there(before, after):
+    """How many lie where they lay, but for what a neighbour that was laid anew pushed them."""
+    return sum(
+        any(n == m and t == u and abs(x - v) + abs(y - w) < 1.5 for m, u, v, w in after) for n, t, x, y in before
+    )
+
+
+@pytest.mark.slow
+def test_a_first_layout_keeps_what_still_holds_and_every_gap():
+    designs = [footprint(star(5, 30, 12), 9, key="s"), box(40, 30, 3, key="b"), box(20, 20, 0, key="f", fills=True)]
+    sheet = SheetSpec(paper="a5")
+    plan = fit(designs, sheet)
+    before = (plan, designs)
+    for change in (
+        [replace(designs[0], copies=11), *designs[1:]],
+        [replace(designs[0], copies=4), *designs[1:]],
+        [*designs, box(15, 15, 5, key="n")],
+        designs[::-1],
+    ):
+        found = quick_fit(change, sheet, before=before)
+        assert_valid(found, change, sheet)
+        keys = [design.key for design in change]
+        for key, number in (("b", 1), ("s", 0)):
+            copies = next(design.copies for design in change if design.key == key)
+            stayed = still_there(placed_of(plan, number), placed_of(found, keys.index(key)))
+            assert stayed >= min(len(placed_of(plan, number)), copies)
+    fewer = [designs[0], designs[2]]
+    found = quick_fit(fewer, sheet, before=before)
+    assert_valid(found, fewer, sheet)
+    assert still_there(placed_of(plan, 2), placed_of(found, 1)) == len(placed_of(plan, 2))
+
+
+@pytest.mark.slow
+@given(jobs, sheets)
+@settings(max_examples=20)
+def test_a_first_layout_of_boxes_is_whole_or_there_is_none(job, sheet):
+    designs = [footprint(shape, n, reach=reach, key=f"d{i}") for i, (shape, reach, n) in enumerate(job)]
+    try:
+        found = quick_fit(designs, sheet)
+    except BlockedError:
+        return
+    if found is not None:
+        assert_valid(found, designs, sheet)
+
+
+def test_a_changed_shape_is_not_kept():
+    designs = [box(40, 30, 3, key="b"), box(20, 20, 2, key="c")]
+    plan = fit(designs, SheetSpec())
+    wider = [box(60, 30, 3, key="b"), designs[1]]
+    found = quick_fit(wider, SheetSpec(), before=(plan, designs))
+    assert_valid(found, wider, SheetSpec())
+    assert placed_of(plan, 1) <= placed_of(found, 1)
 
 
 def test_copies_placed_by_hand_stay_and_the_rest_fits_around():

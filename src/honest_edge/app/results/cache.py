@@ -38,6 +38,11 @@ class ResultCache:
         """How much memory the kept results take, about; what two of them share counts twice."""
         return self._bytes
 
+    def knows(self, stage: str, key: Hashable) -> bool:
+        """Whether the result for ``key`` is kept."""
+        with self._lock:
+            return (stage, key) in self._kept
+
     def get(self, stage: str, key: Hashable, make: Callable[[], T]) -> T:
         """Return the result for ``key``, made by ``make`` where it is not kept.
 

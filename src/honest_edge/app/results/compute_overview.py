@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 
 from honest_edge.app.results.design_result import DesignResult, printed_kinds
-from honest_edge.app.results.overview import Overview
+from honest_edge.app.results.overview import EMPTY, Overview
 from honest_edge.app.results.parallel import in_parallel
 from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.app.results.progress import IsCancelled, ReportProgress, never, unreported
@@ -24,6 +24,8 @@ def compute_overview(
     *,
     first: str | None = None,
     found: Callable[[str, DesignResult], None] = lambda _key, _result: None,
+    before: Overview = EMPTY,
+    laid_out: Callable[[Overview], None] | None = None,
     report: ReportProgress = unreported,
     cancelled: IsCancelled = never,
 ) -> Overview:
@@ -34,6 +36,8 @@ def compute_overview(
         pipeline: keeps results between calls.
         first: key of the design to compute first.
         found: told each result as soon as it is there.
+        before: an earlier overview: of its layout stays in the first one what still holds.
+        laid_out: told a first layout where the good one takes long; None makes none.
         report: told how far the work is.
         cancelled: asked between steps.
 
@@ -66,8 +70,35 @@ def compute_overview(
     if not job.designs or blocked:
         return Overview(job=job, results=results, blocked=blocked, laid=laid)
     report(0.95, "Laying out the sheets")
+    if laid_out is not None and sum(_counted(result) for result in laid) >= _MANY:
+        first_plan = _first_layout(laid, job, pipeline, before, cancelled)
+        if first_plan is not None:
+            laid_out(Overview(job=job, results=results, plan=first_plan, laid=laid, is_provisional=True))
     plan, sheet = _laid_out(laid, job, pipeline, cancelled)
     return Overview(job=job, results=results, plan=plan, laid=laid, sheet_findings=sheet)
+
+
+_MANY = 40
+"""Fewer copies are laid well at once; from experience."""
+
+_AS_MANY_AS_FILL = 20
+
+
+def _counted(result: DesignResult) -> int:
+    footprint = result.footprint
+    return max(footprint.copies, _AS_MANY_AS_FILL if footprint.fills else 0)
+
+
+def _first_layout(
+    laid: Sequence[DesignResult], job: Job, pipeline: Pipeline, before: Overview, cancelled: IsCancelled
+) -> Plan | None:
+    """Return a layout that is there at once; None where there is none."""
+    is_same = before.plan is not None and before.job.sheet == job.sheet
+    kept = (before.plan, [result.footprint for result in before.laid]) if before.plan is not None and is_same else None
+    try:
+        return pipeline.quick_plan([result.footprint for result in laid], job, kept, cancelled=cancelled)
+    except HonestEdgeError:
+        return None  # the good layout says why
 
 
 def _laid_out(

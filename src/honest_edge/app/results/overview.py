@@ -34,6 +34,7 @@ class Overview:
         plan: the layout; None where a finding blocks it.
         laid: what the layout's numbers stand for.
         sheet_findings: what speaks against the layout, the marks, the stock and the printer.
+        is_provisional: whether a better layout is still being made.
     """
 
     job: Job
@@ -42,6 +43,7 @@ class Overview:
     plan: Plan | None = None
     laid: tuple[DesignResult, ...] = ()
     sheet_findings: tuple[Finding, ...] = ()
+    is_provisional: bool = False
 
     @property
     def findings(self) -> tuple[Finding, ...]:
@@ -76,7 +78,9 @@ class Overview:
         """Why nothing can be written or printed yet, in one sentence; None where it can."""
         if self.plan is None:
             return self.why_no_plan
-        return None if self.holding is None else self.named(self.holding)
+        if self.holding is not None:
+            return self.named(self.holding)
+        return "a better layout is still being made" if self.is_provisional else None
 
     def state(self, station: str) -> tuple[State, str]:
         """Return a station's state and the sentence that explains it."""
@@ -92,7 +96,7 @@ class Overview:
         if self.plan is None:
             return "blocked", self.why_no_plan
         if station == "files" and self.why_unwritten is not None:
-            return "blocked", self.why_unwritten
+            return ("empty" if self.holding is None else "blocked"), self.why_unwritten
         sheets = len(self.plan.pages)
         made = f"{self.plan.copies} stickers on {sheets} sheet{'s' if sheets > 1 else ''}"
         return self._worst(station) or ("done", made)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Hashable, Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -25,6 +25,7 @@ from honest_edge.core.imaging.background import Subject
 from honest_edge.core.layers.stack import Content
 from honest_edge.core.sheet.fit import fit
 from honest_edge.core.sheet.plan import Footprint, Plan
+from honest_edge.core.sheet.quick import Before, quick_fit
 from honest_edge.core.sheet.stored import pinned_of, plan_kept
 from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.errors import BlockedError, Cancelled, HonestEdgeError
@@ -146,8 +147,21 @@ class Pipeline:
             BlockedError: a design does not fit, or the marks cannot be placed.
             Cancelled: ``cancelled`` said so.
         """
-        key = (tuple(map(footprint_key, footprints)), job.sheet, job.pins, job.layout)
+        key = _plan_key(footprints, job)
         return self._cache.get("plan", key, lambda: _plan_of(footprints, job, cancelled=cancelled))
+
+    def quick_plan(
+        self, footprints: Sequence[Footprint], job: Job, before: Before | None, *, cancelled: IsCancelled = never
+    ) -> Plan | None:
+        """Return a layout that is there before the good one; None where there is none, or the good one is known.
+
+        Raises:
+            BlockedError: the marks cannot be placed.
+            Cancelled: ``cancelled`` said so.
+        """
+        if job.layout or self._cache.knows("plan", _plan_key(footprints, job)):
+            return None
+        return quick_fit(footprints, job.sheet, pinned_of(job.pins, footprints), before=before, cancelled=cancelled)
 
     def fitted(self, result: DesignResult) -> FittedOutline:
         """Return a result's outline as curves, which only those who look at it need."""
@@ -229,6 +243,10 @@ class Pipeline:
         if not design.is_cut_only:
             areas[PRINTED_PART[0]] = in_layers_frame(self.result(design, job))
         return [(name, areas[key]) for key, name in assembly_order(design)]
+
+
+def _plan_key(footprints: Sequence[Footprint], job: Job) -> tuple[Hashable, ...]:
+    return tuple(map(footprint_key, footprints)), job.sheet, job.pins, job.layout
 
 
 def _plan_of(footprints: Sequence[Footprint], job: Job, *, cancelled: IsCancelled = never) -> Plan:

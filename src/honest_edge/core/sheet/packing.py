@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections import Counter
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 
@@ -174,10 +175,15 @@ class Packing:
             pieces.sort(key=lambda piece: -self.designs[self.members[piece]].area.area)
         return pieces
 
-    def first_fit(self, cancelled: IsCancelled) -> Sheets | None:
-        """Return a layout made piece by piece, the large first; None where one has no room on an empty sheet."""
-        wanted = self.wanted()
-        opened = [self._open(page) for page in range(1 + max(self.pinned, default=-1))]
+    def first_fit(self, cancelled: IsCancelled, begun: Sequence[Sequence[Laid]] = ()) -> Sheets | None:
+        """Return a layout made piece by piece, the large first; None where one has no room on an empty sheet.
+
+        What has ``begun`` stays where it lies.
+        """
+        there = Counter(one.piece for laid in begun for one in laid)
+        wanted = {piece: max(0, count - there[piece]) for piece, count in self.wanted().items()}
+        pages = max(1 + max(self.pinned, default=-1), len(begun))
+        opened = [self._open(page, begun[page] if page < len(begun) else ()) for page in range(pages)]
         for piece in self.order():
             left = wanted[piece]
             while left:
@@ -220,12 +226,12 @@ class Packing:
         one.filling = Filling(grid, [position_near(piece, grid) for piece in laid])
         return out
 
-    def _open(self, page: int) -> _Open:
+    def _open(self, page: int, begun: Sequence[Laid] = ()) -> _Open:
         filling = Filling(self.grid(page))
         pinned = self.pinned.get(page, [])
-        for laid in pinned:
+        for laid in (*pinned, *begun):
             filling.lay(position_near(laid, filling.grid))
-        return _Open(filling, pinned)
+        return _Open(filling, pinned, exact=[*pinned, *begun] if begun else None)
 
     def _lay(self, piece: int, opened: Sequence[_Open]) -> bool:
         """Lay one piece on the first sheet with room, or, where designs stay together, on the last."""
@@ -325,6 +331,13 @@ class Packing:
         ]
         if not self.is_mixed or self.pinned or (min(shares) < _BOXY and sum(shares) < _BOXY * len(shares)):
             return None
+        return self._best_of_boxes(cancelled)
+
+    def in_first_boxes(self, cancelled: IsCancelled) -> Sheets | None:
+        """Return one layout of the pieces' boxes, whatever they waste; None where they do not fit, or are pinned."""
+        return None if self.pinned else self._boxes(RULES[0], 0, cancelled)
+
+    def _best_of_boxes(self, cancelled: IsCancelled) -> Sheets | None:
         tried = (self._boxes(rule, prefer, cancelled) for rule in RULES for prefer in (0, 1, 2))
         found = [made for made in tried if made is not None]
         return min(found, key=self.rank, default=None)

@@ -140,6 +140,7 @@ class MainWindow(KeyedWindow):
         self.document.changed.connect(lambda: self.bar.outdate(self.document.job))
         self.document.file_changed.connect(self._show_title)
         self.overviews.found.connect(self._on_found)
+        self.overviews.laid_out.connect(lambda overview: self._on_overview(cast(Overview, overview)))
         self.overviews.done.connect(lambda overview: self._on_overview(cast(Overview, overview)))
         self.path_bar.chosen.connect(self.go_to)
         self.tray.selected.connect(self.take)

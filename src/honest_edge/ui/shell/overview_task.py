@@ -33,6 +33,8 @@ class OverviewTask(QObject):
     """A design's key and its result, as soon as it is there."""
     done = pyqtSignal(object)
     """The whole overview."""
+    laid_out = pyqtSignal(object)
+    """An overview with a first layout, while a better one is made."""
 
     def __init__(self, host: Host, bar: MessageBar, parent: QObject) -> None:
         super().__init__(parent)
@@ -74,6 +76,8 @@ class OverviewTask(QObject):
         self._task.submit(self._work(job, first, dict(self._host.workspace.decoded)))
 
     def _work(self, job: Job, first: str | None, decoded: Mapping[str, Artwork]) -> Work:
+        before = self._host.workspace.overview
+
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> Overview:
             from honest_edge.app.results.compute_overview import compute_overview
 
@@ -81,11 +85,24 @@ class OverviewTask(QObject):
                 if not cancelled():
                     self.found.emit(key, result)
 
+            def laid_out(overview: Overview) -> None:
+                if not cancelled():
+                    self.laid_out.emit(overview)
+
             pipeline = self._host.pipeline()
             for design in job.designs:
                 if design.key in decoded:
                     pipeline.keep_decoded(design, decoded[design.key])
-            return compute_overview(job, pipeline, first=first, found=found, report=report, cancelled=cancelled)
+            return compute_overview(
+                job,
+                pipeline,
+                first=first,
+                found=found,
+                before=before,
+                laid_out=laid_out,
+                report=report,
+                cancelled=cancelled,
+            )
 
         return work
 

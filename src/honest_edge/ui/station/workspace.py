@@ -56,7 +56,7 @@ class Workspace:
     @property
     def is_known(self) -> bool:
         """Whether the overview is about the job as it is now."""
-        return self.overview.job == self.job
+        return self.overview.job == self.job and not self.overview.is_provisional
 
     @property
     def design(self) -> Design | None:

@@ -188,7 +188,8 @@ class SheetPanel(Panel):
             self.page_words.setText("")
             return
         self.answer.setText(counted(pages, "sheet"))
-        self.under.setText(made_words(plan, self.workspace.overview.job.sheet))
+        better = "; a better layout is being made" if self.workspace.overview.is_provisional else ""
+        self.under.setText(made_words(plan, self.workspace.overview.job.sheet) + better)
         self.page_words.setText(full_words(plan, self.workspace.page))
 
     def _show_limits(self) -> None:
