@@ -7,8 +7,10 @@ number in the plan. PDF's unit is 1/72 in and its y runs up (ISO 32000-2 §8.3.2
 from __future__ import annotations
 
 import io
+import os
 import struct
 from collections.abc import Mapping, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from decimal import Decimal
 
@@ -60,7 +62,12 @@ def print_pdf(
     pdf = pikepdf.new()
     pdf.trailer.Info = pdf.make_indirect(Dictionary(Title=title, Creator="Honest Edge"))
     vectors = vectors or {}
-    forms = [_form(pdf, art, vectors.get(design)) for design, art in enumerate(arts)]
+    with ThreadPoolExecutor(min(2, os.cpu_count() or 1)) as threads:  # packing lets other threads run meanwhile
+        packed = threads.map(_packed, [art.pixels for art in arts])
+        forms = [
+            _form(pdf, art, picture, vectors.get(design))
+            for design, (art, picture) in enumerate(zip(arts, packed, strict=True))
+        ]
     for page in (page for page in pages if page.is_printed):
         _add_page(pdf, page, forms, arts)
     out = io.BytesIO()
@@ -101,14 +108,14 @@ def _add_page(pdf: pikepdf.Pdf, page: SheetPage, forms: Sequence[Stream], arts: 
     )
 
 
-def _form(pdf: pikepdf.Pdf, art: PrintArt, vector: VectorArt | None) -> Stream:
+def _form(pdf: pikepdf.Pdf, art: PrintArt, picture: _Packed, vector: VectorArt | None) -> Stream:
     """Return a form that draws one design in its own frame, millimetres with y down."""
     height, width = art.pixels.shape[:2]
     left, top, right, bottom = art.bounds_mm
     lines = [] if art.ink_area is None else [_clip(art.ink_area)]
     size = f"{number(width * art.pixel_mm)} 0 0 {number(-height * art.pixel_mm)}"
     lines.append(f"q {size} {number(art.left_mm)} {number(art.top_mm + height * art.pixel_mm)} cm /Art Do Q")
-    pictures = Dictionary(Art=_image(pdf, art.pixels))
+    pictures = Dictionary(Art=_image(pdf, picture, width))
     if vector is not None:
         pictures.Vector, matrix = _vector(pdf, vector)
         lines.append(f"q {_clip(vector.area)} {matrix} cm /Vector Do Q")
@@ -149,30 +156,43 @@ def _area(area: shapely.MultiPolygon) -> str:
     return "\n".join(parts)
 
 
-def _image(pdf: pikepdf.Pdf, pixels: Bytes) -> Stream:
-    image = _flate_image(pdf, Image.fromarray(pixels[..., :3]), Name.DeviceRGB, 3)
+_Packed = tuple[bytes, bytes | None, int]
+"""A picture's colours and its opacity, packed, None where it is opaque; and its height."""
+
+
+def _packed(pixels: Bytes) -> _Packed:
     alpha = pixels[..., 3]
-    if (alpha < 255).any():
-        image.SMask = _flate_image(pdf, Image.fromarray(alpha), Name.DeviceGray, 1)
+    opacity = _deflated(Image.fromarray(alpha)) if (alpha < 255).any() else None
+    return _deflated(Image.fromarray(pixels[..., :3])), opacity, pixels.shape[0]
+
+
+def _deflated(picture: Image.Image) -> bytes:
+    """Return Pillow's PNG data as it is: PNG rows are what /Predictor 15 means (ISO 32000-2 §7.4.4.4)."""
+    encoded = io.BytesIO()
+    picture.save(encoded, "PNG", compress_level=6)
+    return _idat(encoded.getvalue())
+
+
+def _image(pdf: pikepdf.Pdf, picture: _Packed, width: int) -> Stream:
+    colours, opacity, height = picture
+    image = _flate_image(pdf, colours, (width, height), Name.DeviceRGB, 3)
+    if opacity is not None:
+        image.SMask = _flate_image(pdf, opacity, (width, height), Name.DeviceGray, 1)
     return image
 
 
-def _flate_image(pdf: pikepdf.Pdf, picture: Image.Image, space: Name, colours: int) -> Stream:
-    """Embed Pillow's PNG data as it is: PNG rows are what /Predictor 15 means (ISO 32000-2 §7.4.4.4)."""
-    width, height = picture.size
-    encoded = io.BytesIO()
-    picture.save(encoded, "PNG", compress_level=6)
+def _flate_image(pdf: pikepdf.Pdf, packed: bytes, size: tuple[int, int], space: Name, colours: int) -> Stream:
     return Stream(
         pdf,
-        _idat(encoded.getvalue()),
+        packed,
         Type=Name.XObject,
         Subtype=Name.Image,
-        Width=width,
-        Height=height,
+        Width=size[0],
+        Height=size[1],
         ColorSpace=space,
         BitsPerComponent=8,
         Filter=Name.FlateDecode,
-        DecodeParms=Dictionary(Predictor=15, Colors=colours, BitsPerComponent=8, Columns=width),
+        DecodeParms=Dictionary(Predictor=15, Colors=colours, BitsPerComponent=8, Columns=size[0]),
     )
 
 

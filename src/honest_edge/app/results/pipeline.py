@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Hashable, Mapping, Sequence
 from dataclasses import replace
 
@@ -16,11 +17,13 @@ from honest_edge.app.results.design_steps import STEPS, DesignSteps
 from honest_edge.app.results.fitted_outline import FittedOutline, fitted_outline
 from honest_edge.app.results.layer_reader import LayerReader
 from honest_edge.app.results.mirrored import mirrored
+from honest_edge.app.results.parallel import in_parallel
 from honest_edge.app.results.progress import IsCancelled, ReportProgress, never, unreported
 from honest_edge.app.results.sticker_content import in_layers_frame, sticker_content
 from honest_edge.app.results.stock_pieces import PRINTED_PART, assembly_order, piece_designs
 from honest_edge.core.edge.bleed import carry_colour
 from honest_edge.core.edge.cloth import on_stock
+from honest_edge.core.edge.repaint import repainted
 from honest_edge.core.imaging.background import Subject
 from honest_edge.core.layers.stack import Content
 from honest_edge.core.sheet.fit import fit
@@ -199,25 +202,30 @@ class Pipeline:
         self, design: Design, shown: DesignResult, job: Job, *, report: ReportProgress, cancelled: IsCancelled
     ) -> tuple[DesignResult, ...]:
         """Return every row's label."""
-        labels, table, rows = self.layers.rows(design, job.kept_clear_mm), design.table, []
+        labels, table = self.layers.rows(design, job.kept_clear_mm), design.table
         if table is None or labels is None:
             return ()
-        kept = table.kept
-        for done, row in enumerate(kept):
+        kept, begun = table.kept, itertools.count(1)
+
+        def made(row: int) -> DesignResult:
             if cancelled():
                 raise Cancelled
-            report(done / len(kept), f"Lettering row {row + 1} of {design.name}")
+            report((next(begun) - 1) / len(kept), f"Lettering row {row + 1} of {design.name}")
             try:
-                rows.append(self._row(labels.label(row), shown, job, cancelled))
+                return self._row(labels.label(row), shown, job, cancelled)
             except BlockedError as error:
                 raise BlockedError(f"Row {row + 1} of {design.name}: {error}") from None
-        return tuple(rows)
+
+        return tuple(in_parallel(made, kept))
 
     def _row(self, label: Design, shown: DesignResult, job: Job, cancelled: IsCancelled) -> DesignResult:
         """Return one row's label: another print in the same cut."""
         composed = self.layers.composed(label, self.stickers(label, job, cancelled=cancelled))
-        subject = Subject(pixels=composed.flat.pixels, method="alpha")
-        art = carry_colour(subject, shown.outline, shown.cut, on_stock(label.edge, job.sheet.stock))
+        recipe = on_stock(label.edge, job.sheet.stock)
+        art = repainted(shown.art, shown.subject.pixels, composed.flat.pixels, shown.outline, recipe)
+        if art is None:
+            subject = Subject(pixels=composed.flat.pixels, method="alpha")
+            art = carry_colour(subject, shown.outline, shown.cut, recipe)
         made = replace(shown, design=label, art=art, findings=())  # one picture each is enough to hold
         return self.as_laid(made, job)
 

@@ -19,6 +19,11 @@ _NEARLY = 48.0  # a border pixel closer than this is background with noise, else
 _NO_CONTRAST = 24.0  # below this distance a colour cannot tell how much of a pixel is art
 
 
+def whole_pixels(pixels: Bytes) -> NDArray[np.uint32]:
+    """Return (h, w) numbers, one for each of (h, w, 4) pixels, in the same memory."""
+    return pixels.view(np.uint32)[..., 0]
+
+
 def tolerance_for(rgb: Bytes, colour: Distances) -> float:
     """Return the tolerance that the picture's own noise asks for.
 

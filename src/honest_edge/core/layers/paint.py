@@ -13,7 +13,7 @@ import shapely
 from numpy.typing import NDArray
 
 from honest_edge.core.geometry.paths import Floats
-from honest_edge.core.imaging.flood import Bytes
+from honest_edge.core.imaging.flood import Bytes, whole_pixels
 from honest_edge.core.layers.stack import Entry
 from honest_edge.core.values.units import MM_PER_INCH
 
@@ -39,16 +39,21 @@ def lay_over(below: Bytes, above: Bytes) -> None:
     if not below[..., 3].any():
         below[...] = above
         return
-    share = (alpha.astype(np.float32) / 255)[..., None]
-    if (below[..., 3] == 255).all():
-        mixed = below[..., :3] + (above[..., :3].astype(np.float32) - below[..., :3]) * share
-        below[..., :3] = np.rint(mixed)
-        return
-    under = below[..., 3:].astype(np.float32) / 255 * (1 - share)
+    is_opaque = alpha == 255
+    np.copyto(whole_pixels(below), whole_pixels(above), where=is_opaque)
+    soft = (alpha > 0) & ~is_opaque  # most of what is drawn is one or the other
+    below[soft] = _mixed(below[soft], above[soft])
+
+
+def _mixed(below: Bytes, above: Bytes) -> Bytes:
+    """Return (n, 4) pixels covered by others."""
+    share = above[:, 3:].astype(np.float32) / 255
+    under = below[:, 3:].astype(np.float32) / 255 * (1 - share)
     whole = share + under
-    colour = above[..., :3] * share + below[..., :3] * under
-    below[..., :3] = np.rint(np.divide(colour, whole, out=np.zeros_like(colour), where=whole > 0))
-    below[..., 3:] = np.rint(255 * whole)
+    mixed = np.empty_like(below)
+    mixed[:, :3] = np.rint((above[:, :3] * share + below[:, :3] * under) / whole)
+    mixed[:, 3:] = np.rint(255 * whole)
+    return mixed
 
 
 def reach_of(entry: Entry) -> tuple[float, float, float, float]:
