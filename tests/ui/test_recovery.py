@@ -2,6 +2,7 @@
 
 import json
 import os
+import re
 from dataclasses import replace
 from pathlib import Path
 
@@ -47,7 +48,7 @@ def test_unsaved_work_is_offered_with_title_time_and_pictures_and_brought_back(a
     window, job = after_a_crash
     offer = offered(window, settle)
     words = " ".join(text.text() for text in offer.findChildren(type(window.bar.message)))
-    assert "Unsaved work on “Untitled” was kept: 1 design, " in words
+    assert re.search(r"Unsaved work on “Untitled” was kept: 1 design, \w+ \d+ \w+, \d\d:\d\d\.", words)
     assert any(not text.pixmap().isNull() for text in offer.findChildren(type(window.bar.message)))
     click(buttons(offer, "Bring it back")[0])
     settle(window)

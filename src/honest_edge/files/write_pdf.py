@@ -169,7 +169,7 @@ def _packed(pixels: Bytes) -> _Packed:
 def _deflated(picture: Image.Image) -> bytes:
     """Return Pillow's PNG data as it is: PNG rows are what /Predictor 15 means (ISO 32000-2 §7.4.4.4)."""
     encoded = io.BytesIO()
-    picture.save(encoded, "PNG", compress_level=6)
+    picture.save(encoded, "PNG", compress_level=4)
     return _idat(encoded.getvalue())
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QLocale, Qt
+from PyQt6.QtCore import QDateTime, QLocale, Qt
 from PyQt6.QtGui import QPixmap
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
 
@@ -70,7 +70,7 @@ class RecoveryOffer(QFrame):
                 side = px(_PICTURE_PX)
                 shown.setPixmap(picture.scaled(side, side, Qt.AspectRatioMode.KeepAspectRatio, mode))
                 line.addWidget(shown)
-        when = QLocale().toString(work.kept_at, "ddd d MMM, HH:mm")
+        when = QLocale().toString(QDateTime(work.kept_at), "ddd d MMM, HH:mm")
         designs = counted(len(work.job.designs), "design")
         line.addWidget(label(f"Unsaved work on “{work.job.title}” was kept: {designs}, {when}."), 1)
         bring = button("Bring it back", lambda: self._take(work))

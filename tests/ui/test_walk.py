@@ -1,0 +1,211 @@
+"""A random walk through the real widgets: nothing breaks, nothing is stuck, undo leads back exactly to the start.
+
+Seeded. HONEST_EDGE_WALK=3000 walks ten times as far, HONEST_EDGE_WALK_SEED another way. A watchdog measures how long
+the window's thread computes at a stretch, in its own processor time, so that other work of the machine does not count.
+"""
+
+import os
+import random
+import re
+import time
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import QAbstractEventDispatcher, QCoreApplication, QObject, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QCheckBox,
+    QComboBox,
+    QFileDialog,
+    QLineEdit,
+    QMessageBox,
+    QPlainTextEdit,
+    QSlider,
+    QSpinBox,
+    QToolButton,
+)
+
+from honest_edge.core.values.forms import PRESETS
+from honest_edge.ui.widgets import dialogs
+from pictures import coverage, disc_png, png, rgba, star
+
+pytestmark = pytest.mark.slow
+
+ACTIONS = int(os.environ.get("HONEST_EDGE_WALK", "300"))
+SEED = int(os.environ.get("HONEST_EDGE_WALK_SEED", "1"))
+LISTED_S = 0.1
+HELD_S = 1.0
+"""What no step may come to on any machine; what is over the tenth of a second is printed."""
+
+MOST_GROWN_BYTES = 450_000_000
+"""Results are kept up to a bound, and every station is loaded once; more would be a leak."""
+
+TYPED = ("0", "1", "2.5 mm", "12", "1/8 in", "40 mm", "-3", "many", "", "7")
+LEFT_ALONE = ("Print…", "Write", "Edit…", "Wait")  # dialogs of the system, and what takes as long as one likes
+
+
+class Watchdog(QObject):
+    """Knows how long the thread computed between two rests of the event loop, and during which action."""
+
+    def __init__(self):
+        super().__init__()
+        self.doing, self.held, self._since = "", [], time.thread_time()
+        dispatcher = QAbstractEventDispatcher.instance()
+        dispatcher.awake.connect(self.begin)
+        dispatcher.aboutToBlock.connect(self.end)
+
+    def begin(self):
+        self._since = time.thread_time()
+
+    def end(self):
+        spent = time.thread_time() - self._since
+        if spent > LISTED_S:
+            self.held.append((spent, self.doing))
+        self._since = time.thread_time()
+
+
+class Walk:
+    """Acts on whatever of the window can be acted on."""
+
+    def __init__(self, window, chance, settle):
+        self.window, self.chance, self._settle = window, chance, settle
+        self.watchdog = Watchdog()
+
+    def step(self):
+        act = self.chance.choices(
+            (self.use_a_control, self.go, self.take, self.click_table, self.key, self.undo), (10, 2, 2, 2, 1, 2)
+        )[0]
+        self.watchdog.begin()
+        act()
+        self.watchdog.end()
+        if self.chance.random() < 0.1:
+            self._settle(self.window)
+        else:
+            QTest.qWait(1)
+
+    def controls(self):
+        panel = self.window.here.panel
+        kinds = (QAbstractButton, QComboBox, QSpinBox, QLineEdit, QPlainTextEdit, QSlider)
+        found = [child for kind in kinds for child in panel.findChildren(kind)]
+        opens_a_menu = [child for child in found if isinstance(child, QToolButton) and child.menu() is not None]
+        there = [child for child in found if child.isVisibleTo(panel) and child.isEnabled()]
+        return [child for child in there if child not in opens_a_menu]
+
+    def use_a_control(self):
+        control = self.chance.choice(self.controls())
+        words = control.text() if isinstance(control, QAbstractButton) else control.accessibleName()
+        if words.startswith(LEFT_ALONE):
+            return
+        self.doing(f"{type(control).__name__} “{words}”")
+        if isinstance(control, QAbstractButton):
+            if not (isinstance(control, QCheckBox) and self.chance.random() < 0.3):
+                control.click()
+        elif isinstance(control, QComboBox):
+            if control.count():
+                control.setCurrentIndex(self.chance.randrange(control.count()))
+                control.activated.emit(control.currentIndex())
+        elif isinstance(control, QSpinBox):
+            control.setValue(self.chance.randint(control.minimum(), min(control.maximum(), 30)))
+        elif isinstance(control, QSlider):
+            control.setValue(self.chance.randint(control.minimum(), control.maximum()))
+        elif isinstance(control, QPlainTextEdit):
+            control.setPlainText(self.chance.choice(("Mint", "A\nB", "", "{name}", "ä 茶 شاي")))
+        else:
+            control.setText(self.chance.choice(TYPED))
+            control.editingFinished.emit()
+
+    def go(self):
+        self.doing("another station")
+        self.window.go_to(self.chance.choice(self.window.stations.entries).key)
+
+    def take(self):
+        self.doing("another design")
+        designs = self.window.document.job.designs
+        if designs:
+            self.window.take(self.chance.choice(designs).key)
+
+    def click_table(self):
+        self.doing("a click on the table")
+        viewport = self.window.table.viewport()
+        x, y = self.chance.randrange(viewport.width()), self.chance.randrange(viewport.height())
+        QTest.mouseClick(
+            viewport, Qt.MouseButton.LeftButton, pos=viewport.rect().topLeft() + type(viewport.pos())(x, y)
+        )
+
+    def key(self):
+        self.doing("a key")
+        keys = (Qt.Key.Key_0, Qt.Key.Key_M, Qt.Key.Key_Escape, Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_G)
+        QTest.keyClick(self.window.table, self.chance.choice(keys))
+
+    def undo(self):
+        self.doing("undo or redo")
+        stack = self.window.document.undo_stack
+        (stack.undo if self.chance.random() < 0.6 else stack.redo)()
+
+    def doing(self, words):
+        self.watchdog.doing = f"{words} at {self.window.station}"
+
+
+def resident_bytes():
+    """How much memory this process has now (proc(5))."""
+    found = re.search(r"VmRSS:\s+(\d+) kB", Path("/proc/self/status").read_text())
+    return int(found[1]) * 1000
+
+
+@pytest.fixture
+def no_dialogs(monkeypatch):
+    """Whatever asks is answered with nothing."""
+    for name in ("getOpenFileName", "getSaveFileName"):
+        monkeypatch.setattr(QFileDialog, name, lambda *_a: ("", ""))
+    monkeypatch.setattr(QFileDialog, "getOpenFileNames", lambda *_a: ([], ""))
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_a: "")
+    monkeypatch.setattr(QMessageBox, "question", lambda *_a: QMessageBox.StandardButton.Cancel)
+    for name in [name for name in dir(dialogs) if name.startswith("ask_")]:
+        monkeypatch.setattr(dialogs, name, lambda *_a, **_k: None)
+
+
+@pytest.fixture
+def with_a_few(window, settle, tmp_path):
+    """Two small pictures, words and a tag: every kind of design, and results within a moment."""
+    (tmp_path / "disc.png").write_bytes(disc_png())
+    (tmp_path / "star.png").write_bytes(png(rgba(coverage(star(95, 40) + 100, 200, 200)), dpi=(150, 150)))
+    window.take_files([tmp_path / "disc.png", tmp_path / "star.png"])
+    settle(window)
+    window.intake.start_with_words()
+    window.intake.start_with_form(next(preset for preset in PRESETS if preset.form.kind == "tag"))
+    settle(window)
+    job = window.document.job
+    few = tuple(replace(design, copies=2, fills=False) for design in job.designs)
+    window.document.start(replace(job, designs=few, sheet=replace(job.sheet, paper="a5")), {}, None)
+    settle(window)
+    return window
+
+
+def test_a_walk_breaks_nothing_and_undo_leads_back(with_a_few, settle, monkeypatch, no_dialogs, capsys):
+    window = with_a_few
+    faults = []
+    monkeypatch.setattr(window, "show_fault", faults.append)
+    for task in window._tasks:
+        task.faulted.connect(faults.append)
+    start, before = window.document.job, resident_bytes()
+    walk = Walk(window, random.Random(SEED), settle)
+    for number in range(ACTIONS):
+        walk.step()
+        assert not faults, f"step {number}, {walk.watchdog.doing}: {faults[0]}"
+    settle(window)
+    while window.document.undo_stack.canUndo():
+        window.document.undo_stack.undo()
+    QCoreApplication.processEvents()
+    settle(window)
+    assert window.document.job == start
+    assert set(window.workspace.overview.results) == {design.key for design in start.designs}
+    assert window.workspace.is_known
+    slow = sorted(walk.watchdog.held, reverse=True)
+    with capsys.disabled():
+        print(f"\n{before / 1e6:.0f} MB before, {resident_bytes() / 1e6:.0f} MB after", end="")
+        for spent, doing in slow[:12]:
+            print(f"\nheld {1000 * spent:.0f} ms: {doing}", end="")
+    assert not slow or slow[0][0] < HELD_S
+    assert resident_bytes() < before + MOST_GROWN_BYTES
