@@ -21,7 +21,7 @@ import os, sys
 from pathlib import Path
 from honest_edge.files.confinement import confine
 import socket, subprocess, multiprocessing
-holds = confine([Path(sys.argv[1])], memory_bytes=2_500_000_000)
+holds = confine([Path(sys.argv[1])], memory_bytes=2_500_000_000, parent=os.getppid())
 print("holds:", "; ".join(holds))
 secret, fonts = Path(sys.argv[2]), Path(sys.argv[1])
 

@@ -54,12 +54,13 @@ _READ_FILE, _READ_DIR = 1 << 2, 1 << 3
 _RIGHTS_OF_ABI = {1: 13, 2: 14, 3: 15, 4: 15, 5: 16}  # how many kinds of access to files each version knows
 
 
-def confine(readable: Iterable[Path], *, memory_bytes: int) -> tuple[str, ...]:
+def confine(readable: Iterable[Path], *, memory_bytes: int, parent: int) -> tuple[str, ...]:
     """Give up for good what decoding does not need; return what holds now, in words.
 
     Args:
         readable: folders that may be read besides where programs and their modules lie.
         memory_bytes: of address space.
+        parent: the process that this one ends with.
     """
     libc = ctypes.CDLL(None, use_errno=True)
     holds = ["memory", "processor time", "no core dumps", "no growing files"]
@@ -69,8 +70,8 @@ def confine(readable: Iterable[Path], *, memory_bytes: int) -> tuple[str, ...]:
     resource.setrlimit(resource.RLIMIT_NOFILE, (_MOST_OPEN_FILES, _MOST_OPEN_FILES))
     if libc.prctl(_PR_SET_PDEATHSIG, signal.SIGKILL, 0, 0, 0) == 0:
         holds.append("ends with its parent")
-    if os.getppid() == 1:
-        os._exit(1)  # the parent was gone before this could be asked for
+    if os.getppid() != parent:
+        os._exit(1)  # it was gone before this could be asked for
     if libc.prctl(_PR_SET_NO_NEW_PRIVS, 1, 0, 0, 0) != 0:
         return tuple(holds)
     if _landlock(libc, [*readable, *_of_programs()]):

@@ -75,9 +75,9 @@ class Answer:
 Drawn = tuple[Answer, NDArray[np.uint8]]
 
 
-def main() -> None:
-    """Answer until the parent hangs up."""
-    confine(font_places(), memory_bytes=ADDRESS_BYTES)
+def main(parent: int) -> None:
+    """Answer until the parent process hangs up."""
+    confine(font_places(), memory_bytes=ADDRESS_BYTES, parent=parent)
     source, sink = sys.stdin.buffer, sys.stdout.buffer
     sys.stdout = sys.stderr  # nothing a library prints may mix with the answers
     while (header := receive(source)) is not None:
@@ -337,7 +337,3 @@ class _Complaints(logging.Handler):
     def emit(self, record: logging.LogRecord) -> None:
         """Keep a message."""
         self.found.append(record.getMessage())
-
-
-if __name__ == "__main__":
-    main()

@@ -28,7 +28,7 @@ PATIENCE_S = 40.0
 _POLL_S = 0.05
 _MOST_BLOCK = 1_000_000_000
 _PIPE_BYTES = 1 << 20
-_START = "from honest_edge.files.drawing_child import main; main()"
+_START = "from honest_edge.files.drawing_child import main; main({parent})"
 
 
 class Renderer:
@@ -124,7 +124,7 @@ def _started() -> subprocess.Popen[bytes]:
     """Start a child, apart from the current folder and the environment: it finds modules where this process does."""
     places = [str(Path(__file__).parents[2]), *(place for place in sys.path if place)]
     made = subprocess.Popen(
-        [sys.executable, "-I", "-c", f"import sys; sys.path[:] = {places!r}; {_START}"],
+        [sys.executable, "-I", "-c", f"import sys; sys.path[:] = {places!r}; {_START.format(parent=os.getpid())}"],
         stdin=subprocess.PIPE,
         stdout=subprocess.PIPE,
         stderr=subprocess.DEVNULL,
