@@ -405,12 +405,14 @@ def test_hundreds_of_parts_are_judged_and_none_is_lost(tmp_path):
 
 def test_check_says_what_blocks_and_finishes_what_was_interrupted(tmp_path, capsys):
     demo = demo_project()
-    save_project(tmp_path / "demo.hedge", demo.job, demo.assets)
+    badge = next(design for design in demo.job.designs if design.name == "Badge")
+    job = replace(demo.job, designs=(badge,), layout=(), pins=())
+    save_project(tmp_path / "demo.hedge", job, demo.assets)
     assert run("check", tmp_path / "demo.hedge") == 0
     said = capsys.readouterr().out
     assert "demo.hedge: ready to write" in said
     assert "look: Badge: 94.6 % of the stickers are expected clean" in said
-    large = replace(demo.job, sheet=replace(demo.job.sheet, paper="own", own_mm=(60, 60)), layout=(), pins=())
+    large = replace(job, sheet=replace(job.sheet, paper="own", own_mm=(60, 60)))
     save_project(tmp_path / "large.hedge", large, demo.assets)
     assert run("check", tmp_path / "large.hedge") == 1
     assert "large.hedge: nothing can be written" in capsys.readouterr().out

@@ -198,7 +198,8 @@ def test_art_is_seen_before_anything_is_traced(window, settle, qtbot, tmp_path, 
         return real(self, *arguments, **more)
 
     monkeypatch.setattr(Pipeline, "result", waits)
-    (tmp_path / "disc.png").write_bytes(disc_png())
+    unseen = rgba(coverage(disc(61, 100, 90), 200, 180), (12, 34, 56))  # by any other test: results are shared
+    (tmp_path / "disc.png").write_bytes(png(unseen, dpi=(300, 300)))
     window.take_files([tmp_path / "disc.png"])
     qtbot.waitUntil(lambda: window.workspace.sketch is not None)
     assert window.workspace.result is None

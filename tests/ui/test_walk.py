@@ -36,8 +36,8 @@ pytestmark = pytest.mark.slow
 ACTIONS = int(os.environ.get("HONEST_EDGE_WALK", "300"))
 SEED = int(os.environ.get("HONEST_EDGE_WALK_SEED", "1"))
 LISTED_S = 0.1
-HELD_S = 1.0
-"""What no step may come to on any machine; what is over the tenth of a second is printed."""
+HELD_S = 5.0
+"""What no step may come to on any machine, however slow; what is over the tenth of a second is printed."""
 
 MOST_GROWN_BYTES = 450_000_000
 """Results are kept up to a bound, and every station is loaded once; more would be a leak."""
@@ -80,7 +80,7 @@ class Walk:
         self.watchdog.begin()
         act()
         self.watchdog.end()
-        if self.chance.random() < 0.1:
+        if self.chance.random() < 0.05:
             self._settle(self.window)
         else:
             QTest.qWait(1)
