@@ -98,7 +98,7 @@ def dragging() -> bool:
     folder = Path(tempfile.mkdtemp())
     theme.load_fonts()
     theme.apply(application, "light")
-    window = MainWindow(PrefsFile(folder / "settings.json"), folder / "recovery.hedge")
+    window = MainWindow(PrefsFile(folder / "settings.json"), folder / "recovery")
     window.resize(1280, 800)
     window.show()
     assets = {}

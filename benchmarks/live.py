@@ -66,7 +66,7 @@ def on_white(picture: Image.Image) -> Image.Image:
 
 
 def measured(folder: Path, path: Path) -> bool:
-    window = MainWindow(PrefsFile(folder / "prefs.json"), folder / "recovery.hedge")
+    window = MainWindow(PrefsFile(folder / "prefs.json"), folder / "recovery")
     window.resize(1280, 800)
     window.show()
     window.take_files([path])

@@ -80,7 +80,7 @@ class Walk:
         self.watchdog.begin()
         act()
         self.watchdog.end()
-        if self.chance.random() < 0.05:
+        if self.chance.random() < 0.03:
             self._settle(self.window)
         else:
             QTest.qWait(1)
@@ -177,7 +177,7 @@ def with_a_few(window, settle, tmp_path):
     window.intake.start_with_form(next(preset for preset in PRESETS if preset.form.kind == "tag"))
     settle(window)
     job = window.document.job
-    few = tuple(replace(design, copies=2, fills=False) for design in job.designs)
+    few = tuple(replace(design, copies=1, fills=False) for design in job.designs)
     window.document.start(replace(job, designs=few, sheet=replace(job.sheet, paper="a5")), {}, None)
     settle(window)
     return window

@@ -31,7 +31,7 @@ def anew(made, pixels):
 
 @pytest.mark.parametrize("name", RECIPES)
 @given(box=st.tuples(*[st.integers(20, SIDE - 60)] * 2, *[st.integers(1, 300)] * 2), rgb=st.integers(0, 255))
-@settings(max_examples=15)
+@settings(max_examples=8)
 def test_it_is_what_carrying_anew_gives_or_nothing(name, box, rgb):
     made, (left, top, width, height) = MADE[name], box
     now = NOISE.copy()
