@@ -3,14 +3,18 @@
 import json
 import os
 import re
+import subprocess
+import sys
+import threading
 from dataclasses import replace
 from pathlib import Path
 
 import pytest
+from PyQt6.QtCore import QTimer
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QMessageBox, QPushButton
 
-from hands import click
+from hands import PATIENCE_S, click
 from honest_edge.files.atomic_write import MARKER
 from honest_edge.files.recovery import RecoveryFolder
 from honest_edge.ui.shell.job_files import JobFiles
@@ -240,3 +244,32 @@ def test_names_that_are_no_utf_8_are_taken_and_saved(window, settle, tmp_path):
     assert odd.exists()
     window.jobs.open_path(odd)
     assert window.document.path == odd
+
+
+def test_closing_shows_what_is_being_finished(window):
+    go_on, shown = threading.Event(), []
+
+    def work(*, report, cancelled):
+        assert go_on.wait(PATIENCE_S)  # a step that cannot be called off
+
+    def look():
+        shown.append((window.isVisible(), window.bar.message.text()))
+        go_on.set()
+
+    window.new_task().submit(work)
+    QTimer.singleShot(900, look)
+    assert window.close()
+    assert shown == [(True, "Finishing what was begun …")]
+
+
+@pytest.mark.parametrize("encoding", ["ascii", "latin-1"])
+def test_a_name_that_the_terminal_has_no_letters_for_is_said_all_the_same(root, tmp_path, encoding):
+    (tmp_path / "茶.png").write_bytes(disc_png())
+    ran = subprocess.run(
+        [sys.executable, "-m", "honest_edge", "outline", str(tmp_path / "茶.png"), "--art-width", "20mm"],
+        env=os.environ | {"PYTHONPATH": str(root / "src"), "LC_ALL": "C", "PYTHONIOENCODING": encoding},
+        capture_output=True,
+        check=False,
+    )
+    assert ran.returncode == 0, ran.stderr
+    assert b"\\u8336.png: art 20.0 mm" in ran.stdout
