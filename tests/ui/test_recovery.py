@@ -132,10 +132,11 @@ def test_a_damaged_copy_is_named_and_kept(after_a_crash, settle, tmp_path):
 def test_edits_that_never_rest_are_kept_all_the_same(with_disc, qtbot, tmp_path):
     """One every 0.9 s: a timer that each of them starts anew would never end."""
     window, folder = with_disc, tmp_path / "state" / "recovery"
-    for number in range(5):
+    for number in range(40):  # a busy machine may need a few more than two
         window.document.edit(replace(window.document.job, title=f"Edit {number}"), "title")
         QTest.qWait(900)
-    kept = list(folder.glob("*/job.json"))
+        if kept := list(folder.glob("*/job.json")):
+            break
     assert kept
     window.document.keeper.wait()
     assert b"Edit" in kept[0].read_bytes()
@@ -253,11 +254,14 @@ def test_closing_shows_what_is_being_finished(window):
         assert go_on.wait(PATIENCE_S)  # a step that cannot be called off
 
     def look():
+        if not window.bar.isVisible():
+            QTimer.singleShot(50, look)
+            return
         shown.append((window.isVisible(), window.bar.message.text()))
         go_on.set()
 
     window.new_task().submit(work)
-    QTimer.singleShot(900, look)
+    QTimer.singleShot(50, look)
     assert window.close()
     assert shown == [(True, "Finishing what was begun …")]
 
