@@ -24,6 +24,7 @@ _FINEST_SPACING_MM = 0.25
 _STEPS = 20  # of a distance field from the boundary to its reach
 _STEP_MM = (0.12, 0.5)
 _MOST_NODES = 800_000  # of a distance field, near the boundary
+_NOWHERE = np.empty((0, 2))
 _LEAST_REACH_MM, _MOST_REACH_MM = 2.0, 14.0
 
 
@@ -80,12 +81,20 @@ def edge_model(
     finest = max(_STEP_MM[0], math.sqrt(2 * reach * cut.length_mm / _MOST_NODES))
     step = min(max(reach / _STEPS, finest), _STEP_MM[1])
     box = (left - reach, top - reach, right + reach, bottom + reach)
-    ink = distance_field(ink_area, box, reach_mm=reach, step_mm=step, inside_mm=TOUCHING_MM)
+
+    def field(area: shapely.MultiPolygon, asked: Floats, inside_mm: float | None = None) -> DistanceField:
+        return distance_field(
+            area, box, reach_mm=reach, step_mm=step, inside_mm=inside_mm, asked=asked, within_mm=largest_mm
+        )
+
     points = _cut_points(cut)
+    ink = field(ink_area, _NOWHERE)
     touched = ink.at(points[:, 0], points[:, 1]) <= TOUCHING_MM
     is_inked = bool(touched.mean() > 0.5)
     seen = touched & (art_edge.contrast_at(points) >= SEEN_CONTRAST) if is_inked else np.zeros(len(points), bool)
-    cut_field = distance_field(enclosed, box, reach_mm=reach, step_mm=step)
+    points = _thinned(points[seen])
+    if len(points):
+        ink = field(ink_area, points, TOUCHING_MM)
     if is_inked:
         detail = detail_inside(art_edge, enclosed, recipe.detail, width_mm)
         places = _boundary_points(detail)
@@ -93,11 +102,12 @@ def edge_model(
         detail = outline.area
         places = _boundary_points(detail)
         places = places[art_edge.contrast_at(places) >= SEEN_CONTRAST]
+    cut_field = field(enclosed, places)
     if len(places):
         away = cut_field.at(places[:, 0], places[:, 1])
         places = _thinned(places[(away > 0.02 - reach) & (away < reach)])
     return EdgeModel(
-        cut_points=_thinned(points[seen]),
+        cut_points=points,
         ink=ink,
         detail_points=places,
         cut=cut_field,

@@ -13,6 +13,7 @@ from scipy.spatial import cKDTree
 from honest_edge.core.geometry.paths import Floats, rings_of
 
 _ROW = 16_384  # OpenCV's remap takes at most 32767 columns
+_BESIDE = 2.5  # steps: enough to find where the field passes zero
 _SPACING = 0.5  # of the grid's step, between the boundary's points that are searched
 
 
@@ -58,30 +59,50 @@ def distance_field(
     reach_mm: float,
     step_mm: float,
     inside_mm: float | None = None,
+    asked: Floats | None = None,
+    within_mm: float = 0.0,
 ) -> DistanceField:
     """Return the distances from ``area`` at the nodes of a grid over ``box``.
 
-    Only nodes within reach of the boundary are measured, to the boundary itself and not to pixels of it: the
-    error is that of reading between nodes, at most step^2 / 8 of the boundary's curvature.
+    Nodes beside the boundary, and those within reach of it that will be asked for, are measured, to the boundary
+    itself and not to pixels of it: the error is that of reading between nodes, at most step^2 / 8 of the boundary's
+    curvature. The others are known to a few hundredths of their distance and half a step.
 
     Args:
         area: polygons in millimetres.
         box: left, top, right, bottom of the grid.
         reach_mm: larger distances are cut off.
         step_mm: distance of the nodes.
-        inside_mm: how far inside distances are told apart; None as far as outside.
+        inside_mm: how far inside nodes are measured; None as far as outside.
+        asked, within_mm: (n, 2) places, and how far from them distances will be asked for; None asks everywhere.
     """
     left, top = box[0], box[1]
     columns = max(2, int(np.ceil((box[2] - left) / step_mm)) + 1)
     rows = max(2, int(np.ceil((box[3] - top) / step_mm)) + 1)
     inside, away = _sides(area, (rows, columns), (left, top), step_mm)
     near = away <= np.where(inside, reach_mm if inside_mm is None else inside_mm, reach_mm) / step_mm + 1.5
-    values = np.where(inside, np.float32(-reach_mm), np.float32(reach_mm))
+    if asked is not None:
+        near &= (away <= _BESIDE) | _around(asked, (rows, columns), (left, top), step_mm, within_mm)
+    rough = np.minimum(away * np.float32(step_mm), np.float32(reach_mm))
+    values = np.where(inside, -rough, rough)
     ys, xs = np.nonzero(near)
     if len(xs):
         places = np.stack([left + xs * step_mm, top + ys * step_mm], axis=1)
         values[ys, xs] = _signed(area, places, inside[ys, xs], reach_mm, step_mm)
     return DistanceField(values=values, left_mm=left, top_mm=top, step_mm=step_mm, reach_mm=reach_mm)
+
+
+def _around(
+    places: Floats, shape: tuple[int, int], origin: tuple[float, float], step: float, within_mm: float
+) -> NDArray[np.bool_]:
+    """Return which nodes are needed to read anywhere within a distance of places."""
+    nothing = np.ones(shape, np.uint8)
+    columns, rows = np.rint((places - origin) / step).astype(int).T
+    inside = (columns >= 0) & (columns < shape[1]) & (rows >= 0) & (rows < shape[0])
+    nothing[rows[inside], columns[inside]] = 0
+    if nothing.all():
+        return np.zeros(shape, np.bool_)
+    return np.asarray(cv2.distanceTransform(nothing, cv2.DIST_L2, cv2.DIST_MASK_5) <= within_mm / step + 2.5)
 
 
 def _sides(

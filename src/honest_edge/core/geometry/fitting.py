@@ -1,54 +1,73 @@
 """Few cubic Béziers instead of many points, corners kept.
 
-Least-squares fit with the tangents held, reparametrised by Newton's step, split where it errs most:
+Fitted, split where it errs most, joined again where that is not needed; all rings of an outline together.
 P. J. Schneider, An Algorithm for Automatically Fitting Digitized Curves, Graphics Gems (1990).
 """
 
 from __future__ import annotations
 
-import math
+from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
 from honest_edge.core.geometry.corners import SMALLEST_TURN_DEG, arc_lengths, find_corners, resample
+from honest_edge.core.geometry.cubic_fit import Chain, fit_cubics
 from honest_edge.core.geometry.paths import CurveRing, Floats
 
-_REPARAMETRISATIONS = 3
 _SAMPLE_PX = 0.8
 _REGRESSED = 4  # samples on either side of a split that decide its place and direction
 _STRAIGHT_SHARE = 0.5  # a segment this share of the tolerance from its chord becomes a line
 
-_Piece = tuple[Floats, Floats | None, Floats | None]
-"""An open chain of points and the direction in which a curve must leave each end; None leaves it free."""
-
-
-def fit_ring(
-    ring: Floats, *, tolerance_mm: float, pixel_mm: float, corner_deg: float = SMALLEST_TURN_DEG, blur_mm: float = 0.0
-) -> CurveRing:
-    """Return cubics that stay within ``tolerance_mm`` of a closed ring of points.
+def fit_rings(
+    rings: Sequence[Floats],
+    *,
+    tolerance_mm: float,
+    pixel_mm: float,
+    corner_deg: float = SMALLEST_TURN_DEG,
+    blur_mm: float = 0.0,
+) -> tuple[CurveRing, ...]:
+    """Return for each closed ring of points the cubics that stay within ``tolerance_mm`` of it.
 
     Args:
-        ring: (n, 2) points, the first not repeated.
+        rings: (n, 2) points each, the first not repeated.
         tolerance_mm: largest distance from the points.
         pixel_mm: size of the picture's pixel, the scale at which corners are judged.
         corner_deg: smallest turn that stays a corner.
         blur_mm: blur that still rounds the corners; 0 where they were sharpened or come from an offset.
     """
-    step = 0.5 * pixel_mm
-    even = resample(ring, step)
-    spacing = float(np.hypot(*(even[1] - even[0]))) or step
-    corners = find_corners(even, step=spacing, unit=pixel_mm, blur=blur_mm, least_deg=corner_deg)
-    cubics: list[Floats] = []
-    for piece in _pieces(ring, even, corners, pixel_mm):
-        cubics += _fit_piece(piece, tolerance_mm)
-    stacked = np.array(cubics)
+    chains = [_chains(ring, pixel_mm, corner_deg, blur_mm) for ring in rings]
+    cubics = iter(_fitted([chain for found in chains for chain in found], tolerance_mm))
+    return tuple(_closed([next(cubics) for _ in found], tolerance_mm) for found in chains)
+
+
+def fit_ring(
+    ring: Floats, *, tolerance_mm: float, pixel_mm: float, corner_deg: float = SMALLEST_TURN_DEG, blur_mm: float = 0.0
+) -> CurveRing:
+    """Return the cubics along one ring, as ``fit_rings`` does."""
+    (found,) = fit_rings(
+        [ring], tolerance_mm=tolerance_mm, pixel_mm=pixel_mm, corner_deg=corner_deg, blur_mm=blur_mm
+    )
+    return found
+
+
+def _closed(cubics: list[Floats], tolerance_mm: float) -> CurveRing:
+    stacked = np.concatenate(cubics)
     stacked[:, 0] = np.roll(stacked[:, 3], 1, axis=0)  # close the joints exactly
     return _with_lines(stacked, _STRAIGHT_SHARE * tolerance_mm)
 
 
-def _pieces(ring: Floats, even: Floats, corners: NDArray[np.intp], pixel_mm: float) -> list[_Piece]:
+def _chains(ring: Floats, pixel_mm: float, corner_deg: float, blur_mm: float) -> list[Chain]:
+    """Cut a ring at its corners."""
+    even = resample(ring, 0.5 * pixel_mm)
+    spacing = float(np.hypot(*(even[1] - even[0]))) or 0.5 * pixel_mm
+    corners = find_corners(even, step=spacing, unit=pixel_mm, blur=blur_mm, least_deg=corner_deg)
+    return _pieces(ring, even, corners, pixel_mm)
+
+
+def _pieces(ring: Floats, even: Floats, corners: NDArray[np.intp], pixel_mm: float) -> list[Chain]:
     """Cut a ring at its corners into evenly sampled open chains; the ends at corners are free to turn."""
     closed = np.vstack([ring, ring[:1]])
     along = arc_lengths(closed)
@@ -59,10 +78,10 @@ def _pieces(ring: Floats, even: Floats, corners: NDArray[np.intp], pixel_mm: flo
         around = np.vstack([points[-_REGRESSED - 1 : -1], points[: _REGRESSED + 1]])
         points[0], tangent = _smoothed(around)
         points[-1] = points[0]
-        return [(points, tangent, -tangent)]
+        return [Chain(points, tangent, -tangent)]
     at = np.unique([_snap(along, ring, c * total / len(even), 1.5 * pixel_mm) for c in corners])
     ends = np.append(at[1:], at[0] + total)
-    return [(_chain(closed, along, start, end, step), None, None) for start, end in zip(at, ends, strict=True)]
+    return [Chain(_chain(closed, along, start, end, step), None, None) for start, end in zip(at, ends, strict=True)]
 
 
 def _snap(along: Floats, ring: Floats, where: float, reach: float) -> float:
@@ -95,140 +114,75 @@ def _smoothed(around: Floats) -> tuple[Floats, Floats]:
     return weight @ around, direction / max(float(np.hypot(*direction)), 1e-12)
 
 
-def _split(chain: Floats, worst: int) -> tuple[int, Floats, Floats]:
-    """Return where to split, the smoothed point and the direction there."""
-    half = min(_REGRESSED, worst, len(chain) - 1 - worst)
-    point, direction = _smoothed(chain[worst - half : worst + half + 1])
-    return worst, point, direction
-
-
-def _fit_piece(piece: _Piece, tolerance: float) -> list[Floats]:
-    """Return the cubics for one open chain: split until each is within tolerance, then joined where two need not be."""
-    pending, done = [piece], []
+def _fitted(chains: list[Chain], tolerance: float) -> list[Floats]:
+    """Return the cubics along each chain: split until each is within tolerance, then joined where two need not be."""
+    pending = [_Part(number, 0, chain) for number, chain in enumerate(chains)]
+    done: list[tuple[_Part, Floats]] = []
     while pending:
-        chain, first, last = pending.pop()
-        cubic, worst, error = _best_cubic(chain, first, last, tolerance)
-        if error <= tolerance or len(chain) <= 4:
-            done.append((cubic, (chain, first, last)))
-            continue
-        at, point, direction = _split(chain, worst)
-        pending.append((np.vstack([point, chain[at + 1 :]]), direction, last))
-        pending.append((np.vstack([chain[:at], point]), first, -direction))
-    return [cubic for cubic, _ in _joined(done, tolerance)]
+        fits = fit_cubics([part.chain for part in pending], tolerance)
+        split: list[_Part] = []
+        for part, cubic, worst, error in zip(pending, fits.cubics, fits.worst, fits.errors, strict=True):
+            if error <= tolerance or len(part.chain.points) <= 4:
+                done.append((part, cubic))
+            else:
+                split += part.split(int(worst))
+        pending = split
+    done.sort(key=lambda one: (one[0].number, one[0].begin))
+    cubics: list[list[Floats]] = [[] for _ in chains]
+    for part, cubic in _joined(done, tolerance):
+        cubics[part.number].append(cubic)
+    return [np.array(found) for found in cubics]
 
 
-def _joined(done: list[tuple[Floats, _Piece]], tolerance: float) -> list[tuple[Floats, _Piece]]:
-    """Join neighbours that one cubic can follow: a split where the error was greatest is seldom the best place."""
-    kept = done[:1]
-    for cubic, (chain, first, last) in done[1:]:
-        before, start, _ = kept[-1][1]
-        both = np.vstack([before, chain[1:]])
-        joined, _, error = _best_cubic(both, start, last, tolerance)
-        if error <= tolerance:
-            kept[-1] = (joined, (both, start, last))
-        else:
-            kept.append((cubic, (chain, first, last)))
-    return kept
+@dataclass(frozen=True, slots=True, eq=False)
+class _Part:
+    """Part of a chain: of which, from which of its points on."""
+
+    number: int
+    begin: int
+    chain: Chain
+
+    def split(self, at: int) -> tuple[_Part, _Part]:
+        """Return both sides of a point, which is smoothed and gives them their direction there."""
+        points = self.chain.points
+        half = min(_REGRESSED, at, len(points) - 1 - at)
+        point, direction = _smoothed(points[at - half : at + half + 1])
+        before = Chain(np.concatenate([points[:at], point[None]]), self.chain.first, -direction)
+        after = Chain(np.concatenate([point[None], points[at + 1 :]]), direction, self.chain.last)
+        return _Part(self.number, self.begin, before), _Part(self.number, self.begin + at, after)
+
+    def joined(self, after: _Part) -> _Part:
+        points = np.concatenate([self.chain.points, after.chain.points[1:]])
+        return _Part(self.number, self.begin, Chain(points, self.chain.first, after.chain.last))
 
 
-def _best_cubic(
-    points: Floats, start: Floats | None, end: Floats | None, tolerance: float
-) -> tuple[Floats, int, float]:
-    """Return the fitted cubic, the point that errs most (never an end) and its error."""
-    along = arc_lengths(points)
-    t = along / along[-1] if along[-1] > 0 else np.linspace(0, 1, len(points))
-    weights = _bernstein(t)
-    cubic = _least_squares(points, weights, start, end, along[-1])
-    gap = weights @ cubic - points
-    worst, error = _worst(gap)
-    for _ in range(_REPARAMETRISATIONS):
-        if error <= tolerance or error > 10 * tolerance:
-            break
-        t = _newton(cubic, gap, t)
-        weights = _bernstein(t)
-        cubic = _least_squares(points, weights, start, end, along[-1])
-        gap = weights @ cubic - points
-        worst, error = _worst(gap)
-    return cubic, worst, error
+def _joined(done: list[tuple[_Part, Floats]], tolerance: float) -> list[tuple[_Part, Floats]]:
+    """Join neighbours that one cubic can follow: a split where the error was greatest is seldom the best place.
 
-
-def _worst(gap: Floats) -> tuple[int, float]:
-    square = gap[:, 0] ** 2 + gap[:, 1] ** 2
-    worst = int(np.argmax(square[1:-1])) + 1 if len(gap) > 2 else 1
-    return min(max(worst, 1), len(gap) - 2), float(np.sqrt(square[worst]))
-
-
-def _bernstein(t: Floats) -> Floats:
-    """Return the (n, 4) weights of a cubic's control points."""
-    s = 1.0 - t
-    weights = np.empty((len(t), 4))
-    weights[:, 0] = s * s * s
-    weights[:, 1] = 3 * s * s * t
-    weights[:, 2] = 3 * s * t * t
-    weights[:, 3] = t * t * t
-    return weights
-
-
-def _least_squares(points: Floats, b: Floats, start: Floats | None, end: Floats | None, length: float) -> Floats:
-    """Solve for the two handles, given the (n, 4) Bernstein weights: along a tangent where one is held, else free.
-
-    Handles that make no sense fall back to a third of the chord.
+    In each round every pair that was not yet tried is, as far as no part is in two of them.
     """
-    first, last = points[0], points[-1]
-    rest = points - (b[:, 0] + b[:, 1])[:, None] * first - (b[:, 2] + b[:, 3])[:, None] * last
-    weights = b[:, 1:3]
-    one, two = _handles(weights.T @ weights, weights.T @ rest, start, end)
-    chord, limit = last - first, 1.5 * length
-    if not (math.hypot(*one) < limit and (start is None or float(one @ start) > 0)):
-        one = chord / 3 if start is None else start * length / 3
-    if not (math.hypot(*two) < limit and (end is None or float(two @ end) > 0)):
-        two = -chord / 3 if end is None else end * length / 3
-    return np.array([first, first + one, last + two, last])
+    tried: set[tuple[_Part, _Part]] = set()
+    while pairs := _pairs(done, tried):
+        both = [done[at][0].joined(done[at + 1][0]) for at in pairs]
+        fits = fit_cubics([part.chain for part in both], tolerance)
+        for at, part, cubic, error in reversed(list(zip(pairs, both, fits.cubics, fits.errors, strict=True))):
+            if error <= tolerance:
+                done[at : at + 2] = [(part, cubic)]
+            else:
+                tried.add((done[at][0], done[at + 1][0]))
+    return done
 
 
-def _handles(
-    normal: Floats, right: Floats, start: Floats | None, end: Floats | None
-) -> tuple[tuple[float, float] | Floats, tuple[float, float] | Floats]:
-    """Solve the normal equations with P1 = P0 + A z1 and P2 = P3 + B z2, A and B a tangent or the identity.
-
-    Written out: two unknowns, or two pairs of them, need no matrix library.
-    """
-    (c00, c01), (_, c11) = normal.tolist()
-    if start is not None and end is not None:
-        right = np.array([start @ right[0], end @ right[1]])[:, None]
-        c01 *= float(start @ end)
-    elif start is not None or end is not None:
-        return _half_free(c00, c01, c11, right, start, end)
-    divisor = c00 * c11 - c01 * c01
-    if abs(divisor) < 1e-12:
-        return np.full(2, np.nan), np.full(2, np.nan)
-    z1, z2 = (c11 * right[0] - c01 * right[1]) / divisor, (c00 * right[1] - c01 * right[0]) / divisor
-    if start is None or end is None:
-        return z1, z2
-    return start * z1, end * z2
-
-
-def _half_free(
-    c00: float, c01: float, c11: float, right: Floats, start: Floats | None, end: Floats | None
-) -> tuple[Floats, Floats]:
-    """Solve with one tangent held: the free handle is eliminated, the held one is a single unknown."""
-    if start is not None:
-        divisor = c00 - c01 * c01 / c11 if c11 > 1e-12 else 0.0
-        held = start * (float(start @ (right[0] - c01 / c11 * right[1])) / divisor if abs(divisor) > 1e-12 else np.nan)
-        return held, (right[1] - c01 * held) / c11
-    return _half_free(c11, c01, c00, right[::-1], end, None)[::-1]
-
-
-def _newton(cubic: Floats, gap: Floats, t: Floats) -> Floats:
-    """One Newton step of each parameter towards the curve's nearest point."""
-    first = 3 * np.diff(cubic, axis=0)
-    second = 2 * np.diff(first, axis=0)
-    s, t_up = (1.0 - t)[:, None], t[:, None]
-    speed = (s * s) * first[0] + (2 * s * t_up) * first[1] + (t_up * t_up) * first[2]
-    bend = s * second[0] + t_up * second[1]
-    slope = np.einsum("nd,nd->n", speed, speed) + np.einsum("nd,nd->n", gap, bend)
-    step = np.einsum("nd,nd->n", gap, speed) / np.where(np.abs(slope) < 1e-12, 1e-12, slope)
-    return np.asarray(np.clip(t - step, 0.0, 1.0))
+def _pairs(done: list[tuple[_Part, Floats]], tried: set[tuple[_Part, _Part]]) -> list[int]:
+    """Return where neighbours of one chain that were not tried together begin, none in two pairs."""
+    found, at = list[int](), 0
+    while at + 1 < len(done):
+        one, two = done[at][0], done[at + 1][0]
+        if one.number == two.number and (one, two) not in tried:
+            found.append(at)
+            at += 1
+        at += 1
+    return found
 
 
 def _with_lines(cubics: Floats, tolerance: float) -> CurveRing:
@@ -245,5 +199,6 @@ def _with_lines(cubics: Floats, tolerance: float) -> CurveRing:
 
 def deviation_mm(fitted: CurveRing, ring: Floats, tolerance_mm: float = 0.001) -> float:
     """Return the greatest distance of the ring's points from the fitted curve."""
-    line = shapely.linearrings(fitted.flattened(tolerance_mm))
+    flat = fitted.flattened(tolerance_mm)
+    line = shapely.linestrings(np.vstack([flat, flat[:1]]))  # a speck's ring can be two points: no ring for the library
     return float(shapely.distance(line, shapely.points(ring)).max())

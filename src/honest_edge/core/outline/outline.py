@@ -9,7 +9,7 @@ from typing import Literal
 import numpy as np
 import shapely
 
-from honest_edge.core.geometry.fitting import deviation_mm, fit_ring
+from honest_edge.core.geometry.fitting import deviation_mm, fit_rings
 from honest_edge.core.geometry.paths import CurveRing, Floats, as_multipolygon, rings_of
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.specs import CorrectionKind, OutlineRecipe
@@ -176,9 +176,8 @@ def _none_left(parts: Sequence[Component], recipe: OutlineRecipe) -> str:
 
 def fit_area(area: shapely.MultiPolygon, style: CurveStyle) -> tuple[CurveRing, ...]:
     """Return the few-noded curves round an area."""
-    return tuple(
-        fit_ring(ring, tolerance_mm=style.tolerance_mm, pixel_mm=style.pixel_mm, corner_deg=style.corner_deg)
-        for ring in rings_of(area)
+    return fit_rings(
+        rings_of(area), tolerance_mm=style.tolerance_mm, pixel_mm=style.pixel_mm, corner_deg=style.corner_deg
     )
 
 
