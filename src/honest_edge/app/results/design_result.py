@@ -40,6 +40,7 @@ class DesignResult:
         inset: parts that an inward offset split or swallowed.
         matte: what an earlier background removal left round the art.
         art_edge: what the art looks like at its edge.
+        inked: where ink lies.
         model: the edge, ready for forecasts.
         forecast: of a sticker at the middle of the marks.
         reach_mm: how far ink reaches past the cut.
@@ -58,6 +59,7 @@ class DesignResult:
     cut: CutLines
     art: PrintArt
     art_edge: ArtEdge
+    inked: shapely.MultiPolygon
     model: EdgeModel
     edge: EdgeProfile
     forecast: Forecast

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Hashable
+from contextlib import suppress
 from dataclasses import replace
 from functools import cached_property
 from typing import TypeVar
@@ -26,10 +27,11 @@ from honest_edge.core.imaging.background import Subject, clear_background
 from honest_edge.core.imaging.matte import Matte, find_matte
 from honest_edge.core.outline.narrow import Narrow, narrow_places
 from honest_edge.core.outline.outline import Outline, outline_of
-from honest_edge.core.outline.trace import trace_pixels
+from honest_edge.core.outline.trace import trace_sharp_and_blunt
 from honest_edge.core.proof.design_checks import design_findings
 from honest_edge.core.proof.layer_checks import stack_findings
 from honest_edge.core.values.artwork import Artwork
+from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.findings import Finding
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.misregistration import SheetPlace
@@ -117,19 +119,26 @@ class DesignSteps:
         return self._kept("outline", self._outline_key, self._traced if self._composed is None else self._exact)
 
     def _traced(self) -> Outline:
+        return self._in_mm(self._sharp_and_blunt[0])
+
+    @cached_property
+    def _sharp_and_blunt(self) -> tuple[shapely.MultiPolygon, shapely.MultiPolygon]:
         recipe, subject = self._design.outline, self.subject
         key = (*self._shows, of_background(recipe), recipe.threshold, recipe.corner_deg)
-        area = self._kept(
-            "trace", key, lambda: trace_pixels(subject.coverage, recipe.threshold, corner_deg=recipe.corner_deg)
+        return self._kept(
+            "trace", key, lambda: trace_sharp_and_blunt(subject.coverage, recipe.threshold, recipe.corner_deg)
         )
-        return outline_of(area, width_px=self._artwork.width_px, width_mm=self._width_mm, recipe=recipe)
+
+    def _in_mm(self, area_px: shapely.MultiPolygon) -> Outline:
+        recipe = self._design.outline
+        return outline_of(area_px, width_px=self._artwork.width_px, width_mm=self._width_mm, recipe=recipe)
 
     def _exact(self) -> Outline:
         """The outline of layers is known: nothing is traced."""
         assert self._composed is not None
         flat = self._composed.flat
         area = as_multipolygon(shapely.transform(flat.area, lambda points: points / flat.pixel_mm))
-        return outline_of(area, width_px=self._artwork.width_px, width_mm=self._width_mm, recipe=self._design.outline)
+        return self._in_mm(area)
 
     @cached_property
     def joining_mm(self) -> float | None:
@@ -177,7 +186,15 @@ class DesignSteps:
     def _inked(self) -> shapely.MultiPolygon:
         art, outline = self.art, self.outline
         key = self._art_key if art.ink_area is not None else (self._outline_key, "as it is")
-        return self._kept("inked", key, lambda: printed_area(art, outline, self._design.outline.threshold))
+        return self._kept("inked", key, lambda: self._as_printed(art, outline))
+
+    def _as_printed(self, art: PrintArt, outline: Outline) -> shapely.MultiPolygon:
+        if art.ink_area is None and self._composed is None:
+            with suppress(BlockedError):  # blunt, the art may be too small to keep
+                blunt = self._in_mm(self._sharp_and_blunt[1])
+                if (blunt.part_count, blunt.hole_count) == (outline.part_count, outline.hole_count):
+                    return blunt.area
+        return printed_area(art, outline, self._design.outline.threshold)
 
     @cached_property
     def _reach_mm(self) -> float:
@@ -287,6 +304,7 @@ class DesignSteps:
             cut=self._cut,
             art=self.art,
             art_edge=self._art_edge,
+            inked=self._inked,
             model=self._model,
             edge=self.edge,
             forecast=self.forecast,

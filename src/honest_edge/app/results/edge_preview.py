@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import shapely
 
 from honest_edge.app.results.design_result import DesignResult
-from honest_edge.core.edge.bleed import ink_area, printed_area
+from honest_edge.core.edge.bleed import ink_area
 from honest_edge.core.edge.contour import contour
 from honest_edge.core.edge.forecast import LIVE, farthest_mm, forecast
 from honest_edge.core.edge.model import edge_model
@@ -42,7 +42,7 @@ def preview_edge(last: DesignResult, edge: EdgeRecipe, job: Job) -> EdgePreview:
     model = edge_model(
         last.outline,
         cut,
-        printed_area(last.art, last.outline, last.design.outline.threshold) if bleed is None else bleed,
+        last.inked if bleed is None else bleed,
         last.art_edge,
         edge,
         width_mm=last.width_mm,

@@ -108,7 +108,13 @@ class Outline:
         return sum(not hole.kept for hole in self.holes)
 
 
-def outline_of(pixel_area: shapely.MultiPolygon, *, width_px: int, width_mm: float, recipe: OutlineRecipe) -> Outline:
+def outline_of(
+    pixel_area: shapely.MultiPolygon,
+    *,
+    width_px: int,
+    width_mm: float,
+    recipe: OutlineRecipe,
+) -> Outline:
     """Return the outline in millimetres, with the parts and holes that the recipe keeps.
 
     Raises:

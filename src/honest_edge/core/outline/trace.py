@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 import contourpy
 import cv2
 import numpy as np
@@ -37,15 +39,27 @@ def trace_pixels(
         threshold: share of coverage where the art ends.
         corner_deg: smallest turn that is drawn out to a corner; None draws out none.
     """
+    return _drawn_out(_polygons(_boundary(coverage, threshold)), corner_deg)
+
+
+def trace_sharp_and_blunt(
+    coverage: Bytes, threshold: float, corner_deg: float
+) -> tuple[shapely.MultiPolygon, shapely.MultiPolygon]:
+    """Return what ``trace_pixels`` does, and the same with corners as blunt as the picture prints them."""
+    polygons = _polygons(_boundary(coverage, threshold))
+    return _drawn_out(polygons, corner_deg), _drawn_out(polygons, None)
+
+
+def _boundary(coverage: Bytes, threshold: float) -> list[Floats]:
+    """Return every closed ring along the threshold, in pixels."""
     rows, columns = np.flatnonzero(coverage.any(axis=1)), np.flatnonzero(coverage.any(axis=0))
     if len(rows) == 0:
-        return shapely.MultiPolygon()
+        return []
     top, bottom, left, right = int(rows[0]), int(rows[-1]) + 1, int(columns[0]), int(columns[-1]) + 1
     field = np.pad(coverage[top:bottom, left:right], _MARGIN)
     lines = [line for first in range(0, field.shape[0] - 1, _BAND_ROWS) for line in _band(field, first, threshold)]
     shift = np.array([left - _MARGIN, top - _MARGIN]) + 0.5
-    parts = [_drawn_out(polygon, shift, corner_deg) for polygon in _polygons(_closed(lines))]
-    return shapely.MultiPolygon([part for part in parts if part is not None])
+    return [ring + shift for ring in _closed(lines)]
 
 
 def _band(field: Bytes, first: int, threshold: float) -> list[Floats]:
@@ -59,12 +73,29 @@ def _band(field: Bytes, first: int, threshold: float) -> list[Floats]:
         right = min(left + _BLOCK_COLUMNS, field.shape[1] - 1)
         inside = np.count_nonzero(solid[:, left : right + 1])
         if 0 < inside < (right + 1 - left) * len(rows):
-            x, y = np.arange(left, right + 1, dtype=np.float64), np.arange(first, last + 1, dtype=np.float64)
-            generator = contourpy.contour_generator(
-                x, y, rows[:, left : right + 1], name="serial", line_type=contourpy.LineType.Separate
-            )
-            found += [np.asarray(line) for line in generator.lines(255 * threshold)]
+            block = rows[:, left : right + 1].astype(np.float64)
+            found += [line + (left, first) for line in _generator(block).lines(255 * threshold)]
     return found
+
+
+def _generator(block: Floats) -> contourpy.SerialContourGenerator:
+    """Return what traces a block, in its own frame: made without the checks and copies of the library's front door."""
+    return contourpy.SerialContourGenerator(
+        *_grid(*block.shape),
+        block,
+        None,
+        corner_mask=False,
+        line_type=contourpy.LineType.Separate,
+        fill_type=contourpy.FillType.OuterOffset,
+        quad_as_tri=False,
+        z_interp=contourpy.ZInterp.Linear,
+    )
+
+
+@lru_cache(maxsize=8)
+def _grid(height: int, width: int) -> tuple[Floats, Floats]:
+    x, y = np.meshgrid(np.arange(width, dtype=np.float64), np.arange(height, dtype=np.float64))
+    return x, y
 
 
 def _smoothed(field: Bytes) -> Distances:
@@ -142,8 +173,13 @@ def _signed_area(ring: Floats) -> float:
     return float(x @ np.roll(y, -1) - y @ np.roll(x, -1)) / 2
 
 
-def _drawn_out(polygon: shapely.Polygon, shift: np.ndarray, corner_deg: float | None) -> shapely.Polygon | None:
-    rings = [shapely.get_coordinates(ring)[:-1] + shift for ring in (polygon.exterior, *polygon.interiors)]
+def _drawn_out(polygons: list[shapely.Polygon], corner_deg: float | None) -> shapely.MultiPolygon:
+    parts = [_part(polygon, corner_deg) for polygon in polygons]
+    return shapely.MultiPolygon([part for part in parts if part is not None])
+
+
+def _part(polygon: shapely.Polygon, corner_deg: float | None) -> shapely.Polygon | None:
+    rings = [shapely.get_coordinates(ring)[:-1] for ring in (polygon.exterior, *polygon.interiors)]
     if corner_deg is not None:
         rings = [sharpen(ring, blur=_TOTAL_BLUR_PX, least_deg=corner_deg) if len(ring) >= 8 else ring for ring in rings]
     part = shapely.Polygon(rings[0], rings[1:])
