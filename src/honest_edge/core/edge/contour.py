@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 
 from honest_edge.core.geometry.lines import CutPath
-from honest_edge.core.geometry.offset import offset_area
+from honest_edge.core.geometry.offset import offset_area, without_grain
 from honest_edge.core.geometry.paths import CurveRing, as_multipolygon
 from honest_edge.core.geometry.thin import fattened
 from honest_edge.core.outline.joining import joining_offset_mm
@@ -95,6 +95,8 @@ def contour(outline: Outline, recipe: EdgeRecipe) -> CutLines:
 
 
 def _cut_area(art: shapely.MultiPolygon, recipe: EdgeRecipe) -> shapely.MultiPolygon:
+    if recipe.offset_mm or recipe.ease_mm or recipe.fatten_mm:
+        art = without_grain(art)
     moved = _moved(fattened(art, recipe.fatten_mm), recipe)
     return _without_leftovers(moved, art, recipe.hole_mm2)
 

@@ -267,15 +267,14 @@ def _excess(
         return np.full((len(steps), len(radii)), -_PLENTY)
     field, sign = (model.ink, 1.0) if outward else (model.cut, -1.0)
     moves = _moves(points, model.middle, place).astype(np.float32) * np.float32(sign)
-    places, paces = points.astype(np.float32), radii.astype(np.float32)[None, :, None, None]
+    places, paces = points.astype(np.float32), radii.astype(np.float32)
     found = np.empty((len(steps), len(radii)))
     most = max(1, 600_000 // (len(points) * len(radii)))
     for first in range(0, len(steps), most):
         chosen = slice(first, first + most)
         start = places + np.tensordot(starts[chosen].astype(np.float32), moves, 1)
         way = np.tensordot(steps[chosen].astype(np.float32), moves, 1)
-        at = start[:, None] + paces * way[:, None]
-        found[chosen] = field.at(at[..., 0], at[..., 1]).max(axis=2)
+        found[chosen] = field.along(start, way, paces).max(axis=2)
     # beyond the field's reach nothing is known but that it is far: no change of millimetres mends that
     return np.where(found >= 0.999 * field.reach_mm, _PLENTY, found)
 

@@ -128,7 +128,7 @@ def _cut_points(cut: CutLines) -> Floats:
 
 
 def _boundary_points(area: shapely.MultiPolygon) -> Floats:
-    rings = rings_of(as_multipolygon(shapely.simplify(area, 0.01)))
+    rings = rings_of(as_multipolygon(shapely.simplify(area, 0.01, preserve_topology=False)))
     if not rings:
         return np.empty((0, 2))
     spacing = max(_FINEST_SPACING_MM, area.length / _MOST_POINTS)

@@ -41,15 +41,35 @@ class DistanceField:
         rows = -(-x.size // _ROW)
         grid = np.zeros((2, rows * _ROW), np.float32)
         grid[0, : x.size], grid[1, : y.size] = x, y
+        found = self._read(grid[0].reshape(rows, _ROW), grid[1].reshape(rows, _ROW))
+        return found.reshape(-1)[: x.size].reshape(np.shape(x_mm))
+
+
+    def along(
+        self, starts: NDArray[np.float32], ways: NDArray[np.float32], paces: NDArray[np.float32]
+    ) -> NDArray[np.float32]:
+        """Return the (k, j, n) distances at (k, n, 2) places moved by (j,) times their (k, n, 2) ways."""
+        unit, origin = np.float32(1 / self.step_mm), np.array([self.left_mm, self.top_mm], np.float32)
+        starts, ways = (starts - origin) * unit, ways * unit
+        shape = (len(starts), len(paces), starts.shape[1])
+        maps = []
+        for axis in (0, 1):  # each in one piece, as the library reads it
+            places = np.multiply(paces[None, :, None], np.ascontiguousarray(ways[..., axis])[:, None])
+            places += starts[..., axis][:, None]
+            maps.append(places.reshape(-1, shape[2]))
+        return self._read(*maps).reshape(shape)
+
+    def _read(self, x: NDArray[np.float32], y: NDArray[np.float32]) -> NDArray[np.float32]:
+        """Return what lies at places of a two-dimensional arrangement, in steps from the first node."""
         found = cv2.remap(
             self.values,
-            grid[0].reshape(rows, _ROW),
-            grid[1].reshape(rows, _ROW),
+            x,
+            y,
             cv2.INTER_LINEAR,
             borderMode=cv2.BORDER_CONSTANT,
             borderValue=(float(self.reach_mm),),
         )
-        return np.asarray(found.reshape(-1)[: x.size].reshape(np.shape(x_mm)))
+        return np.asarray(found)
 
 
 def distance_field(

@@ -10,6 +10,7 @@ from honest_edge.core.geometry.paths import as_multipolygon
 from honest_edge.core.values.specs import Corners
 
 _MITRE_LIMIT = 5.0  # keeps tips down to 23 degrees, cuts off needles
+_GRAIN_MM = 0.002  # a tenth of what the fit may stray
 _SLIVER_MM2 = 0.02  # a square of 0.14 mm: smaller than any blade cuts
 
 
@@ -28,6 +29,13 @@ def offset_area(
         return as_multipolygon(area)
     segments = _quadrant_segments(abs(distance_mm), tolerance_mm)
     return _without_slivers(buffered(area, distance_mm, quad_segs=segments, corners=corners))
+
+
+def without_grain(area: shapely.MultiPolygon) -> shapely.MultiPolygon:
+    """Return ``area`` with a fraction of its points, nowhere more than 2 um from where it was: quicker to move."""
+    thinned = shapely.simplify(area, _GRAIN_MM, preserve_topology=False)  # to preserve it takes ten times as long
+    parts = as_multipolygon(thinned)
+    return parts if shapely.is_valid(parts) and len(parts.geoms) == len(area.geoms) else area
 
 
 def buffered(

@@ -7,7 +7,7 @@ from typing import Literal
 
 import shapely
 
-from honest_edge.core.geometry.offset import buffered
+from honest_edge.core.geometry.offset import buffered, without_grain
 from honest_edge.core.geometry.paths import as_multipolygon
 
 _LEAST_LENGTH = 2.0  # in widths: what is shorter is the tip of a corner
@@ -39,7 +39,7 @@ def narrow_places(area: shapely.MultiPolygon, width_mm: float) -> tuple[Narrow, 
     """
     if width_mm <= 0:
         return ()
-    half = width_mm / 2
+    area, half = without_grain(area), width_mm / 2
     opened = _moved(_moved(area, -half), half * 1.02)
     closed = _moved(_moved(area, half), -half * 1.02)
     found = [*_long("strand", shapely.difference(area, opened), width_mm)]
