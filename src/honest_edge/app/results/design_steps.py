@@ -208,7 +208,8 @@ class DesignSteps:
     def _art_edge(self) -> ArtEdge:
         subject, outline, stock = self.subject, self.outline, self._job.sheet.stock
         found = self._kept("art edge", (*self._outline_key, stock), lambda: art_edge_of(subject, outline, stock))
-        return replace(found, rim_rgb=self._recipe.rim_rgb)
+        rim_rgb = self._recipe.rim_rgb
+        return found if found.rim_rgb == rim_rgb else replace(found, rim_rgb=rim_rgb)
 
     @cached_property
     def _largest_mm(self) -> float:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 
 import cv2
 import numpy as np
@@ -30,25 +31,31 @@ _LEAST_DETAIL_MM2 = 0.05
 _MARGIN_MM = 2.5
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+@dataclass(frozen=True, kw_only=True, eq=False)
 class ArtEdge:
     """The art with its edge's colours carried outward, as seen on its stock.
 
     Attributes:
         seen: (h, w, 3) uint8 sRGB.
-        changes: (h, w), where a strong change of colour parts two regions.
         left_mm, top_mm, pixel_mm: where the pixels lie in the art's frame.
         stock: what is printed on.
         rim_rgb: the one colour that is printed past the cut, where that is not the edge's own.
     """
 
     seen: Bytes
-    changes: Mask
     left_mm: float
     top_mm: float
     pixel_mm: float
     stock: Stock
     rim_rgb: Colour | None = None
+
+    @cached_property
+    def changes(self) -> Mask:
+        """(h, w), where a strong change of colour parts two regions."""
+        kernel = np.ones((3, 3), np.uint8)
+        span = cv2.subtract(cv2.dilate(self.seen, kernel), cv2.erode(self.seen, kernel))
+        square = cv2.transform(cv2.multiply(span, span, dtype=cv2.CV_32F), np.ones((1, 3), np.float32))
+        return np.asarray(square > _STRONG_CHANGE**2)
 
     def colours_at(self, points_mm: Floats) -> Bytes:
         """Return (n, 3) colours at (n, 2) places; beyond the picture, of its border."""
@@ -88,16 +95,7 @@ def art_edge_of(subject: Subject, outline: Outline, stock: Stock) -> ArtEdge:
         whole = pixels.view(np.uint32).reshape(-1)  # one number a pixel is quicker to look up than its channels
         whole[places] = whole[nearest(core, places)[0]]  # solid pixels: there the stock does not show
     seen = np.asarray(cv2.cvtColor(wide, cv2.COLOR_RGBA2RGB))
-    return ArtEdge(
-        seen=seen, changes=_changes(seen), left_mm=origin[0], top_mm=origin[1], pixel_mm=pixel_mm, stock=stock
-    )
-
-
-def _changes(seen: Bytes) -> Mask:
-    kernel = np.ones((3, 3), np.uint8)
-    span = cv2.subtract(cv2.dilate(seen, kernel), cv2.erode(seen, kernel))
-    square = cv2.transform(cv2.multiply(span, span, dtype=cv2.CV_32F), np.ones((1, 3), np.float32))
-    return np.asarray(square > _STRONG_CHANGE**2)
+    return ArtEdge(seen=seen, left_mm=origin[0], top_mm=origin[1], pixel_mm=pixel_mm, stock=stock)
 
 
 def detail_inside(

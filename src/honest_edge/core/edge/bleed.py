@@ -264,11 +264,14 @@ def trusted_core(alpha: Bytes, depth_px: float) -> NDArray[np.bool_]:
         solid = (alpha >= int(alpha.max())).astype(np.uint8)
     depth = cv2.distanceTransform(cv2.copyMakeBorder(solid, 1, 1, 1, 1, cv2.BORDER_CONSTANT), cv2.DIST_L2, 5)
     depth = depth[1:-1, 1:-1]
-    deep = depth > depth_px
+    core = depth > depth_px
     reach = 2 * math.ceil(depth_px) + 1
     deepest = cv2.dilate(depth, np.ones((reach, reach), np.uint8))
-    thin = (depth > 0) & (depth >= deepest - 0.5) & (deepest <= depth_px + 0.5)
-    return np.asarray(deep | thin)
+    shallow = cv2.compare(deepest, depth_px + 0.5, cv2.CMP_LE)
+    rows, columns = np.nonzero(cv2.bitwise_and(shallow, solid))
+    thin = depth[rows, columns] >= deepest[rows, columns] - 0.5
+    core[rows[thin], columns[thin]] = True
+    return np.asarray(core)
 
 
 def rasterised(

@@ -81,20 +81,21 @@ def soft_edge(rgb: Bytes, distance: Distances, outside: Mask, background: Distan
     surely art, so c = (C - B).(F - B) / |F - B|^2: the least-squares share on the line between the two.
     """
     inside = ~outside
-    pixels = np.dstack([rgb, inside.view(np.uint8) * np.uint8(255)])
+    pixels = np.asarray(cv2.merge([*cv2.split(rgb), inside.view(np.uint8) * np.uint8(255)]))
     core = inside & _surely_art(inside, distance)
     band = _grown(outside, 2) & _grown(inside, 2) & ~core
     if not core.any() or not band.any():
         return pixels
     places = np.flatnonzero(band).astype(np.int32)
-    full = rgb.reshape(-1, 3)[nearest(core, places)[0]].astype(np.float32)
+    colours, flat = np.ascontiguousarray(rgb).reshape(-1, 3), pixels.reshape(-1, 4)
+    full = colours[nearest(core, places)[0]].astype(np.float32)
     span = full - background
     square = np.einsum("nc,nc->n", span, span)
-    share = np.einsum("nc,nc->n", rgb[band] - background, span) / np.maximum(square, 1.0)
+    share = np.einsum("nc,nc->n", colours[places] - background, span) / np.maximum(square, 1.0)
     # art of the background's own colour ends where the flood ended: at a dam, at a trace area's border
-    share = np.where(square < _NO_CONTRAST**2, inside[band], np.clip(share, 0.0, 1.0))
-    pixels[band, :3] = full.astype(np.uint8)
-    pixels[band, 3] = np.rint(share * 255)
+    share = np.where(square < _NO_CONTRAST**2, inside.reshape(-1)[places], np.clip(share, 0.0, 1.0))
+    flat[places, :3] = full.astype(np.uint8)
+    flat[places, 3] = np.rint(share * 255)
     return pixels
 
 
@@ -119,7 +120,5 @@ def nearest(source: Mask, places: NDArray[np.int32]) -> tuple[NDArray[np.int32],
     distance, labels = cv2.distanceTransformWithLabels(
         (~source).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_5, labelType=cv2.DIST_LABEL_PIXEL
     )
-    flat = np.flatnonzero(source).astype(np.int32)
-    lookup = np.zeros(int(labels.max()) + 1, np.int32)
-    lookup[labels.reshape(-1)[flat]] = flat
-    return lookup[labels.reshape(-1)[places]], np.asarray(distance.reshape(-1)[places], np.float32)
+    numbered = np.flatnonzero(source).astype(np.int32)  # the library numbers them row by row, from 1 on
+    return numbered[labels.reshape(-1)[places] - 1], np.asarray(distance.reshape(-1)[places], np.float32)

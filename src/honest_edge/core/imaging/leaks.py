@@ -21,6 +21,7 @@ _OFFERED_SHARES = (1 / 150, 1 / 90, 1 / 50)  # of the picture's longer side: wid
 _DAMMED_SHARE = 0.08  # a smaller pocket may well be a bay of the art that nearly closes: it is shown, not dammed
 _ONE_COLOUR = 60.0  # levels within which two ends of a line have one colour
 _MOST_SOUGHT_PX = 20_000_000  # a larger picture is searched for the gaps that are dammed, no wider ones
+_SOUGHT_RADIUS_PX = 8  # a gap is found as well in a picture so much reduced
 _DAM_OVER = 0.008  # widths of the picture
 _RING_PX = 600  # longer side at which an open ring is looked for
 _RING_SHARE, _LINE_SHARE = (
@@ -59,6 +60,14 @@ class _Gap:
     start: tuple[int, int]  # x, y of the barrier's pixels on either side
     end: tuple[int, int]
     pocket_px: int
+
+    def larger(self, factor: int) -> _Gap:
+        """The gap in a picture that was reduced so much, at the middles of its pixels."""
+
+        def of(place: tuple[int, int]) -> tuple[int, int]:
+            return place[0] * factor + factor // 2, place[1] * factor + factor // 2
+
+        return _Gap(of(self.start), of(self.end), self.pocket_px * factor**2)
 
     @property
     def width_px(self) -> float:
@@ -134,12 +143,24 @@ def _offered(like: Mask, outside: Mask, dam_px: float, known: Sequence[Leak]) ->
         radius = share * max(height, width)
         if radius <= dam_px / 2 + 0.5:
             continue
-        for gap in _gaps(outside, outside, radius, _OFFERED_ROOM):
-            leak = _leak(gap, width, dammed=False)
+        factor = 1 if share == _OFFERED_SHARES[0] else max(1, int(radius / _SOUGHT_RADIUS_PX))
+        small = _smaller(outside, factor)
+        for gap in _gaps(small, small, radius / factor, _OFFERED_ROOM):
+            leak = _leak(gap.larger(factor), width, dammed=False)
             seen = [*known, *offered]
             if not any(math.dist(leak.middle, other.middle) <= 2 * radius / width for other in seen):
                 offered.append(leak)
     return offered
+
+
+def _smaller(outside: Mask, factor: int) -> Mask:
+    """Return a reduced mask where only what is wholly outside is so: no thin line is lost, what closes is narrow."""
+    if factor == 1:
+        return outside
+    height, width = outside.shape
+    below, right = -height % factor, -width % factor
+    whole = np.pad(outside, ((0, below), (0, right)), constant_values=True)
+    return np.asarray(whole.reshape(whole.shape[0] // factor, factor, -1, factor).all(axis=(1, 3)))
 
 
 def _open_ring(outside: Mask) -> Iterator[Leak]:
