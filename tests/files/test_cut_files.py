@@ -129,7 +129,7 @@ def _flat(steps, points):
     while index < len(points):
         if steps[index] == pdfium.FPDF_SEGMENT_BEZIERTO:
             a, (b, c, d) = made[-1], points[index : index + 3]
-            t = np.linspace(0, 1, 40)[:, None]
+            t = np.linspace(0, 1, 100)[:, None]
             made += list((1 - t) ** 3 * a + 3 * t * (1 - t) ** 2 * b + 3 * t**2 * (1 - t) * c + t**3 * d)
             index += 3
         else:

@@ -8,16 +8,16 @@ from __future__ import annotations
 
 import io
 import os
-import struct
+import zlib
 from collections.abc import Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from decimal import Decimal
 
+import numpy as np
 import pikepdf
 import shapely
 from pikepdf import Array, Dictionary, Name, Object, Stream
-from PIL import Image
 
 from honest_edge.core.edge.bleed import PrintArt
 from honest_edge.core.geometry.paths import Floats
@@ -27,6 +27,8 @@ from honest_edge.core.values.units import MM_PER_INCH
 from honest_edge.files.pdf_path import number, path_operators
 from honest_edge.files.sheet_page import SheetPage
 
+_UP = 2  # the filter's number (PNG, 3rd edition, 9.2)
+_LEVEL = 4  # of zlib: higher ones take twice as long for a twentieth
 _POINTS_PER_MM = 72 / MM_PER_INCH
 
 
@@ -162,15 +164,20 @@ _Packed = tuple[bytes, bytes | None, int]
 
 def _packed(pixels: Bytes) -> _Packed:
     alpha = pixels[..., 3]
-    opacity = _deflated(Image.fromarray(alpha)) if (alpha < 255).any() else None
-    return _deflated(Image.fromarray(pixels[..., :3])), opacity, pixels.shape[0]
+    opacity = _deflated(alpha) if (alpha < 255).any() else None
+    return _deflated(pixels[..., :3]), opacity, pixels.shape[0]
 
 
-def _deflated(picture: Image.Image) -> bytes:
-    """Return Pillow's PNG data as it is: PNG rows are what /Predictor 15 means (ISO 32000-2 §7.4.4.4)."""
-    encoded = io.BytesIO()
-    picture.save(encoded, "PNG", compress_level=4)
-    return _idat(encoded.getvalue())
+def _deflated(picture: Bytes) -> bytes:
+    """Return a picture's rows, each less the one above: PNG's filter Up, one of /Predictor 15 (ISO 32000-2 §7.4.4.4).
+
+    Of drawn art it packs as small as a choice of filters for every row, in half the time.
+    """
+    rows = np.ascontiguousarray(picture).reshape(len(picture), -1)
+    filtered = np.full((len(rows), rows.shape[1] + 1), _UP, np.uint8)
+    filtered[0, 1:] = rows[0]
+    np.subtract(rows[1:], rows[:-1], out=filtered[1:, 1:])
+    return zlib.compress(filtered, _LEVEL)
 
 
 def _image(pdf: pikepdf.Pdf, picture: _Packed, width: int) -> Stream:
@@ -194,16 +201,6 @@ def _flate_image(pdf: pikepdf.Pdf, packed: bytes, size: tuple[int, int], space: 
         Filter=Name.FlateDecode,
         DecodeParms=Dictionary(Predictor=15, Colors=colours, BitsPerComponent=8, Columns=size[0]),
     )
-
-
-def _idat(png: bytes) -> bytes:
-    parts, at = [], 8
-    while at < len(png):
-        size, kind = struct.unpack(">I4s", png[at : at + 8])
-        if kind == b"IDAT":
-            parts.append(png[at + 8 : at + 8 + size])
-        at += size + 12
-    return b"".join(parts)
 
 
 def _bounds(page: SheetPage) -> Box | None:

@@ -138,10 +138,13 @@ class Pipeline:
             if other.stickers:
                 raise BlockedError(f"“{other.name}” is a sheet of stickers itself and cannot lie on another")
             try:
-                found[other.key] = sticker_content(self.result(other, job, cancelled=cancelled))
+                found[other.key] = self._as_sticker(self.result(other, job, cancelled=cancelled))
             except HonestEdgeError as error:
                 raise BlockedError(f"Sticker “{other.name}”: {error}") from None
         return found
+
+    def _as_sticker(self, result: DesignResult) -> Content:
+        return self._cache.get("sticker", (result.art, result.cut), lambda: sticker_content(result.art, result.cut))
 
     def plan(self, footprints: Sequence[Footprint], job: Job, *, cancelled: IsCancelled = never) -> Plan:
         """Return the layout of all copies, laid anew only where something of it changed.

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 import shapely
 
+from honest_edge.core.edge.bleed import PrintArt
 from honest_edge.core.edge.contour import CutLines
 from honest_edge.core.geometry.lines import CutPath
 from honest_edge.core.geometry.paths import Floats, as_multipolygon
@@ -17,9 +18,8 @@ if TYPE_CHECKING:
     from honest_edge.app.results.design_result import DesignResult
 
 
-def sticker_content(result: DesignResult) -> Content:
+def sticker_content(art: PrintArt, cut: CutLines) -> Content:
     """Return a design as it lies on a sheet: what is printed of it, and its kiss cut, round the print's middle."""
-    art = result.art
     pixels = art.pixels
     height, width = pixels.shape[:2]
     if art.ink_area is not None:
@@ -28,9 +28,9 @@ def sticker_content(result: DesignResult) -> Content:
         pixels[..., 3] = np.rint(pixels[..., 3] * (share / 255)).astype(np.uint8)
     middle = np.array([art.left_mm + width * art.pixel_mm / 2, art.top_mm + height * art.pixel_mm / 2])
     back = np.array([[1, 0, -middle[0]], [0, 1, -middle[1]]])
-    lines = tuple(CutPath(kind="kiss", curve=curve.placed(back)) for curve in result.cut.curves)
-    area = as_multipolygon(shapely.transform(result.cut.enclosed, lambda points: points - middle))
-    return Content(area=area, pixels=pixels, pixel_mm=art.pixel_mm, lines=(*lines, *_placed_lines(result.cut, back)))
+    lines = tuple(CutPath(kind="kiss", curve=curve.placed(back)) for curve in cut.curves)
+    area = as_multipolygon(shapely.transform(cut.enclosed, lambda points: points - middle))
+    return Content(area=area, pixels=pixels, pixel_mm=art.pixel_mm, lines=(*lines, *_placed_lines(cut, back)))
 
 
 def in_layers_frame(result: DesignResult) -> shapely.MultiPolygon:

@@ -44,7 +44,6 @@ class DistanceField:
         found = self._read(grid[0].reshape(rows, _ROW), grid[1].reshape(rows, _ROW))
         return found.reshape(-1)[: x.size].reshape(np.shape(x_mm))
 
-
     def along(
         self, starts: NDArray[np.float32], ways: NDArray[np.float32], paces: NDArray[np.float32]
     ) -> NDArray[np.float32]:

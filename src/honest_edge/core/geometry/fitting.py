@@ -21,6 +21,7 @@ _SAMPLE_PX = 0.8
 _REGRESSED = 4  # samples on either side of a split that decide its place and direction
 _STRAIGHT_SHARE = 0.5  # a segment this share of the tolerance from its chord becomes a line
 
+
 def fit_rings(
     rings: Sequence[Floats],
     *,
@@ -47,9 +48,7 @@ def fit_ring(
     ring: Floats, *, tolerance_mm: float, pixel_mm: float, corner_deg: float = SMALLEST_TURN_DEG, blur_mm: float = 0.0
 ) -> CurveRing:
     """Return the cubics along one ring, as ``fit_rings`` does."""
-    (found,) = fit_rings(
-        [ring], tolerance_mm=tolerance_mm, pixel_mm=pixel_mm, corner_deg=corner_deg, blur_mm=blur_mm
-    )
+    (found,) = fit_rings([ring], tolerance_mm=tolerance_mm, pixel_mm=pixel_mm, corner_deg=corner_deg, blur_mm=blur_mm)
     return found
 
 

@@ -54,8 +54,9 @@ def code_area(code: Code) -> CodeArea:
     height = rows.shape[0] * down + 2 * around
     corner = np.array([-code.width_mm / 2 + left * module, -height / 2 + around])
     ys, xs = np.nonzero(rows)
-    x, y = corner[0] + xs * module, corner[1] + ys * down
-    dark = shapely.union_all(shapely.box(x, y, x + module, y + down))
+    # in steps of whole modules, whose sides meet exactly: then no crossings need be sought
+    squares = shapely.coverage_union_all(shapely.box(xs, ys, xs + 1, ys + 1))
+    dark = shapely.transform(squares, lambda points: points * (module, down) + corner)
     ground = shapely.box(-code.width_mm / 2, -height / 2, code.width_mm / 2, height / 2)
     return CodeArea(dark=as_multipolygon(dark), ground=as_multipolygon(ground), module_mm=module)
 

@@ -65,7 +65,7 @@ class Entry:
     Attributes:
         layer: where it comes from; None for a backing or a form's ground.
         area: what is printed of it.
-        lost: what other layers took out of it; pictures are printed by their own alpha less this.
+        lost: what other layers took out of a picture, which is printed by its own alpha less this.
         content: the picture or fill.
         matrix: (2, 3), from the content's frame.
         rgb: the plain colour.
@@ -242,8 +242,10 @@ def _met(entry: Entry, layer: Layer, shape: shapely.MultiPolygon) -> Entry:
         return entry
     if layer.joining == "intersect":
         left = shapely.intersection(entry.area, shape)
-    else:
+    elif shapely.dwithin(entry.area, shape, max(layer.gap_mm, 0.0)):
         left = shapely.difference(entry.area, offset_area(shape, layer.gap_mm))
+    else:
+        return entry
     return _left_of(entry, as_multipolygon(left))
 
 
@@ -255,6 +257,8 @@ def _within(entry: Entry, form: shapely.MultiPolygon) -> Entry:
 
 
 def _left_of(entry: Entry, area: shapely.MultiPolygon) -> Entry:
+    if entry.content.pixels is None:
+        return replace(entry, area=area)  # what has no picture of its own is printed by its area
     lost = as_multipolygon(shapely.union(entry.lost, shapely.difference(entry.area, area)))
     return replace(entry, area=area, lost=lost)
 
