@@ -177,7 +177,7 @@ def _deflated(picture: Bytes) -> bytes:
     filtered = np.full((len(rows), rows.shape[1] + 1), _UP, np.uint8)
     filtered[0, 1:] = rows[0]
     np.subtract(rows[1:], rows[:-1], out=filtered[1:, 1:])
-    return zlib.compress(filtered, _LEVEL)
+    return zlib.compress(filtered.data, _LEVEL)
 
 
 def _image(pdf: pikepdf.Pdf, picture: _Packed, width: int) -> Stream:

@@ -94,7 +94,7 @@ def art_edge_of(subject: Subject, outline: Outline, stock: Stock) -> ArtEdge:
         places = np.flatnonzero(wanted).astype(np.int32)
         whole = pixels.view(np.uint32).reshape(-1)  # one number a pixel is quicker to look up than its channels
         whole[places] = whole[nearest(core, places)[0]]  # solid pixels: there the stock does not show
-    seen = np.asarray(cv2.cvtColor(wide, cv2.COLOR_RGBA2RGB))
+    seen = np.asarray(cv2.cvtColor(wide, cv2.COLOR_RGBA2RGB), np.uint8)
     return ArtEdge(seen=seen, left_mm=origin[0], top_mm=origin[1], pixel_mm=pixel_mm, stock=stock)
 
 

@@ -267,7 +267,7 @@ def trusted_core(alpha: Bytes, depth_px: float) -> NDArray[np.bool_]:
     core = depth > depth_px
     reach = 2 * math.ceil(depth_px) + 1
     deepest = cv2.dilate(depth, np.ones((reach, reach), np.uint8))
-    shallow = cv2.compare(deepest, depth_px + 0.5, cv2.CMP_LE)
+    shallow = cv2.inRange(deepest, 0.0, depth_px + 0.5)
     rows, columns = np.nonzero(cv2.bitwise_and(shallow, solid))
     thin = depth[rows, columns] >= deepest[rows, columns] - 0.5
     core[rows[thin], columns[thin]] = True

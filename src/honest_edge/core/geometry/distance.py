@@ -93,7 +93,8 @@ def distance_field(
         reach_mm: larger distances are cut off.
         step_mm: distance of the nodes.
         inside_mm: how far inside nodes are measured; None as far as outside.
-        asked, within_mm: (n, 2) places, and how far from them distances will be asked for; None asks everywhere.
+        asked: (n, 2) places near which distances will be asked for; None asks everywhere.
+        within_mm: how near.
     """
     left, top = box[0], box[1]
     columns = max(2, int(np.ceil((box[2] - left) / step_mm)) + 1)

@@ -81,7 +81,7 @@ def soft_edge(rgb: Bytes, distance: Distances, outside: Mask, background: Distan
     surely art, so c = (C - B).(F - B) / |F - B|^2: the least-squares share on the line between the two.
     """
     inside = ~outside
-    pixels = np.asarray(cv2.merge([*cv2.split(rgb), inside.view(np.uint8) * np.uint8(255)]))
+    pixels = np.asarray(cv2.merge([*cv2.split(rgb), inside.view(np.uint8) * np.uint8(255)]), np.uint8)
     core = inside & _surely_art(inside, distance)
     band = _grown(outside, 2) & _grown(inside, 2) & ~core
     if not core.any() or not band.any():

@@ -74,7 +74,8 @@ def _band(field: Bytes, first: int, threshold: float) -> list[Floats]:
         inside = np.count_nonzero(solid[:, left : right + 1])
         if 0 < inside < (right + 1 - left) * len(rows):
             block = rows[:, left : right + 1].astype(np.float64)
-            found += [line + (left, first) for line in _generator(block).lines(255 * threshold)]
+            corner = np.array([left, first], np.float64)
+            found += [np.asarray(line) + corner for line in _generator(block).lines(255 * threshold)]
     return found
 
 
@@ -83,7 +84,7 @@ def _generator(block: Floats) -> contourpy.SerialContourGenerator:
     return contourpy.SerialContourGenerator(
         *_grid(*block.shape),
         block,
-        None,
+        None,  # type: ignore[arg-type]  # no mask: what the front door hands on, though the stub does not say so
         corner_mask=False,
         line_type=contourpy.LineType.Separate,
         fill_type=contourpy.FillType.OuterOffset,
