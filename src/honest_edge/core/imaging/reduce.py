@@ -2,11 +2,17 @@
 
 from __future__ import annotations
 
-import numpy as np
+from typing import Any
 
-from honest_edge.core.imaging.flood import Bytes
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from honest_edge.core.imaging.flood import Bytes, Distances
 
 _BAND_ROWS = 128
+_HALF = np.float32(0.5)  # rounds what is then cut off
+_LEAST = np.float32(1e-6)  # of an average opacity; nothing divides by nothing
 
 
 def reduced(pixels: Bytes, factor: int) -> Bytes:
@@ -24,12 +30,17 @@ def reduced(pixels: Bytes, factor: int) -> Bytes:
     for first in range(0, rows, _BAND_ROWS):
         last = min(first + _BAND_ROWS, rows)
         band = pixels[first * factor : last * factor]
-        missing = ((0, (last - first) * factor - band.shape[0]), (0, columns * factor - width), (0, 0))
-        blocks = np.pad(band, missing).reshape(last - first, factor, columns, factor, 4)
-        alpha = blocks[..., 3].astype(np.uint32)
-        total = alpha.sum(axis=(1, 3))
-        for channel in range(3):
-            weighted = (blocks[..., channel] * alpha).sum(axis=(1, 3))
-            out[first:last, :, channel] = (weighted + total // 2) // np.maximum(total, 1)
-        out[first:last, :, 3] = (total + factor * factor // 2) // (factor * factor)
+        below, right = (last - first) * factor - band.shape[0], columns * factor - width
+        whole = cv2.copyMakeBorder(band, 0, below, 0, right, cv2.BORDER_CONSTANT, value=(0, 0, 0, 0))
+        *colours, alpha = cv2.split(whole)
+        size = (columns, last - first)
+        total = _averaged(alpha.astype(np.float32), size)
+        share = np.maximum(total, _LEAST)
+        weighted = [_averaged(cv2.multiply(one, alpha, dtype=cv2.CV_32F), size) / share for one in colours]
+        cv2.merge([(plane + _HALF).astype(np.uint8) for plane in (*weighted, total)], out[first:last])
     return out
+
+
+def _averaged(plane: NDArray[Any], size: tuple[int, int]) -> Distances:
+    """Return averages of whole blocks; sums of 8-bit products are whole numbers that single precision holds exactly."""
+    return np.asarray(cv2.resize(plane, size, interpolation=cv2.INTER_AREA), np.float32)
