@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -74,19 +75,9 @@ def edge_model(
         width_mm: the picture's width, the unit of those strokes.
         largest_mm: the greatest displacement that will be asked for.
     """
-    enclosed = cut.enclosed
-    left, top, right, bottom = enclosed.bounds
-    border_mm = max(0.0, recipe.signed_offset_mm)
+    enclosed, border_mm = cut.enclosed, max(0.0, recipe.signed_offset_mm)
     reach = min(max(_LEAST_REACH_MM, largest_mm + 0.5, border_mm + 1.0), _MOST_REACH_MM)
-    finest = max(_STEP_MM[0], math.sqrt(2 * reach * cut.length_mm / _MOST_NODES))
-    step = min(max(reach / _STEPS, finest), _STEP_MM[1])
-    box = (left - reach, top - reach, right + reach, bottom + reach)
-
-    def field(area: shapely.MultiPolygon, asked: Floats, inside_mm: float | None = None) -> DistanceField:
-        return distance_field(
-            area, box, reach_mm=reach, step_mm=step, inside_mm=inside_mm, asked=asked, within_mm=largest_mm
-        )
-
+    field = _fields(enclosed, cut.length_mm, reach, largest_mm)
     points = _cut_points(cut)
     ink = field(ink_area, _NOWHERE)
     touched = ink.at(points[:, 0], points[:, 1]) <= TOUCHING_MM
@@ -106,6 +97,7 @@ def edge_model(
     if len(places):
         away = cut_field.at(places[:, 0], places[:, 1])
         places = _thinned(places[(away > 0.02 - reach) & (away < reach)])
+    left, top, right, bottom = enclosed.bounds
     return EdgeModel(
         cut_points=points,
         ink=ink,
@@ -116,6 +108,23 @@ def edge_model(
         is_inked=is_inked,
         border_mm=0.0 if is_inked else border_mm,
     )
+
+
+def _fields(
+    enclosed: shapely.MultiPolygon, length_mm: float, reach: float, largest_mm: float
+) -> Callable[..., DistanceField]:
+    """Return what measures distances from an area, round a cut and as finely as its length and the reach allow."""
+    left, top, right, bottom = enclosed.bounds
+    box = (left - reach, top - reach, right + reach, bottom + reach)
+    finest = max(_STEP_MM[0], math.sqrt(2 * reach * length_mm / _MOST_NODES))
+    step = min(max(reach / _STEPS, finest), _STEP_MM[1])
+
+    def field(area: shapely.MultiPolygon, asked: Floats, inside_mm: float | None = None) -> DistanceField:
+        return distance_field(
+            area, box, reach_mm=reach, step_mm=step, inside_mm=inside_mm, asked=asked, within_mm=largest_mm
+        )
+
+    return field
 
 
 def _cut_points(cut: CutLines) -> Floats:

@@ -37,7 +37,8 @@ def reduced(pixels: Bytes, factor: int) -> Bytes:
         total = _averaged(alpha.astype(np.float32), size)
         share = np.maximum(total, _LEAST)
         weighted = [_averaged(cv2.multiply(one, alpha, dtype=cv2.CV_32F), size) / share for one in colours]
-        cv2.merge([(plane + _HALF).astype(np.uint8) for plane in (*weighted, total)], out[first:last])
+        planes = [*weighted, total]
+        cv2.merge([(plane + _HALF).astype(np.uint8) for plane in planes], out[first:last])
     return out
 
 
