@@ -11,7 +11,6 @@ from numpy.typing import NDArray
 from honest_edge.core.imaging.flood import Bytes, Distances
 
 _BAND_ROWS = 128
-_HALF = np.float32(0.5)  # rounds what is then cut off
 _LEAST = np.float32(1e-6)  # of an average opacity; nothing divides by nothing
 
 
@@ -37,9 +36,12 @@ def reduced(pixels: Bytes, factor: int) -> Bytes:
         total = _averaged(alpha.astype(np.float32), size)
         share = np.maximum(total, _LEAST)
         weighted = [_averaged(cv2.multiply(one, alpha, dtype=cv2.CV_32F), size) / share for one in colours]
-        planes = [*weighted, total]
-        cv2.merge([(plane + _HALF).astype(np.uint8) for plane in planes], out[first:last])
+        cv2.merge([_rounded(plane) for plane in weighted] + [_rounded(total)], out[first:last])
     return out
+
+
+def _rounded(plane: NDArray[Any]) -> Bytes:
+    return np.asarray((plane + 0.5).astype(np.uint8))
 
 
 def _averaged(plane: NDArray[Any], size: tuple[int, int]) -> Distances:
