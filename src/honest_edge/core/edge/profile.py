@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Literal
 
 import cv2
@@ -56,7 +57,7 @@ class WeakPlace:
     y_mm: float
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+@dataclass(frozen=True, kw_only=True, eq=False)
 class EdgeProfile:
     """Samples along every cut, one ring after the other.
 
@@ -68,9 +69,9 @@ class EdgeProfile:
             inside the cut. Limited to ``REACH_MM`` either way.
         detail_mm: (n,) how far inside the cut what must not be cut begins; ``REACH_MM`` where there is none.
         shows_white: (n,) whether bare stock would be seen there if the ink ended inside the cut.
-        strip: (m, n, 4) uint8, ink colour across; row 0 lies ``REACH_MM`` outside.
         length_mm: length of the whole cut.
         middle_mm: (2,) the middle of the cut.
+        art: the printed picture.
     """
 
     along_mm: Floats
@@ -79,9 +80,15 @@ class EdgeProfile:
     outward_mm: Floats
     detail_mm: Floats
     shows_white: NDArray[np.bool_]
-    strip: NDArray[np.uint8]
     length_mm: float
     middle_mm: Floats
+    art: PrintArt
+
+    @cached_property
+    def strip(self) -> NDArray[np.uint8]:
+        """(m, n, 4) ink colour across; row 0 lies ``REACH_MM`` outside. Sampled once it is looked at."""
+        across = np.arange(REACH_MM, -REACH_MM - 1e-9, -ACROSS_STEP_MM)
+        return _sample(self.art, self.points_mm, self.normals, across)
 
     @property
     def reach_mm(self) -> float:
@@ -150,7 +157,6 @@ class EdgeProfile:
 def profile(cut: CutLines, art: PrintArt, model: EdgeModel, art_edge: ArtEdge) -> EdgeProfile:
     """Walk every cut and look across it along the normal."""
     points, normals, along, length = _walk(cut)
-    across = np.arange(REACH_MM, -REACH_MM - 1e-9, -ACROSS_STEP_MM)
     outward = _outward(model.ink, points, normals)
     seen = art_edge.contrast_at(points + np.minimum(outward, 0.0)[:, None] * normals) >= SEEN_CONTRAST
     is_inked = outward >= -TOUCHING_MM
@@ -163,9 +169,9 @@ def profile(cut: CutLines, art: PrintArt, model: EdgeModel, art_edge: ArtEdge) -
         # a border's art of the stock's own colour cannot be seen to be cut
         detail_mm=detail if model.is_inked else np.where(seen, detail, REACH_MM),
         shows_white=is_inked & seen & model.is_inked,
-        strip=_sample(art, points, normals, across),
         length_mm=length,
         middle_mm=model.middle,
+        art=art,
     )
 
 

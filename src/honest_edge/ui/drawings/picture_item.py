@@ -93,7 +93,7 @@ class _Levels:
         return self._made[level]
 
 
-_MOST_KEPT_BYTES = 120_000_000
+_MOST_KEPT_BYTES = 60_000_000
 _kept: WeakKeyDictionary[QGraphicsScene, OrderedDict[int, _Levels]] = WeakKeyDictionary()
 """What each scene shows and showed lately; it goes with the scene."""
 
