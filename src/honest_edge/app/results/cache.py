@@ -25,9 +25,9 @@ class ResultCache:
     A result that two threads ask for at once is made once: the second waits for the first.
     """
 
-    def __init__(self, most_bytes: int) -> None:
-        """Take the bound; it is raised where single results are so large that no few of them would be kept."""
-        self._most_bytes = most_bytes
+    def __init__(self, most_bytes: int, least_kept: int = _LEAST_KEPT) -> None:
+        """Take the bound; it is raised where single results are so large that ``least_kept`` would not be kept."""
+        self._most_bytes, self._least_kept = most_bytes, least_kept
         self._kept: OrderedDict[_Key, tuple[object, int]] = OrderedDict()
         self._bytes = 0
         self._making: dict[_Key, threading.Event] = {}
@@ -74,7 +74,7 @@ class ResultCache:
             self._bytes += size
             if self._bytes <= self._most_bytes:
                 return
-            most_bytes = max(self._most_bytes, _LEAST_KEPT * max(kept for _, kept in self._kept.values()))
+            most_bytes = max(self._most_bytes, self._least_kept * max(kept for _, kept in self._kept.values()))
             while self._bytes > most_bytes:
                 _, (_, freed) = self._kept.popitem(last=False)
                 self._bytes -= freed

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
@@ -39,7 +39,7 @@ class DesignResult:
         narrow: where the cut is too narrow for the blade.
         inset: parts that an inward offset split or swallowed.
         matte: what an earlier background removal left round the art.
-        art_edge: what the art looks like at its edge.
+        edge_looked_at: gives what the art looks like at its edge.
         inked: where ink lies.
         model: the edge, ready for forecasts.
         forecast: of a sticker at the middle of the marks.
@@ -58,7 +58,7 @@ class DesignResult:
     matte: Matte | None
     cut: CutLines
     art: PrintArt
-    art_edge: ArtEdge
+    edge_looked_at: Callable[[], ArtEdge]
     inked: shapely.MultiPolygon
     model: EdgeModel
     edge: EdgeProfile
@@ -66,6 +66,11 @@ class DesignResult:
     findings: tuple[Finding, ...]
     reach_mm: float
     stock: Stock | None = None
+
+    @property
+    def art_edge(self) -> ArtEdge:
+        """What the art looks like at its edge; made again where it was not asked for lately."""
+        return self.edge_looked_at()
 
     @property
     def ppi(self) -> float:

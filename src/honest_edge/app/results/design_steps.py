@@ -66,11 +66,12 @@ class DesignSteps:
         artwork: Artwork,
         table_findings: tuple[Finding, ...],
         cache: ResultCache,
+        passing: ResultCache,
     ) -> None:
-        """Take the design with its art as it was read or put together, and where results are kept."""
+        """Take the design with its art as it was read or put together, and where results are kept, some only lately."""
         self._design, self._job, self._place = design, job, place
         self._composed, self._artwork, self._table_findings = composed, artwork, table_findings
-        self._cache = cache
+        self._cache, self._passing = cache, passing
         self._width_mm = composed.flat.width_mm if composed else design.width_mm
 
     # -- what results are kept by ----------------------------------------------------------------------
@@ -206,10 +207,18 @@ class DesignSteps:
 
     @cached_property
     def _art_edge(self) -> ArtEdge:
-        subject, outline, stock = self.subject, self.outline, self._job.sheet.stock
-        found = self._kept("art edge", (*self._outline_key, stock), lambda: art_edge_of(subject, outline, stock))
-        rim_rgb = self._recipe.rim_rgb
-        return found if found.rim_rgb == rim_rgb else replace(found, rim_rgb=rim_rgb)
+        return self._edge_looked_at()()
+
+    def _edge_looked_at(self) -> Callable[[], ArtEdge]:
+        """Return what gives the art's edge; it holds on to nothing that it can make again."""
+        subject, outline, stock, rim_rgb = self.subject, self.outline, self._job.sheet.stock, self._recipe.rim_rgb
+        cache, key = self._passing, (*self._outline_key, stock)
+
+        def looked_at() -> ArtEdge:
+            found: ArtEdge = cache.get("art edge", key, lambda: art_edge_of(subject, outline, stock))
+            return found if found.rim_rgb == rim_rgb else replace(found, rim_rgb=rim_rgb)
+
+        return looked_at
 
     @cached_property
     def _largest_mm(self) -> float:
@@ -304,7 +313,7 @@ class DesignSteps:
             matte=self._matte,
             cut=self._cut,
             art=self.art,
-            art_edge=self._art_edge,
+            edge_looked_at=self._edge_looked_at(),
             inked=self._inked,
             model=self._model,
             edge=self.edge,

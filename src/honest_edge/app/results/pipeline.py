@@ -40,6 +40,7 @@ from honest_edge.files.read_art import read_art
 from honest_edge.files.typefaces import FontLibrary, font_library
 
 MOST_CACHED_BYTES = 600_000_000
+_MOST_PASSING_BYTES = 24_000_000  # of what is quickly made again
 
 
 class Pipeline:
@@ -55,6 +56,7 @@ class Pipeline:
         """Take the originals by SHA-256, which may grow later, and the fonts; None takes this machine's."""
         self._assets = assets
         self._cache = ResultCache(most_cached_bytes)
+        self._passing = ResultCache(_MOST_PASSING_BYTES, least_kept=1)
         self.fonts = fonts or font_library()
         self.layers = LayerReader(self._read, self.fonts)
 
@@ -110,6 +112,7 @@ class Pipeline:
             artwork=artwork,
             table_findings=self.layers.table_findings(design, job.kept_clear_mm) if composed else (),
             cache=self._cache,
+            passing=self._passing,
         )
         for share, what, name in STEPS:
             begin(share, what)
@@ -144,7 +147,7 @@ class Pipeline:
         return found
 
     def _as_sticker(self, result: DesignResult) -> Content:
-        return self._cache.get("sticker", (result.art, result.cut), lambda: sticker_content(result.art, result.cut))
+        return self._passing.get("sticker", (result.art, result.cut), lambda: sticker_content(result.art, result.cut))
 
     def plan(self, footprints: Sequence[Footprint], job: Job, *, cancelled: IsCancelled = never) -> Plan:
         """Return the layout of all copies, laid anew only where something of it changed.

@@ -274,7 +274,7 @@ def _excess(
         chosen = slice(first, first + most)
         start = places + np.tensordot(starts[chosen].astype(np.float32), moves, 1)
         way = np.tensordot(steps[chosen].astype(np.float32), moves, 1)
-        found[chosen] = field.along(start, way, paces).max(axis=2)
+        found[chosen] = field.greatest_along(start, way, paces)
     # beyond the field's reach nothing is known but that it is far: no change of millimetres mends that
     return np.where(found >= 0.999 * field.reach_mm, _PLENTY, found)
 
