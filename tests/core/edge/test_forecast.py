@@ -85,7 +85,7 @@ def test_detail_counts_as_white_does():
     found = forecast(model, shift(0.3), MARKS_MIDDLE, visible_mm=0.0)
     assert found.share_clean == pytest.approx(rayleigh.cdf(0.5, scale=0.3), abs=0.005)
     assert found.share_without_white == 1
-    assert found.narrowest_border_mm() == pytest.approx(0.5 - rayleigh.ppf(0.95, scale=0.3), abs=0.01)
+    assert found.narrowest_border_mm == pytest.approx(0.5 - rayleigh.ppf(0.95, scale=0.3), abs=0.01)
 
 
 def test_five_errors_at_once_agree_with_errors_drawn_one_by_one():

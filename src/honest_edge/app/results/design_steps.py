@@ -255,7 +255,7 @@ class DesignSteps:
         return self._kept(
             "forecast",
             (*self._edge_key, job.misregistration, job.visible_mm, place),
-            lambda: forecast(model, job.misregistration, place, visible_mm=job.visible_mm),
+            lambda: _foreseen(forecast(model, job.misregistration, place, visible_mm=job.visible_mm)),
         )
 
     # -- all together ----------------------------------------------------------------------------------
@@ -321,6 +321,12 @@ class DesignSteps:
             findings=self._findings(),
             reach_mm=self._reach_mm,
         )
+
+
+def _foreseen(found: Forecast) -> Forecast:
+    """Return a forecast with what is shown of it worked out: whoever looks at it should not have to."""
+    _ = found.share_clean, found.narrowest_border_mm
+    return found
 
 
 def _rung(distance_mm: float) -> float:

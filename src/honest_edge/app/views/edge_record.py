@@ -34,7 +34,7 @@ def edge_record(
         "share_without_white": expected.share_without_white,
         "share_without_loss": expected.share_without_loss,
         "border_nominal_mm": None if expected.is_inked else recipe.offset_mm,
-        "border_narrowest_mm": expected.narrowest_border_mm(),
+        "border_narrowest_mm": expected.narrowest_border_mm,
         "worst_place": _worst(weak_places),
         "places": len(weak_places),
         "smallest_changes": {

@@ -234,14 +234,14 @@ def _signed_area(ring: Floats) -> float:
 
 def _sample(art: PrintArt, points: Floats, normals: Floats, across: Floats) -> NDArray[np.uint8]:
     """Return the (len(across), len(points), 4) colours of the printed picture, bilinear, clear outside."""
-    at = points[None] + across[:, None, None] * normals[None]
-    x = ((at[..., 0] - art.left_mm) / art.pixel_mm - 0.5).astype(np.float32)
-    y = ((at[..., 1] - art.top_mm) / art.pixel_mm - 0.5).astype(np.float32)
-    pixels = art.pixels
+    start = ((points - (art.left_mm, art.top_mm)) / art.pixel_mm - 0.5).astype(np.float32)
+    way, pace = (normals / art.pixel_mm).astype(np.float32), across.astype(np.float32)
+    x, y = (start[:, axis] + pace[:, None] * way[:, axis] for axis in (0, 1))
+    found = _remapped(art.pixels, x, y)
     if art.ink_area is not None:
-        exact = rasterised(art.ink_area, pixels.shape[:2], (art.left_mm, art.top_mm), art.pixel_mm)
-        pixels = np.dstack([pixels[..., :3], np.minimum(pixels[..., 3], exact)])
-    return _remapped(np.ascontiguousarray(pixels), x, y)
+        exact = rasterised(art.ink_area, art.pixels.shape[:2], (art.left_mm, art.top_mm), art.pixel_mm)
+        found[..., 3] = np.minimum(found[..., 3], _remapped(exact, x, y))
+    return found
 
 
 def _remapped(pixels: NDArray[np.uint8], x: NDArray[np.float32], y: NDArray[np.float32]) -> NDArray[np.uint8]:

@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from honest_edge.core.geometry.corners import SMALLEST_TURN_DEG, arc_lengths, find_corners, resample
 from honest_edge.core.geometry.cubic_fit import Chain, fit_cubics
+from honest_edge.core.geometry.lines import polyline
 from honest_edge.core.geometry.paths import CurveRing, Floats
 
 _SAMPLE_PX = 0.8
@@ -41,7 +42,8 @@ def fit_rings(
     """
     chains = [_chains(ring, pixel_mm, corner_deg, blur_mm) for ring in rings]
     cubics = iter(_fitted([chain for found in chains for chain in found], tolerance_mm))
-    return tuple(_closed([next(cubics) for _ in found], tolerance_mm) for found in chains)
+    curves = [_closed([next(cubics) for _ in found], tolerance_mm) for found in chains]
+    return tuple(_open_out(curve, ring) for curve, ring in zip(curves, rings, strict=True))
 
 
 def fit_ring(
@@ -56,6 +58,11 @@ def _closed(cubics: list[Floats], tolerance_mm: float) -> CurveRing:
     stacked = np.concatenate(cubics)
     stacked[:, 0] = np.roll(stacked[:, 3], 1, axis=0)  # close the joints exactly
     return _with_lines(stacked, _STRAIGHT_SHARE * tolerance_mm)
+
+
+def _open_out(curve: CurveRing, ring: Floats) -> CurveRing:
+    """Return the ring's own points where its curve became a line there and back: a speck within the tolerance."""
+    return polyline(ring, closed=True) if curve.straight.all() and curve.node_count < 3 else curve
 
 
 def _chains(ring: Floats, pixel_mm: float, corner_deg: float, blur_mm: float) -> list[Chain]:
@@ -198,6 +205,5 @@ def _with_lines(cubics: Floats, tolerance: float) -> CurveRing:
 
 def deviation_mm(fitted: CurveRing, ring: Floats, tolerance_mm: float = 0.001) -> float:
     """Return the greatest distance of the ring's points from the fitted curve."""
-    flat = fitted.flattened(tolerance_mm)
-    line = shapely.linestrings(np.vstack([flat, flat[:1]]))  # a speck's ring can be two points: no ring for the library
+    line = shapely.linearrings(fitted.flattened(tolerance_mm))
     return float(shapely.distance(line, shapely.points(ring)).max())

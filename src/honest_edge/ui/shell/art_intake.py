@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
@@ -15,6 +15,7 @@ from honest_edge.core.values.forms import Preset
 from honest_edge.core.values.job import Design, Job
 from honest_edge.ui.drawings.paths import png_of
 from honest_edge.ui.shell.message_bar import MessageBar
+from honest_edge.ui.station.contract import StationEntry
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.widgets.dialogs import PICTURES
 
@@ -43,13 +44,15 @@ class ArtIntake:
         self._adding.failed.connect(lambda text: host.say(text, tone="danger"))
         self._adding.progress.connect(lambda _share, text: host.say(text, actions=[("Cancel", self._adding.cancel)]))
 
-    def get_ready(self) -> None:
-        """Start what decodes pictures, so that the first one need not wait for it."""
+    def get_ready(self, stations: Sequence[StationEntry]) -> None:
+        """Start what decodes pictures and load the stations, so that neither is waited for later."""
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> None:
             from honest_edge.files.drawing_parent import RENDERER
 
             RENDERER.warm()
+            for station in stations:
+                station.load()
 
         self._warming.submit(work)
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from importlib import import_module
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -62,6 +63,7 @@ class StationEntry:
         create: makes it when it is first needed; imports it there, so that a window stands early.
         commands: what it adds to the menu.
         takes: endings of files that are dropped for it.
+        needs: modules that it imports only when it first needs them.
     """
 
     key: str
@@ -71,6 +73,12 @@ class StationEntry:
     create: Callable[[Host], Station]
     commands: tuple[Command, ...] = ()
     takes: tuple[str, ...] = ()
+    needs: tuple[str, ...] = ()
+
+    def load(self) -> None:
+        """Import what it is made of, away from the window's thread, so that its first visit need not."""
+        for module in (f"{self.create.__module__}.station", *self.needs):
+            import_module(module)
 
 
 class Station(QObject):

@@ -210,7 +210,7 @@ class EdgePanel(Panel):
         self.under.setText(f"of the stickers are expected clean{_give_or_take(expected)}{self._border_words(result)}")
 
     def _border_words(self, result: DesignResult) -> str:
-        narrowest = result.forecast.narrowest_border_mm()
+        narrowest = result.forecast.narrowest_border_mm
         if narrowest is None:
             return ""
         if narrowest <= 0:

@@ -24,6 +24,7 @@ ENTRY = StationEntry(
     question="Ready to write?",
     brief="ready to write?",
     create=_create,
+    needs=("honest_edge.app.output.prepare_files",),
     commands=(
         Command(name="Write files…", key="Ctrl+E", act=methodcaller("write")),
         Command(name="Print…", key="Ctrl+P", act=methodcaller("print")),
