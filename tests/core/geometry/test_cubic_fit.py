@@ -27,13 +27,13 @@ def unit(vector):
 
 
 @given(st.lists(arches, min_size=1, max_size=5), st.booleans(), st.booleans())
-@settings(max_examples=40)
+@settings(max_examples=100)
 def test_points_of_a_cubic_give_it_back(cubics, first, last):
     chains = [
         Chain(along(c), unit(c[1] - c[0]) if first else None, unit(c[2] - c[3]) if last else None) for c in cubics
     ]
-    fits = fit_cubics(chains, 0.04)
-    assert fits.errors.max() < 0.1  # of a chord of 10: by length alone 0.13, three steps of the parameters mend that
+    fits = fit_cubics(chains, 0.1)
+    assert fits.errors.max() < 0.1  # of a chord of 10; parameters by length alone miss some by 0.17
     for chain, found in zip(chains, fits.cubics, strict=True):
         np.testing.assert_array_equal(found[[0, 3]], chain.points[[0, -1]])
         for held, handle in ((chain.first, found[1] - found[0]), (chain.last, found[2] - found[3])):

@@ -72,6 +72,11 @@ class DesignResult:
         """What the art looks like at its edge; made again where it was not asked for lately."""
         return self.edge_looked_at()
 
+    def looked_at(self) -> DesignResult:
+        """Return the result with what only one that is looked at needs, so that nobody waits for it."""
+        _ = self.edge.strip
+        return self
+
     @property
     def ppi(self) -> float:
         """Pixels per inch at the finished width; of layers, that of the softest picture."""
