@@ -28,6 +28,21 @@ def test_a_looked_up_distance_is_that_of_the_polygon(points, seed):
     assert np.abs(found - expected)[near].mean() <= 0.002 if near.any() else True
 
 
+@settings(max_examples=25)
+@given(st.integers(0, 2**31), st.floats(0.2, 1.5))
+def test_near_the_places_asked_for_a_field_is_that_of_everywhere(seed, within):
+    random = np.random.default_rng(seed)
+    area = as_multipolygon(shapely.Point(10, 10).buffer(6).difference(shapely.box(9, 0, 11, 9)))
+    asked = random.uniform(0, 20, (5, 2))
+    box, sizes = (-3, -3, 23, 23), {"reach_mm": 2.0, "step_mm": 0.1}
+    whole, part = distance_field(area, box, **sizes), distance_field(area, box, **sizes, asked=asked, within_mm=within)
+    angle, away = random.uniform(0, 2 * np.pi, (5, 40)), within * np.sqrt(random.random((5, 40)))
+    x, y = asked[:, :1] + away * np.cos(angle), asked[:, 1:] + away * np.sin(angle)
+    np.testing.assert_array_equal(part.at(x, y), whole.at(x, y))
+    anywhere = random.uniform(-2, 22, (2, 400))
+    assert np.abs(part.at(*anywhere) - whole.at(*anywhere)).max() <= 0.2  # a few hundredths of 2 mm, and half a step
+
+
 def test_beyond_the_grid_is_far_outside_and_deep_inside_is_deep():
     field = distance_field(shapely.MultiPolygon([shapely.box(0, 0, 20, 20)]), (-2, -2, 22, 22), reach_mm=2, step_mm=0.2)
     assert field.at(np.array([100.0, 10.0]), np.array([0.0, 10.0])) == pytest.approx([2, -2])

@@ -73,6 +73,18 @@ def test_a_wider_gap_is_offered_and_one_dam_closes_it():
         assert closed.leaks == ()
 
 
+def test_a_wide_gap_of_a_large_picture_is_found_where_it_is():
+    small, times = ring_with_gap(7), 6
+    art = replace(small, pixels=cv2.resize(small.pixels, None, fx=times, fy=times, interpolation=cv2.INTER_LINEAR))
+    (leak,) = clear_background(art, OutlineRecipe()).leaks
+    assert leak.middle == pytest.approx(((CENTRE + RADIUS) / SIDE, CENTRE / SIDE), abs=6 / SIDE)
+    assert leak.width * SIDE == pytest.approx(7, abs=1.5)
+    dam = Correction(kind="dam", points=as_dam(leak))
+    closed = clear_background(art, OutlineRecipe(corrections=(dam,)))
+    assert closed.coverage[CENTRE * times, CENTRE * times] == 255
+    assert closed.leaks == ()
+
+
 def test_a_drawn_dam_survives_a_change_of_size():
     dam = step("dam", (CENTRE + RADIUS - 2, CENTRE - 12), (CENTRE + RADIUS, CENTRE + 12))
     big = ring_with_gap(9)
