@@ -205,5 +205,8 @@ def _with_lines(cubics: Floats, tolerance: float) -> CurveRing:
 
 def deviation_mm(fitted: CurveRing, ring: Floats, tolerance_mm: float = 0.001) -> float:
     """Return the greatest distance of the ring's points from the fitted curve."""
-    line = shapely.linearrings(fitted.flattened(tolerance_mm))
-    return float(shapely.distance(line, shapely.points(ring)).max())
+    flat = fitted.flattened(tolerance_mm)
+    sides = np.stack([flat, np.roll(flat, -1, axis=0)], axis=1)
+    tree = shapely.STRtree(np.asarray(shapely.linestrings(sides)))  # a line by itself is searched from end to end
+    _, away = tree.query_nearest(shapely.points(ring), all_matches=False, return_distance=True)
+    return float(away.max())
