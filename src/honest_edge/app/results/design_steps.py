@@ -227,7 +227,7 @@ class DesignSteps:
 
     @cached_property
     def _model(self) -> EdgeModel:
-        outline, cut, inked, art_edge = self.outline, self._cut, self._inked, self._art_edge
+        outline, cut, inked = self.outline, self._cut, self._inked
         return self._kept(
             "model",
             self._edge_key,
@@ -235,7 +235,7 @@ class DesignSteps:
                 outline,
                 cut,
                 inked,
-                art_edge,
+                self._art_edge,
                 self._design.edge,
                 width_mm=self._width_mm,
                 largest_mm=self._largest_mm,
@@ -245,8 +245,8 @@ class DesignSteps:
     @cached_property
     def edge(self) -> EdgeProfile:
         """What lies across the cut, all along it."""
-        cut, art, model, art_edge = self._cut, self.art, self._model, self._art_edge
-        return self._kept("edge", self._edge_key, lambda: profile(cut, art, model, art_edge))
+        cut, art, model = self._cut, self.art, self._model
+        return self._kept("edge", self._edge_key, lambda: profile(cut, art, model, self._art_edge))
 
     @cached_property
     def forecast(self) -> Forecast:
