@@ -6,12 +6,16 @@ import sys
 from pathlib import Path
 
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
+os.environ.setdefault("NUMPY_MADVISE_HUGEPAGE", "0")  # as the application sets it, before NumPy loads
 sys.path.insert(0, str(Path(__file__).parent))
 
 import pytest
 from hypothesis import settings
 
+from honest_edge.files.memory import keep_memory_together
 from memory import let_go
+
+keep_memory_together()
 
 # no test is timed, and the same commit finds the same
 settings.register_profile("patient", deadline=None, derandomize=True)

@@ -40,7 +40,7 @@ from honest_edge.files.read_art import read_art
 from honest_edge.files.typefaces import FontLibrary, font_library
 
 MOST_CACHED_BYTES = 600_000_000
-_MOST_PASSING_BYTES = 24_000_000  # of what is quickly made again
+_MOST_PASSING_BYTES = 12_000_000  # of what is quickly made again
 
 
 class Pipeline:

@@ -1,0 +1,15 @@
+"""What the window does once it rests."""
+
+import threading
+
+from hands import PATIENCE_S
+from honest_edge.ui.shell import rest
+
+
+def test_a_window_at_rest_gives_memory_back_beside_its_thread(with_disc, qtbot, monkeypatch):
+    given = []
+    monkeypatch.setattr(rest, "give_back_memory", lambda: given.append(threading.current_thread()))
+    with_disc.go_to("edge")
+    with_disc.settled.emit()
+    qtbot.waitUntil(lambda: bool(given), timeout=1000 * PATIENCE_S)
+    assert given[0] is not threading.main_thread()
