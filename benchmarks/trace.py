@@ -13,7 +13,7 @@ import numpy as np
 import potrace
 from corpus import SIDE_PX, WIDTH_MM, artworks, render
 
-from honest_edge.core.geometry.offset import offset_area
+from honest_edge.core.geometry.offset import offset_area, without_grain
 from honest_edge.core.outline.outline import fit_area, outline_of
 from honest_edge.core.outline.trace import trace_pixels
 from honest_edge.core.values.specs import OutlineRecipe
@@ -25,7 +25,7 @@ OFFSET_MM = 3.0
 def ours(alpha: np.ndarray) -> float:
     start = time.process_time()
     outline = outline_of(trace_pixels(alpha), width_px=alpha.shape[1], width_mm=WIDTH_MM, recipe=ALL)
-    fit_area(offset_area(outline.area, OFFSET_MM), outline.style.of_offset)
+    fit_area(offset_area(without_grain(outline.area), OFFSET_MM), outline.style.of_offset)
     return time.process_time() - start
 
 
