@@ -23,7 +23,7 @@ from honest_edge.ui.shell.message_bar import MessageBar
 from honest_edge.ui.shell.overview_task import OverviewTask
 from honest_edge.ui.shell.path_bar import PathBar
 from honest_edge.ui.shell.pipeline_keeper import PipelineKeeper
-from honest_edge.ui.shell.rest import give_back_at_rest
+from honest_edge.ui.shell.rest import Rest
 from honest_edge.ui.shell.station_shelf import StationShelf
 from honest_edge.ui.shell.top_bar import TopBar
 from honest_edge.ui.shell.tray import Tray
@@ -149,7 +149,7 @@ class MainWindow(KeyedWindow):
         self.tray.removal_wanted.connect(self._remove)
         self.tray.add_wanted.connect(self.intake.choose)
         self.document.keeper.pictures = self.tray.pictures
-        give_back_at_rest(self, self.settled, lambda: self.busy)
+        self.rest = Rest(self, self.settled, lambda: self.busy)
         self.table.clicked.connect(lambda x_mm, y_mm: self.here.table_clicked(x_mm, y_mm))
         self.table.stroke_drawn.connect(lambda tool, points: self.here.stroke_drawn(cast(Tool, tool), points))
 
