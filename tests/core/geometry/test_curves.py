@@ -14,7 +14,7 @@ from scipy.stats import norm
 from honest_edge.core.geometry.arcs import arc_chain
 from honest_edge.core.geometry.corners import tip_loss
 from honest_edge.core.geometry.fitting import deviation_mm, fit_ring
-from honest_edge.core.geometry.offset import offset_area
+from honest_edge.core.geometry.offset import offset_area, without_grain
 from honest_edge.core.geometry.paths import CurveRing, affine, polygon_of
 from pictures import disc, square, star, turned
 
@@ -169,3 +169,21 @@ def test_a_turned_ring_is_not_mirrored():
 def test_nested_rings_make_holes():
     rings = [fit_ring(disc(r, 0, 0), tolerance_mm=0.01, pixel_mm=0.1) for r in (10, 4)]
     assert polygon_of(rings).area == pytest.approx(math.pi * (100 - 16), rel=2e-3)
+
+
+@given(smooth_rings, st.integers(0, 2**31))
+@settings(max_examples=40)
+def test_what_is_thinned_before_it_moves_stays_where_it_was(shape, seed):
+    ring = blob(*shape) + np.random.default_rng(seed).normal(0, 0.002, (900, 2))  # a trace's grain
+    area = shapely.MultiPolygon([shapely.Polygon(ring), shapely.box(100, 100, 100.003, 100.003)])
+    thinned = without_grain(area)
+    assert len(thinned.geoms) == 2  # a speck of 3 um is not lost
+    assert (
+        shapely.hausdorff_distance(area, thinned) <= 0.004
+    )  # twice the bound: the library may drop a first point as well
+    assert len(shapely.get_coordinates(thinned)) <= len(shapely.get_coordinates(area))
+
+
+def test_a_smooth_ring_needs_a_fraction_of_its_points():
+    area = shapely.MultiPolygon([shapely.Polygon(disc(10, 0, 0))])
+    assert len(shapely.get_coordinates(without_grain(area))) < len(shapely.get_coordinates(area)) / 2
