@@ -32,7 +32,7 @@ def offset_area(
 
 
 def without_grain(area: shapely.MultiPolygon) -> shapely.MultiPolygon:
-    """Return ``area`` with a fraction of its points, at most 2 um from where it was, 4 at a first point: quicker to move."""
+    """Return ``area`` with a fraction of its points, quicker to move: within 2 um of it, 4 at a ring's first point."""
     thinned = shapely.simplify(area, _GRAIN_MM, preserve_topology=False)  # to preserve it takes ten times as long
     parts = as_multipolygon(thinned)
     return parts if shapely.is_valid(parts) and len(parts.geoms) == len(area.geoms) else area
