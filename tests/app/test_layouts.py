@@ -47,6 +47,21 @@ def test_what_does_not_touch_the_layout_keeps_it(job_and_pipeline, fits):
     assert len(fits) == 1
 
 
+def test_the_good_layout_is_shown_while_a_sheet_less_is_sought(job_and_pipeline):
+    job, pipeline = job_and_pipeline
+    (design,) = job.designs
+
+    def with_copies(count):
+        return job.with_design(replace(design, copies=count, fills=False))
+
+    full, told = len(compute_overview(with_copies(150), pipeline).plan.pages[0]), []
+    made = compute_overview(with_copies(full + 1), pipeline, laid_out=told.append)
+    assert [len(page) for page in told[-1].plan.pages] == [full, 1]
+    assert told[-1].is_provisional
+    assert not made.is_provisional
+    assert made.plan.copies == full + 1
+
+
 @pytest.mark.slow
 def test_what_touches_the_layout_makes_it_anew(job_and_pipeline, fits):
     job, pipeline = job_and_pipeline

@@ -7,11 +7,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from xml.sax.saxutils import escape
 
+import numpy as np
 from PIL import Image, ImageDraw
 
 from honest_edge.core.values.machine import Machine
 from honest_edge.core.values.units import MM_PER_INCH
-from honest_edge.files.print_png import page_png
+from honest_edge.files.print_png import page_pixels
 from honest_edge.files.sheet_page import SheetPage
 from honest_edge.files.typefaces import words_file
 
@@ -34,7 +35,8 @@ def sheet_picture(page: SheetPage, print_file: bytes | None, printed_number: int
     px = _PPI / MM_PER_INCH
     picture = Image.new("RGB", (round(page.width_mm * px), round(page.height_mm * px)), "white")
     if print_file is not None and page.is_printed:
-        picture.paste(Image.open(io.BytesIO(page_png(print_file, printed_number, _PPI))))
+        blue_first = page_pixels(print_file, printed_number, _PPI)
+        picture.paste(Image.fromarray(np.ascontiguousarray(blue_first[..., 2::-1])))
     draw = ImageDraw.Draw(picture)
     for kind, rings in page.cuts.items():
         for ring in rings:
@@ -103,7 +105,7 @@ def ticket_pdf(
 
 def _picture(kind: type, picture: Image.Image, width: float) -> object:
     data = io.BytesIO()
-    picture.save(data, "PNG")
+    picture.save(data, "PNG", compress_level=1)  # the document packs it once more
     data.seek(0)
     height = width * picture.height / picture.width
     scale = min(1.0, 230 / height)

@@ -43,13 +43,13 @@ class FoundFont:
 
 
 class FontLibrary:
-    """Finds fonts by family and style; searched once, when first asked."""
+    """Finds fonts by family and style; each folder is searched once, when no earlier one has what is asked for."""
 
     def __init__(self, folders: Iterable[Path]) -> None:
         """Take the folders to search, the first found of two equal names wins."""
-        self._folders = tuple(folders)
+        self._unsearched = list(folders)
         self._lock = threading.Lock()
-        self._files: dict[tuple[str, str], FontFile] | None = None
+        self._files: dict[tuple[str, str], FontFile] = {}
         self._loaded: dict[FontFile, Typeface] = {}
 
     def families(self) -> dict[str, tuple[str, ...]]:
@@ -61,25 +61,33 @@ class FontLibrary:
 
     def find(self, family: str, style: str) -> FoundFont:
         """Return the font, else another style of its family, else ``FALLBACK``; say what it stands in for."""
-        index = self._index()
-        file = index.get((family, style))
+        file = self._named(family, style)
         if file is not None:
             return FoundFont(typeface=self._typeface(file))
+        index = self._index()
         styles = [name for fam, name in index if fam == family]
         if styles:
             best = min(styles, key=lambda name: (_PREFERRED.index(name) if name in _PREFERRED else 99, name))
             return FoundFont(typeface=self._typeface(index[family, best]), instead=f"{family} {style}")
         return FoundFont(typeface=self._typeface(index[FALLBACK]), instead=f"{family} {style}")
 
+    def _named(self, family: str, style: str) -> FontFile | None:
+        with self._lock:
+            while (family, style) not in self._files and self._unsearched:
+                self._search()
+            return self._files.get((family, style))
+
     def _index(self) -> dict[tuple[str, str], FontFile]:
         with self._lock:
-            if self._files is None:
-                self._files = {}
-                for folder in self._folders:
-                    for path in _font_files(folder):
-                        for file in _faces(path):
-                            self._files.setdefault((file.family, file.style), file)
+            while self._unsearched:
+                self._search()
             return self._files
+
+    def _search(self) -> None:
+        """Take in the fonts of the next folder."""
+        for path in _font_files(self._unsearched.pop(0)):
+            for file in _faces(path):
+                self._files.setdefault((file.family, file.style), file)
 
     def _typeface(self, file: FontFile) -> Typeface:
         with self._lock:

@@ -9,7 +9,7 @@ from bidi import get_display
 from fontTools.pens.areaPen import AreaPen
 from fontTools.ttLib import TTFont
 
-from honest_edge.core.layers.lettering import letter
+from honest_edge.core.layers.lettering import letter, widths_mm
 from honest_edge.core.layers.typeface import Typeface
 from honest_edge.core.values.errors import BlockedError, UsageError
 from honest_edge.core.values.layers import Lettering
@@ -98,15 +98,15 @@ def test_capitals_have_the_height_and_lines_the_width_asked_for():
     high = letter(Lettering(text="HH", family="x", size_mm=12), face)
     top, bottom = high.area.bounds[1], high.area.bounds[3]
     assert bottom - top == pytest.approx(12, abs=0.02)
-    wide = letter(Lettering(text="Quillwort\nTea", family="x", size_mm=60, sized_by="width"), face)
-    assert max(wide.widths_mm) == pytest.approx(60)
-    assert wide.overflow_mm(55) == pytest.approx(5)
-    assert wide.overflow_mm(None) == 0
+    words = Lettering(text="Quillwort\nTea", family="x", size_mm=60, sized_by="width")
+    assert max(widths_mm(words, face)) == pytest.approx(60)
+    left, _, right, _ = letter(words, face).area.bounds
+    assert right - left == pytest.approx(60, abs=1.5)  # but for the room at the sides of its first and last letter
 
 
 def test_spacing_lines_and_alignment():
     face = typeface(SERIF)
-    tight, loose = (letter(Lettering(text="TEA", family="x", spacing=s), face).widths_mm[0] for s in (0, 0.2))
+    tight, loose = (widths_mm(Lettering(text="TEA", family="x", spacing=s), face)[0] for s in (0, 0.2))
     em_mm = 8 / face.capital_height
     assert loose - tight == pytest.approx(2 * 0.2 * em_mm)
     two = Lettering(text="HHHH\nH", family="x", line_spacing=1.5)

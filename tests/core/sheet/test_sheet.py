@@ -127,6 +127,16 @@ def test_waiting_never_loses_and_every_better_layout_holds():
 
 
 @pytest.mark.slow
+def test_a_good_layout_is_told_while_a_sheet_less_is_sought():
+    shape, sheet, told = star(5, 30, 14), SheetSpec(), []
+    plan = fit([footprint(shape, 18)], sheet, found=told.append)
+    assert [[len(page) for page in one.pages] for one in told] == [[17, 1]]
+    assert [len(page) for page in plan.pages] == [18]
+    assert_valid(told[0], [footprint(shape, 18)], sheet)
+    fit([footprint(shape, 17)], sheet, found=told.append)
+    assert len(told) == 1  # nothing is sought where the last sheet is not almost empty
+
+
 def test_waiting_answers_a_cancel_at_once_and_gives_back_the_layout():
     designs = [footprint(star(5, 30, 12), 9)]
     plan = fit(designs, SheetSpec(paper="a5"))

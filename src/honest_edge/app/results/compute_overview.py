@@ -37,7 +37,8 @@ def compute_overview(
         first: key of the design to compute first.
         found: told each result as soon as it is there.
         before: an earlier overview: of its layout stays in the first one what still holds.
-        laid_out: told a first layout where the good one takes long; None makes none.
+        laid_out: told a first layout where the good one takes long, and the good one where a sheet less is still
+            sought; None makes none.
         report: told how far the work is.
         cancelled: asked between steps.
 
@@ -60,21 +61,25 @@ def compute_overview(
         except HonestEdgeError as error:
             blocked[design.key] = register.ART.found(Subject(kind="design", design=design.key), str(error))
 
-    ordered = sorted(job.designs, key=lambda design: design.key != first)
-    for in_hand in ordered[:1]:
-        one(in_hand)  # by itself: whoever looks at it waits for it
-    in_parallel(one, ordered[1:])
+    # what is made of many layers takes longest: begun early, nothing waits for it alone at the end
+    ordered = sorted(job.designs, key=lambda design: (design.key != first, -len(design.layers)))
+    in_parallel(one, ordered)
     laid = tuple(
         r for d in job.designs if d.key in pieces for r in (pipeline.as_laid(results[d.key], job), *pieces[d.key])
     )
     if not job.designs or blocked:
         return Overview(job=job, results=results, blocked=blocked, laid=laid)
     report(0.95, "Laying out the sheets")
+
+    def provisional(plan: Plan) -> None:
+        if laid_out is not None:
+            laid_out(Overview(job=job, results=results, plan=plan, laid=laid, is_provisional=True))
+
     if laid_out is not None and sum(_counted(result) for result in laid) >= _MANY:
         first_plan = _first_layout(laid, job, pipeline, before, cancelled)
         if first_plan is not None:
-            laid_out(Overview(job=job, results=results, plan=first_plan, laid=laid, is_provisional=True))
-    plan, sheet = _laid_out(laid, job, pipeline, cancelled)
+            provisional(first_plan)
+    plan, sheet = _laid_out(laid, job, pipeline, provisional, cancelled)
     return Overview(job=job, results=results, plan=plan, laid=laid, sheet_findings=sheet)
 
 
@@ -102,11 +107,15 @@ def _first_layout(
 
 
 def _laid_out(
-    laid: Sequence[DesignResult], job: Job, pipeline: Pipeline, cancelled: IsCancelled
+    laid: Sequence[DesignResult],
+    job: Job,
+    pipeline: Pipeline,
+    found: Callable[[Plan], None],
+    cancelled: IsCancelled,
 ) -> tuple[Plan | None, tuple[Finding, ...]]:
     """Return the layout with what speaks against it; None with why there is none."""
     try:
-        plan = pipeline.plan([result.footprint for result in laid], job, cancelled=cancelled)
+        plan = pipeline.plan([result.footprint for result in laid], job, found=found, cancelled=cancelled)
         return plan, sheet_findings(job.sheet, printed_kinds(laid))
     except HonestEdgeError as error:
         large = too_large(laid, job.sheet)

@@ -19,7 +19,7 @@ from honest_edge.core.layers.flatten import flatten
 from honest_edge.core.layers.forms import form_shape
 from honest_edge.core.layers.gradient import gradient_pixels
 from honest_edge.core.layers.grown import grown_content, in_order
-from honest_edge.core.layers.lettering import letter
+from honest_edge.core.layers.lettering import letter, widths_mm
 from honest_edge.core.layers.paint import printed_ppi
 from honest_edge.core.layers.shapes import shape_area
 from honest_edge.core.layers.stack import Content, Stack, stack_of
@@ -191,7 +191,8 @@ class LayerReader:
         words = layer.lettering
         if words is None or words.room_mm is None:
             return 0.0
-        return letter(words, self._fonts.find(words.family, words.style).typeface).overflow_mm(words.room_mm)
+        widest = max(widths_mm(words, self._fonts.find(words.family, words.style).typeface))
+        return max(0.0, widest - words.room_mm)
 
     def _of_lettering(self, layer: Layer, lettering: Lettering, subject: Subject) -> Iterator[Finding]:
         font = self._fonts.find(lettering.family, lettering.style)

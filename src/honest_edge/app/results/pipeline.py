@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Hashable, Mapping, Sequence
+from collections.abc import Callable, Hashable, Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -149,15 +149,28 @@ class Pipeline:
     def _as_sticker(self, result: DesignResult) -> Content:
         return self._passing.get("sticker", (result.art, result.cut), lambda: sticker_content(result.art, result.cut))
 
-    def plan(self, footprints: Sequence[Footprint], job: Job, *, cancelled: IsCancelled = never) -> Plan:
+    def plan(
+        self,
+        footprints: Sequence[Footprint],
+        job: Job,
+        *,
+        found: Callable[[Plan], None] | None = None,
+        cancelled: IsCancelled = never,
+    ) -> Plan:
         """Return the layout of all copies, laid anew only where something of it changed.
+
+        Args:
+            footprints: what is laid out.
+            job: the job.
+            found: told a good layout while a sheet less is still sought.
+            cancelled: asked between steps.
 
         Raises:
             BlockedError: a design does not fit, or the marks cannot be placed.
             Cancelled: ``cancelled`` said so.
         """
         key = _plan_key(footprints, job)
-        return self._cache.get("plan", key, lambda: _plan_of(footprints, job, cancelled=cancelled))
+        return self._cache.get("plan", key, lambda: _plan_of(footprints, job, found, cancelled))
 
     def quick_plan(
         self, footprints: Sequence[Footprint], job: Job, before: Before | None, *, cancelled: IsCancelled = never
@@ -263,8 +276,10 @@ def _plan_key(footprints: Sequence[Footprint], job: Job) -> tuple[Hashable, ...]
     return tuple(map(footprint_key, footprints)), job.sheet, job.pins, job.layout
 
 
-def _plan_of(footprints: Sequence[Footprint], job: Job, *, cancelled: IsCancelled = never) -> Plan:
+def _plan_of(
+    footprints: Sequence[Footprint], job: Job, found: Callable[[Plan], None] | None, cancelled: IsCancelled
+) -> Plan:
     """Return the layout of all copies: the one that the job keeps where it still holds, else a new one."""
     pins = pinned_of(job.pins, footprints)
     kept = plan_kept(job.layout, footprints, job.sheet, pins) if job.layout else None
-    return kept or fit(footprints, job.sheet, pins, cancelled=cancelled)
+    return kept or fit(footprints, job.sheet, pins, found=found, cancelled=cancelled)

@@ -9,7 +9,7 @@ import shapely
 from honest_edge.core.geometry.paths import as_multipolygon
 from honest_edge.core.layers.codes import code_area
 from honest_edge.core.layers.forms import form_shape
-from honest_edge.core.layers.lettering import letter
+from honest_edge.core.layers.lettering import widths_mm
 from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.job import Design
 from honest_edge.core.values.layers import Layer, Lettering
@@ -137,7 +137,7 @@ class TableRows:
         return Fit(most, least_mm, is_too_long)
 
     def _widest_mm(self, words: Lettering) -> float:
-        return max(letter(words, self._fonts.find(words.family, words.style).typeface).widths_mm)
+        return max(widths_mm(words, self._fonts.find(words.family, words.style).typeface))
 
 
 def _beside(area: shapely.Polygon | shapely.MultiPolygon, x_mm: float, y_mm: float) -> float:

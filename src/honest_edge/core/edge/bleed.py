@@ -85,9 +85,10 @@ def carry_colour(subject: Subject, outline: Outline, cut: CutLines, recipe: Edge
     fringe = _joined_to(~core, rasterised(outline.area, shape, origin_mm, pixel_mm) == 0)
     # two pixels beyond the exact boundary, which clips the picture where it is drawn
     wanted = fringe & (rasterised(offset_area(ink, 2 * pixel_mm), shape, origin_mm, pixel_mm) > 0)
-    pixels[wanted, :3] = _filled(np.ascontiguousarray(pixels[..., :3]), core, wanted, recipe)
-    pixels[fringe, 3] = 0
-    pixels[wanted, 3] = 255
+    colours = _filled(np.ascontiguousarray(pixels[..., :3]), core, wanted, recipe)
+    opaque = np.pad(colours, ((0, 0), (0, 1)), constant_values=255)
+    np.copyto(pixels[..., 3], 0, where=fringe)
+    pixels.view(np.uint32)[..., 0][wanted] = opaque.view(np.uint32)[:, 0]
     if recipe.fill == "cloth" and recipe.fill_rgb is not None:
         _lay_under(pixels, recipe.fill_rgb, rasterised(ink, shape, origin_mm, pixel_mm) > 0)
     return PrintArt(pixels=pixels, left_mm=origin_mm[0], top_mm=origin_mm[1], pixel_mm=pixel_mm, ink_area=ink)
@@ -268,7 +269,7 @@ def trusted_core(alpha: Bytes, depth_px: float) -> NDArray[np.bool_]:
     reach = 2 * math.ceil(depth_px) + 1
     deepest = cv2.dilate(depth, np.ones((reach, reach), np.uint8))
     shallow = cv2.inRange(deepest, 0.0, depth_px + 0.5)
-    rows, columns = np.nonzero(cv2.bitwise_and(shallow, solid))
+    rows, columns = np.divmod(np.flatnonzero(cv2.bitwise_and(shallow, solid).view(np.bool_)), solid.shape[1])
     thin = depth[rows, columns] >= deepest[rows, columns] - 0.5
     core[rows[thin], columns[thin]] = True
     return np.asarray(core)

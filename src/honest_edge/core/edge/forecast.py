@@ -15,7 +15,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-from scipy.special import erf, gammaincinv, ndtr, ndtri
+import scipy  # loads its parts when they are used: while other designs are computed already
 
 from honest_edge.core.edge.model import EdgeModel
 from honest_edge.core.geometry.paths import Floats, cos_sin
@@ -154,7 +154,9 @@ class Forecast:
 
     def _within(self, radius: Floats) -> Floats:
         """The chi distribution: the share of errors nearer than ``radius`` in one dimension or two."""
-        return np.asarray(erf(radius / math.sqrt(2)) if self.dimension == 1 else -np.expm1(-np.square(radius) / 2))
+        if self.dimension == 1:
+            return np.asarray(scipy.special.erf(radius / math.sqrt(2)))
+        return np.asarray(-np.expm1(-np.square(radius) / 2))
 
 
 def forecast(
@@ -174,7 +176,7 @@ def forecast(
     starts = starts + means
     radii = np.zeros(1)
     if dimension:
-        farthest = math.sqrt(2 * gammaincinv(dimension / 2, 1 - _BEYOND))
+        farthest = math.sqrt(2 * scipy.special.gammaincinv(dimension / 2, 1 - _BEYOND))
         radii = np.linspace(0, farthest, fineness.steps + 1)
     white = _excess(model.cut_points, model, place, starts, steps, radii, outward=True)
     art = _excess(model.detail_points, model, place, starts, steps, radii, outward=False)
@@ -221,7 +223,7 @@ def place_chances(
     mean, spread = _along_normals(points_mm, normals, middle, error, place)
     late = mean - room_mm
     with np.errstate(divide="ignore", invalid="ignore"):
-        chances = ndtr(late / spread)
+        chances = scipy.special.ndtr(late / spread)
     return np.where(spread > 0, chances, (late > 0).astype(float))
 
 
@@ -309,7 +311,7 @@ def _filling(dimension: int, count: int) -> Floats:
     for _ in range(40):
         root = (1 + root) ** (1 / (dimension + 1))
     even = (0.5 + np.outer(np.arange(1, count + 1), root ** -np.arange(1.0, dimension + 1))) % 1.0
-    return np.asarray(ndtri(np.clip(even, 1e-9, 1 - 1e-9)))
+    return np.asarray(scipy.special.ndtri(np.clip(even, 1e-9, 1 - 1e-9)))
 
 
 def _drift(values: Floats, place: SheetPlace) -> Drift:

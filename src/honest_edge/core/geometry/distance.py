@@ -6,9 +6,9 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
+import scipy  # loads its parts when they are used: while other designs are computed already
 import shapely
 from numpy.typing import NDArray
-from scipy.spatial import cKDTree
 
 from honest_edge.core.geometry.paths import Floats, rings_of
 
@@ -104,10 +104,11 @@ def distance_field(
         near &= (away <= _BESIDE) | _around(asked, (rows, columns), (left, top), step_mm, within_mm)
     rough = np.minimum(away * np.float32(step_mm), np.float32(reach_mm))
     values = np.where(inside, -rough, rough)
-    ys, xs = np.nonzero(near)
-    if len(xs):
+    at = np.flatnonzero(near)
+    if len(at):
+        ys, xs = np.divmod(at, columns)
         places = np.stack([left + xs * step_mm, top + ys * step_mm], axis=1)
-        values[ys, xs] = _signed(area, places, inside[ys, xs], reach_mm, step_mm)
+        values.reshape(-1)[at] = _signed(area, places, inside.reshape(-1)[at], reach_mm, step_mm)
     levels = np.rint(values * np.float32(_LEVELS / reach_mm)).astype(np.int16)
     return DistanceField(levels=levels, left_mm=left, top_mm=top, step_mm=step_mm, reach_mm=reach_mm)
 
@@ -147,7 +148,7 @@ def _signed(
 ) -> NDArray[np.float32]:
     starts, ends = _segments(area, _SPACING * step)
     # an unbalanced tree is built and searched faster where points lie along lines
-    tree = cKDTree((starts + ends) / 2, balanced_tree=False, compact_nodes=False)
+    tree = scipy.spatial.cKDTree((starts + ends) / 2, balanced_tree=False, compact_nodes=False)
     away, index = tree.query(places, distance_upper_bound=reach + step, workers=-1)
     found = np.isfinite(away)
     gap = np.full(len(places), reach, np.float64)

@@ -24,18 +24,12 @@ class Lettered:
     Attributes:
         area: what they cover, in millimetres; the middle of their lines lies at the origin.
         capital_mm: height of a capital.
-        widths_mm: width of each line as set, spaces at its ends included.
         thinnest_is_fattened: whether fattening changed anything.
     """
 
     area: shapely.MultiPolygon
     capital_mm: float
-    widths_mm: tuple[float, ...]
     thinnest_is_fattened: bool
-
-    def overflow_mm(self, room_mm: float | None) -> float:
-        """Return by how much the widest line is wider than its room."""
-        return 0.0 if room_mm is None else max(0.0, max(self.widths_mm) - room_mm)
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,34 +38,47 @@ class _Line:
     width: float
 
 
+def widths_mm(lettering: Lettering, typeface: Typeface) -> tuple[float, ...]:
+    """Return the width of each line as set, spaces at its ends included, without drawing it.
+
+    Raises:
+        BlockedError: the words cannot be lettered.
+    """
+    lines, em_mm = _shaped(lettering, typeface)
+    _laid(lines, lettering, em_mm, typeface.capital_height)  # refuses an arc that is too tight
+    return tuple(em_mm * line.width for line in lines)
+
+
+def _shaped(lettering: Lettering, typeface: Typeface) -> tuple[list[_Line], float]:
+    """Return the lines in ems, and the size of an em; refuse what the font cannot show."""
+    texts = lettering.text.strip("\n").split("\n")
+    lines = [_Line(*typeface.shape(text.rstrip(), spacing=lettering.spacing)) for text in texts]
+    _refuse_missing(texts, lines, typeface)
+    widest = max(line.width for line in lines)
+    if widest <= 0 or all(typeface.glyph_area(glyph.glyph).is_empty for line in lines for glyph in line.glyphs):
+        raise BlockedError(f"“{lettering.text.strip()[:20]}” shows nothing: type letters that can be seen")
+    return lines, lettering.size_mm / (typeface.capital_height if lettering.sized_by == "capitals" else widest)
+
+
 def letter(lettering: Lettering, typeface: Typeface) -> Lettered:
     """Return words as an area, letters that touch welded into one.
 
     Raises:
         BlockedError: the font lacks a letter, nothing of the text can be seen, or the arc is too tight.
     """
-    texts = lettering.text.strip("\n").split("\n")
-    lines = [_Line(*typeface.shape(text.rstrip(), spacing=lettering.spacing)) for text in texts]
-    _refuse_missing(texts, lines, typeface)
-    widest = max(line.width for line in lines)
-    if widest <= 0:
-        raise BlockedError(f"“{lettering.text.strip()[:20]}” shows nothing: type letters that can be seen")
-    em_mm = lettering.size_mm / (typeface.capital_height if lettering.sized_by == "capitals" else widest)
+    lines, em_mm = _shaped(lettering, typeface)
     drawn = [
         _placed(typeface.glyph_area(glyph.glyph), (x + glyph.x, y + glyph.y), glyph.advance / 2, em_mm, bend)
         for line, x, y, bend in _laid(lines, lettering, em_mm, typeface.capital_height)
         for glyph in line.glyphs
     ]
     area = as_multipolygon(shapely.union_all(drawn))
-    if area.is_empty:
-        raise BlockedError(f"“{lettering.text.strip()[:20]}” shows nothing: type letters that can be seen")
     if lettering.fill_counters:
         area = as_multipolygon(shapely.union_all([shapely.Polygon(part.exterior) for part in area.geoms]))
     thicker = fattened(area, lettering.fatten_mm)
     return Lettered(
         area=thicker,
         capital_mm=em_mm * typeface.capital_height,
-        widths_mm=tuple(em_mm * line.width for line in lines),
         thinnest_is_fattened=bool(thicker.area > area.area * (1 + 1e-9)),
     )
 

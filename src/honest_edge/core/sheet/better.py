@@ -38,13 +38,18 @@ class Search:
                 return
             failed = 0 if self._chance.choice(moves)() else failed + 1
 
+    @property
+    def may_save_a_sheet(self) -> bool:
+        """Whether the last sheet is almost empty."""
+        return len(self.sheets) > 1 and self._packing.filled(self.sheets[-1]) <= _ALMOST_EMPTY
+
     def briefly(self) -> None:
         """Try a few times to do without a last sheet that is almost empty."""
         self._rounds = _BRIEF_ROUNDS
         for number in range(_BRIEF):
-            last = len(self.sheets) - 1
-            if last < 1 or self._cancelled() or self._packing.filled(self.sheets[last]) > _ALMOST_EMPTY:
+            if self._cancelled() or not self.may_save_a_sheet:
                 return
+            last = len(self.sheets) - 1
             self._pull_from(last, last - 1 - number % last)
 
     def _moves(self) -> list[Callable[[], bool]]:

@@ -21,8 +21,22 @@ def never() -> bool:
     return False
 
 
-def fit(designs: Sequence[Footprint], sheet: SheetSpec, pins: Pinned = (), *, cancelled: IsCancelled = never) -> Plan:
+def fit(
+    designs: Sequence[Footprint],
+    sheet: SheetSpec,
+    pins: Pinned = (),
+    *,
+    found: Callable[[Plan], None] | None = None,
+    cancelled: IsCancelled = never,
+) -> Plan:
     """Return a layout of all copies, made piece by piece; boxes are laid as boxes where that is better.
+
+    Args:
+        designs: what is laid out.
+        sheet: the paper, the margins and the gap.
+        pins: copies placed by hand.
+        found: told the layout while a sheet less is still sought.
+        cancelled: asked between steps.
 
     Raises:
         BlockedError: a design does not fit an empty sheet, nothing is wanted, or the marks cannot be placed.
@@ -31,16 +45,18 @@ def fit(designs: Sequence[Footprint], sheet: SheetSpec, pins: Pinned = (), *, ca
     room = room_of(sheet)
     if not any(design.copies or design.fills for design in designs):
         raise BlockedError("No copies are wanted of any design: ask for one at least")
-    found = []
+    searches = []
     for packing in packings(designs, sheet, room, pins):
         ways = (packing.first_fit, packing.in_boxes)
         tried = [made for way in ways if (made := way(cancelled)) and any(made)]
         if not tried:
             raise BlockedError(_too_large(packing, room, sheet))
-        search = Search(packing, min(tried, key=packing.rank), lambda _: None, cancelled)
+        searches.append((packing, Search(packing, min(tried, key=packing.rank), lambda _: None, cancelled)))
+    if found is not None and any(search.may_save_a_sheet for _, search in searches):
+        found(plan_from([(packing, search.sheets) for packing, search in searches], sheet, room))
+    for _, search in searches:
         search.briefly()
-        found.append((packing, search.sheets))
-    return plan_from(found, sheet, room)
+    return plan_from([(packing, search.sheets) for packing, search in searches], sheet, room)
 
 
 def improve(

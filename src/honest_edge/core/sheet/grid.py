@@ -7,12 +7,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
-import scipy.fft
 import shapely
 
 from honest_edge.core.sheet.media import Box
 from honest_edge.core.sheet.nofit import Depths, Mask, NoFit, Turned, fill, fill_onto
-from honest_edge.core.sheet.spectra import Spectra, Spectrum
+from honest_edge.core.sheet.spectra import Spectra, Spectrum, correlation, fast_side, spectrum
 
 _MANY_MAPS = 3
 """From so many unknown maps on, one correlation with the whole sheet is quicker."""
@@ -46,7 +45,7 @@ class Grid:
         self._blocked_spectra: dict[float, Spectrum] = {}
         self._piece_spectra = Spectra[Turned]()
         # what would come in on the other side is not allowed to stick out in the first place
-        self._sides = tuple(scipy.fft.next_fast_len(side, real=True) for side in self.raster_shape)
+        self._sides = (fast_side(self.raster_shape[0]), fast_side(self.raster_shape[1]))
 
     def allowed(self, turned: Turned) -> Mask:
         """Return where a piece lies inside the usable area and off everything that is blocked."""
@@ -112,17 +111,19 @@ class Grid:
 
     def spectrum(self, raster: Depths) -> Spectrum:
         """Return the spectrum of a raster of the sheet."""
-        return np.asarray(scipy.fft.rfft2(raster, s=self._sides))
+        wide = np.zeros(self._sides, np.float32)
+        wide[: raster.shape[0], : raster.shape[1]] = raster
+        return spectrum(wide)
 
-    def misses(self, spectrum: Spectrum, turned: Turned) -> Mask:
+    def misses(self, held: Spectrum, turned: Turned) -> Mask:
         """Return at which places a piece shares no cell with what a spectrum holds."""
-        shared = scipy.fft.irfft2(spectrum * self._piece_spectrum(turned), s=self._sides, overwrite_x=True)
+        shared = correlation(held, self._piece_spectrum(turned))
         finer = self.nofit.finer
         rows, columns = (self.rows - 1) * finer + 1, (self.columns - 1) * finer + 1
         return np.asarray(shared[_RIM : _RIM + rows : finer, _RIM : _RIM + columns : finer] < 0.5)
 
     def _piece_spectrum(self, turned: Turned) -> Spectrum:
-        """Return the conjugate spectrum of a piece about the corner of the sheet."""
+        """Return the spectrum of a piece about the corner of the sheet."""
 
         def make() -> Spectrum:
             cell = self.nofit.cell_mm
@@ -131,7 +132,7 @@ class Grid:
             raster = np.zeros(self._sides, np.float32)
             at = np.arange(-half, half + 1)
             np.add.at(raster, np.ix_(at % self._sides[0], at % self._sides[1]), shape)
-            return np.asarray(np.conj(scipy.fft.rfft2(raster)))
+            return spectrum(raster)
 
         return self._piece_spectra.get(turned, make)
 

@@ -14,12 +14,11 @@ from typing import NamedTuple
 
 import cv2
 import numpy as np
-import scipy.fft
 import shapely
 from numpy.typing import NDArray
 
 from honest_edge.core.geometry.paths import Floats, as_multipolygon, cos_sin
-from honest_edge.core.sheet.spectra import Spectra, Spectrum
+from honest_edge.core.sheet.spectra import Spectra, Spectrum, correlation, fast_side, spectrum
 
 Depths = NDArray[np.float32]
 Mask = NDArray[np.bool_]
@@ -144,9 +143,7 @@ class NoFit:
         reach = self._radii[still.piece] + self._radii[moved.piece] + gap
         cells = (math.ceil(reach / self.pitch_mm) + 1) * self.finer
         side = next(side for side in _sides() if side > 2 * cells + 2)
-        shared = scipy.fft.irfft2(
-            self._still_spectrum(still, gap, side) * self._moved_spectrum(moved, side), s=(side, side), overwrite_x=True
-        )
+        shared = correlation(self._still_spectrum(still, gap, side), self._moved_spectrum(moved, side))
         at = slice(side // 2 - cells, side // 2 + cells + 1)
         depth = cv2.distanceTransform((shared[at, at] > 0.5).astype(np.uint8), cv2.DIST_L2, 3)
         return np.ascontiguousarray(depth[:: self.finer, :: self.finer] * np.float32(self.cell_mm))
@@ -155,16 +152,16 @@ class NoFit:
         """Return the spectrum of a shape grown by its gap, about the middle of a square."""
 
         def make() -> Spectrum:
-            return np.asarray(scipy.fft.rfft2(self._raster(self.grown(turned, gap_mm), side)))
+            return spectrum(self._raster(self.grown(turned, gap_mm), side))
 
         return self._still.get((turned, gap_mm, side), make)
 
     def _moved_spectrum(self, turned: Turned, side: int) -> Spectrum:
-        """Return the conjugate spectrum of a shape about the corner of a square."""
+        """Return the spectrum of a shape about the corner of a square."""
 
         def make() -> Spectrum:
             raster = np.roll(self._raster(self.polygon(turned), side), (-(side // 2),) * 2, axis=(0, 1))
-            return np.asarray(np.conj(scipy.fft.rfft2(raster)))
+            return spectrum(raster)
 
         return self._moved.get((turned, side), make)
 
@@ -191,7 +188,7 @@ def _sides() -> Iterator[int]:
     """Return lengths that transform fast, each about a third more than the one before."""
     side = 48
     while True:
-        yield scipy.fft.next_fast_len(side, real=True)
+        yield fast_side(side)
         side = side * 4 // 3
 
 

