@@ -1,4 +1,4 @@
-"""Forty designs of open artwork, 600 px, six copies each: read, computed, laid out, changed; and the first look at one.
+"""Forty designs of open artwork, 600 px, six copies each: read, computed, laid out, changed.
 
 References in the same run: Pillow decodes the same files; one layout made as good as it gets is what a first one is
 held against. Bounds: reading at most 6 times Pillow (it is done in a confined process, and checked); elapsed at most

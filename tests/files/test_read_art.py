@@ -63,6 +63,34 @@ def test_a_turned_photograph_is_set_upright_with_its_resolution():
     assert any("square" in note for note in art.notes)
 
 
+@pytest.mark.parametrize(("kind", "mode"), [("PNG", "RGBA"), ("PNG", "L"), ("JPEG", "RGB"), ("TIFF", "RGB")])
+def test_a_first_look_has_the_size_and_colours_of_the_whole(kind, mode):
+    exif = Image.Exif()
+    exif[274] = 6  # on its side (EXIF 2.32, 4.6.4: Orientation)
+    data = saved(sample(mode, (403, 301)), kind, dpi=(250, 250), exif=exif)
+    look, whole = read_art(data, "a", look_px=100), read_art(data, "a")
+    assert (whole.width_px, whole.height_px, whole.look_of_px) == (301, 403, 0)
+    assert (look.width_px, look.height_px, look.look_of_px) == (61, 81, 301)
+    assert look.stated_width_mm == whole.stated_width_mm
+    assert (look.pixels == read_art(data, "a", look_px=100).pixels).all()
+    near = whole.pixels[2::5, 2::5].astype(int) - look.pixels[: len(whole.pixels[2::5]), : len(whole.pixels[0, 2::5])]
+    assert np.median(np.abs(near)) == 0
+    assert (whole.pixels == read_art(data, "a").pixels).all()  # the first time it was kept from the look
+
+
+def test_what_is_small_or_cannot_be_averaged_is_looked_at_whole():
+    for picture in (sample(), sample("P", (400, 300)), Image.fromarray(np.full((300, 400), 32768, np.uint16))):
+        look, whole = read_art(saved(picture, "PNG"), "a", look_px=100), read_art(saved(picture, "PNG"), "a")
+        assert look.look_of_px == 0
+        assert (look.pixels == whole.pixels).all()
+
+
+def test_a_damaged_picture_is_refused_at_the_first_look():
+    data = saved(sample("RGB", (400, 300)), "PNG", compress_level=0)
+    with pytest.raises(ArtError, match="damaged or cut short"):
+        read_art(data[: len(data) // 2], "a.png", look_px=100)
+
+
 def test_16_bit_grey_is_scaled_not_clipped():
     values = np.full((20, 20), 32768, np.uint16)
     art = read_art(saved(Image.fromarray(values), "PNG"), "a.png")

@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QApplication, QGraphicsSimpleTextItem
 
 from drawings import pdf, psd, svg
 from hands import PATIENCE_S, click, drop, type_into, visit
+from honest_edge.app.edits import open_art
 from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.ui.drawings.picture_item import PictureItem
 from honest_edge.ui.stations.art.drawing import RulerItem
@@ -212,3 +213,36 @@ def test_art_is_seen_before_anything_is_traced(window, settle, qtbot, tmp_path, 
     settle(window)
     assert window.workspace.sketch is None
     assert window.workspace.result.artwork is decoded  # it was not decoded a second time
+
+
+def test_only_what_takes_long_to_read_is_announced(window, settle, qtbot, tmp_path, monkeypatch):
+    (tmp_path / "disc.png").write_bytes(disc_png())
+    said, say = [], window.say
+    monkeypatch.setattr(window, "say", lambda words, **more: said.append(words) or say(words, **more))
+    window.intake._patience.setInterval(60_000)
+    window.take_files([tmp_path / "disc.png"])
+    settle(window)
+    assert not [words for words in said if "Reading" in words]
+    go_on, real = threading.Event(), open_art.decoded
+    monkeypatch.setattr(open_art, "decoded", lambda *a, **more: go_on.wait(PATIENCE_S) and real(*a, **more))
+    window.intake._patience.setInterval(10)
+    window.take_files([tmp_path / "disc.png"])
+    qtbot.waitUntil(lambda: any("Reading disc.png" in words for words in said))
+    go_on.set()
+    settle(window)
+    assert len(window.document.job.designs) == 2
+
+
+def test_of_a_large_picture_a_look_stands_on_the_table_and_the_whole_is_worked_on(window, settle, qtbot, tmp_path):
+    large = rgba(coverage(disc(500, 1001, 999), 2003, 1999), (65, 43, 21))
+    (tmp_path / "large.png").write_bytes(png(large, dpi=(600, 600)))
+    window.take_files([tmp_path / "large.png"])
+    qtbot.waitUntil(lambda: window.workspace.sketch is not None)
+    look, design = window.workspace.sketch, window.workspace.design
+    assert max(look.width_px, look.height_px) <= 800
+    (picture,) = [item for item in window.table.drawing().items() if isinstance(item, PictureItem)]
+    assert picture.boundingRect().width() == pytest.approx(design.width_mm)
+    assert design.width_mm == pytest.approx(2003 / 600 * 25.4, rel=1e-3)
+    settle(window)
+    assert window.workspace.result.artwork.width_px == 2003
+    assert window.workspace.design.width_mm == design.width_mm

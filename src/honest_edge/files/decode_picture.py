@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import io
+import math
 import warnings
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -21,6 +24,7 @@ LEAST_SIDE_PX = 8
 ASSUMED_PPI = 300.0
 
 _BAND_PX = 256
+_AVERAGED = ("RGB", "RGBA", "L", "LA")
 _BELIEVABLE_PPI = (10.0, 10_000.0)
 _SUFFIXES_OF = {
     "PNG": {".png"},
@@ -45,6 +49,7 @@ class Decoded:
         statements: all that stated one.
         lossy: whether its format loses colours.
         notes: what was changed on the way, each one sentence.
+        look_of_px: width before pixels were averaged to fewer; 0 where they were not.
     """
 
     pixels: NDArray[np.uint8]
@@ -53,6 +58,7 @@ class Decoded:
     statements: tuple[tuple[SizeSource, float], ...]
     lossy: bool
     notes: tuple[str, ...]
+    look_of_px: int = 0
 
 
 def decode_picture(data: bytes, name: str) -> Decoded:
@@ -61,13 +67,24 @@ def decode_picture(data: bytes, name: str) -> Decoded:
     Raises:
         ArtError: no picture of a known kind, damaged, or outside the limits of size.
     """
+    with loaded(data, name) as image:
+        return decoded(image, name)
+
+
+@contextmanager
+def loaded(data: bytes, name: str) -> Iterator[Image.Image]:
+    """Give the picture in a file's bytes, unpacked, and say what is wrong with it.
+
+    Raises:
+        ArtError: no picture of a known kind, damaged, or outside the limits of size.
+    """
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")  # Pillow warns of odd metadata that we judge ourselves
-            with Image.open(io.BytesIO(data), formats=FORMATS) as image:
-                _check_size(image, name)
-                image.load()
-                return _decoded(image, name)
+            image = Image.open(io.BytesIO(data), formats=FORMATS)
+            _check_size(image, name)
+            image.load()
+            yield image
     except UnidentifiedImageError:
         kinds = "PNG, JPEG, WebP, TIFF, BMP, SVG, PDF or PSD"
         raise ArtError(f"{name} is no picture that can be read: use {kinds}") from None
@@ -95,7 +112,14 @@ def _check_size(image: Image.Image, name: str) -> None:
         )
 
 
-def _decoded(image: Image.Image, name: str) -> Decoded:
+def decoded(image: Image.Image, name: str, look_px: int = 0) -> Decoded:
+    """Return an unpacked picture in our colours, upright.
+
+    Args:
+        image: the picture.
+        name: its file's.
+        look_px: about how long its longer side may be, for a first look; 0 takes all of it.
+    """
     notes: list[str] = []
     kind = image.format or ""
     suffix = Path(name).suffix.lower()
@@ -104,7 +128,10 @@ def _decoded(image: Image.Image, name: str) -> Decoded:
     if getattr(image, "n_frames", 1) > 1:
         notes.append(f"Only the first of its {image.n_frames} pictures is used.")  # type: ignore[attr-defined]
     ppi, source, statements = _stated_ppi(image, kind, notes)
-    upright = ImageOps.exif_transpose(image) or image
+    factor = math.ceil(max(image.size) / look_px) if look_px and image.mode in _AVERAGED else 1
+    is_on_its_side = image.getexif().get(ExifTags.Base.Orientation, 1) >= 5
+    width = image.height if is_on_its_side else image.width
+    upright = ImageOps.exif_transpose(image.reduce(factor) if factor > 1 else image) or image
     pixels = _rgba(upright, notes)
     return Decoded(
         pixels=pixels,
@@ -113,6 +140,7 @@ def _decoded(image: Image.Image, name: str) -> Decoded:
         statements=statements,
         lossy=kind in {"JPEG", "MPO", "WEBP"},
         notes=tuple(notes),
+        look_of_px=width if factor > 1 else 0,
     )
 
 

@@ -6,6 +6,7 @@ do at all is in ``confinement``.
 
 from __future__ import annotations
 
+import hashlib
 import io
 import logging
 import struct
@@ -44,6 +45,7 @@ class Request:
         width_mm: finished width of what is vector; None takes the stated one.
         ppi: resolution at that width.
         least_px, most_px: bounds of the longer side.
+        look_px: of a plain picture, about how long its longer side is for a first look; 0 takes all of it.
     """
 
     kind: Literal["svg", "pdf", "psd", "picture"]
@@ -54,6 +56,7 @@ class Request:
     ppi: float = 600.0
     least_px: int = 1200
     most_px: int = 5000
+    look_px: int = 0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -70,6 +73,7 @@ class Answer:
     layers: tuple[str, ...] = ()
     lossy: bool = False
     statements: tuple[tuple[str, float], ...] = ()
+    look_of_px: int = 0
 
 
 Drawn = tuple[Answer, NDArray[np.uint8]]
@@ -131,11 +135,24 @@ def _raster(width_mm: float, height_mm: float, request: Request) -> tuple[int, i
     return max(8, round(width)), max(8, round(width * height_mm / width_mm))
 
 
-def _picture(data: bytes, request: Request) -> Drawn:
-    from honest_edge.files.decode_picture import decode_picture
+_unpacked: list[tuple[bytes, Image.Image]] = []
+"""The picture that was looked at last, by its SHA-256: all of it is asked for next."""
 
-    found = decode_picture(data, request.name)
-    more = {"lossy": found.lossy, "statements": found.statements}
+
+def _picture(data: bytes, request: Request) -> Drawn:
+    from honest_edge.files.decode_picture import decoded, loaded
+
+    key = hashlib.sha256(data).digest()
+    known = [image for other, image in _unpacked if other == key]
+    _unpacked.clear()
+    if known:
+        found = decoded(known[0], request.name, request.look_px)
+    else:
+        with loaded(data, request.name) as image:
+            found = decoded(image, request.name, request.look_px)
+            if found.look_of_px:
+                _unpacked.append((key, image))
+    more = {"lossy": found.lossy, "statements": found.statements, "look_of_px": found.look_of_px}
     return _of(found.pixels, found.stated_ppi, found.source, found.notes, **more), found.pixels
 
 

@@ -30,6 +30,7 @@ def read_art(
     source: ArtSource = _WHOLE,
     *,
     width_mm: float | None = None,
+    look_px: int = 0,
     cancelled: Callable[[], bool] = lambda: False,
 ) -> Artwork:
     """Return the picture in ``data``.
@@ -39,6 +40,7 @@ def read_art(
         name: what messages call it.
         source: which page, layers and region.
         width_mm: finished width, which decides how finely a drawing is drawn; None takes the stated one.
+        look_px: of a plain picture, about how long its longer side is for a first look; 0 takes all of it.
         cancelled: asked while a drawing is drawn.
 
     Raises:
@@ -48,7 +50,7 @@ def read_art(
     if not data:
         raise ArtError(f"{name} is empty: export the picture again")
     kind = drawn_kind(data)
-    whole = _drawn(data, kind or "picture", name, source, width_mm, cancelled)
+    whole = _drawn(data, kind or "picture", name, source, width_mm, look_px, cancelled)
     return whole if source.region is None else _cropped(whole, source.region)
 
 
@@ -58,6 +60,7 @@ def _drawn(
     name: str,
     source: ArtSource,
     width_mm: float | None,
+    look_px: int,
     cancelled: Callable[[], bool],
 ) -> Artwork:
     from honest_edge.files.drawing_child import Request
@@ -71,6 +74,7 @@ def _drawn(
         page=source.page,
         hidden_layers=source.hidden_layers,
         width_mm=width_mm,
+        look_px=look_px,
     )
     answer, pixels = RENDERER.draw(data, request, cancelled=cancelled)
     stated: SizeSource = answer.source  # type: ignore[assignment]
@@ -85,6 +89,7 @@ def _drawn(
         is_vector=kind in VECTOR_KINDS,
         page_count=answer.page_count,
         layers=answer.layers,
+        look_of_px=answer.look_of_px,
     )
 
 

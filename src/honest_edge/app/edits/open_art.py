@@ -36,14 +36,24 @@ def design_from(holder: JobHolder, job: Job, data: bytes, file_name: str, *, can
     return design_of(holder, job, data, file_name, decoded(data, file_name, cancelled=cancelled))
 
 
-def decoded(data: bytes, file_name: str, *, cancelled: IsCancelled = never) -> Artwork:
+LOOK_PX = 800
+"""The longer side of a first look: about as many pixels as the table has."""
+
+
+def decoded(data: bytes, file_name: str, *, look_px: int = 0, cancelled: IsCancelled = never) -> Artwork:
     """Return the picture in a file's bytes.
+
+    Args:
+        data: the file's bytes.
+        file_name: the file's name.
+        look_px: about how long its longer side is for a first look; 0 takes all of it.
+        cancelled: asked while it is decoded.
 
     Raises:
         ArtError: it cannot be read.
         Cancelled: ``cancelled`` said so.
     """
-    return read_art(data, readable(PurePath(file_name).name), cancelled=cancelled)
+    return read_art(data, readable(PurePath(file_name).name), look_px=look_px, cancelled=cancelled)
 
 
 def picture_from(holder: JobHolder, data: bytes, file_name: str, *, cancelled: IsCancelled = never) -> Picture:

@@ -62,7 +62,7 @@ class Pipeline:
 
     def keep_decoded(self, design: Design, artwork: Artwork) -> None:
         """Keep a picture that was decoded to be added, so that it is not decoded again."""
-        if not artwork.is_vector:  # what is drawn follows its finished size
+        if not (artwork.is_vector or artwork.look_of_px):  # what is drawn follows its finished size
             self._cache.get("artwork", (design.asset, design.source, None), lambda: artwork)
 
     def asset(self, design: Design) -> bytes | None:
@@ -147,7 +147,7 @@ class Pipeline:
         return found
 
     def _as_sticker(self, result: DesignResult) -> Content:
-        return self._passing.get("sticker", (result.art, result.cut), lambda: sticker_content(result.art, result.cut))
+        return self._cache.get("sticker", (result.art, result.cut), lambda: sticker_content(result.art, result.cut))
 
     def plan(
         self,

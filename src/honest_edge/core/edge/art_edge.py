@@ -8,7 +8,9 @@ from functools import cached_property
 
 import cv2
 import numpy as np
+import scipy
 import shapely
+from numpy.typing import NDArray
 
 from honest_edge.core.edge.bleed import CORE_DEPTH_MM, rasterised, trusted_core
 from honest_edge.core.geometry.paths import Floats, as_multipolygon
@@ -31,22 +33,28 @@ _MARGIN_MM = 2.5
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
-class ArtEdge:
-    """The art with its edge's colours carried outward, as seen on its stock.
+class EdgePicture:
+    """The art on its stock, and which of its pixels take the colour of the nearest that can be trusted.
 
     Attributes:
-        seen: (h, w, 3) uint8 sRGB.
-        left_mm, top_mm, pixel_mm: where the pixels lie in the art's frame.
-        stock: what is printed on.
-        rim_rgb: the one colour that is printed past the cut, where that is not the edge's own.
+        pixels: (h, w, 4) uint8 sRGB and alpha.
+        core: (h, w), whose colours can be trusted.
+        wanted: (h, w), what takes them: all outside, and the fringe.
     """
 
-    seen: Bytes
-    left_mm: float
-    top_mm: float
-    pixel_mm: float
-    stock: Stock
-    rim_rgb: Colour | None = None
+    pixels: Bytes
+    core: Mask
+    wanted: Mask
+
+    @cached_property
+    def seen(self) -> Bytes:
+        """(h, w, 3) uint8 sRGB, the colours carried outward; with the tolerance of ``nearest``."""
+        made = self.pixels.copy()
+        if self.core.any():
+            places = np.flatnonzero(self.wanted).astype(np.int32)
+            whole = made.view(np.uint32).reshape(-1)  # one number a pixel is quicker to look up than its channels
+            whole[places] = whole[nearest(self.core, places)[0]]  # solid pixels: there the stock does not show
+        return np.asarray(cv2.cvtColor(made, cv2.COLOR_RGBA2RGB), np.uint8)
 
     @cached_property
     def changes(self) -> Mask:
@@ -56,12 +64,48 @@ class ArtEdge:
         square = cv2.transform(cv2.multiply(span, span, dtype=cv2.CV_32F), np.ones((1, 3), np.float32))
         return np.asarray(square > _STRONG_CHANGE**2)
 
+    @cached_property
+    def _rim(self) -> tuple[Floats, scipy.spatial.cKDTree]:
+        """The border of what can be trusted, (n, 2) rows and columns: a nearest pixel of an area lies on its border."""
+        border = self.core & (cv2.erode(self.core.view(np.uint8), np.ones((3, 3), np.uint8)) == 0)
+        found = np.column_stack(np.divmod(np.flatnonzero(border), self.core.shape[1]))
+        return found, scipy.spatial.cKDTree(found, balanced_tree=False, compact_nodes=False)
+
+    def colours(self, rows: NDArray[np.intp], columns: NDArray[np.intp]) -> Bytes:
+        """Return the (n, 3) colours of a few pixels, without carrying those of all."""
+        rows, columns = rows.copy(), columns.copy()
+        carried = np.flatnonzero(self.wanted[rows, columns])
+        if len(carried) and self.core.any():
+            border, tree = self._rim
+            _, index = tree.query(np.column_stack([rows[carried], columns[carried]]))
+            rows[carried], columns[carried] = border[index].T
+        return np.asarray(self.pixels[rows, columns, :3])
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class ArtEdge:
+    """The art with its edge's colours carried outward, as seen on its stock.
+
+    Attributes:
+        picture: what is seen.
+        left_mm, top_mm, pixel_mm: where its pixels lie in the art's frame.
+        stock: what is printed on.
+        rim_rgb: the one colour that is printed past the cut, where that is not the edge's own.
+    """
+
+    picture: EdgePicture
+    left_mm: float
+    top_mm: float
+    pixel_mm: float
+    stock: Stock
+    rim_rgb: Colour | None = None
+
     def colours_at(self, points_mm: Floats) -> Bytes:
         """Return (n, 3) colours at (n, 2) places; beyond the picture, of its border."""
-        height, width = self.seen.shape[:2]
+        height, width = self.picture.core.shape
         column = np.clip(((points_mm[:, 0] - self.left_mm) / self.pixel_mm).astype(int), 0, width - 1)
         row = np.clip(((points_mm[:, 1] - self.top_mm) / self.pixel_mm).astype(int), 0, height - 1)
-        return np.asarray(self.seen[row, column])
+        return self.picture.colours(row, column)
 
     def contrast_at(self, points_mm: Floats) -> Floats:
         """Return (n,) RGB distances of what is printed at the edge from the stock; infinite on clear film."""
@@ -88,13 +132,8 @@ def art_edge_of(subject: Subject, outline: Outline, stock: Stock) -> ArtEdge:
     paper = np.array((255, 255, 255) if stock.is_clear else stock.rgb, np.float32)
     pixels[thin, :3] = np.rint(pixels[thin, :3] * share + paper * (1 - share))
     near_rim = cv2.dilate(outside.view(np.uint8), np.ones((3, 3), np.uint8), iterations=math.ceil(0.17 / pixel_mm)) > 0
-    wanted = outside | (near_rim & ~core)
-    if core.any():
-        places = np.flatnonzero(wanted).astype(np.int32)
-        whole = pixels.view(np.uint32).reshape(-1)  # one number a pixel is quicker to look up than its channels
-        whole[places] = whole[nearest(core, places)[0]]  # solid pixels: there the stock does not show
-    seen = np.asarray(cv2.cvtColor(wide, cv2.COLOR_RGBA2RGB), np.uint8)
-    return ArtEdge(seen=seen, left_mm=origin[0], top_mm=origin[1], pixel_mm=pixel_mm, stock=stock)
+    picture = EdgePicture(pixels=wide, core=core, wanted=outside | (near_rim & ~core))
+    return ArtEdge(picture=picture, left_mm=origin[0], top_mm=origin[1], pixel_mm=pixel_mm, stock=stock)
 
 
 def detail_inside(
@@ -112,10 +151,11 @@ def detail_inside(
         by_hand: strokes in widths of the picture; "guard" must not be cut, "spare" may be.
         width_mm: the picture's width.
     """
-    shape, origin = art_edge.changes.shape, (art_edge.left_mm, art_edge.top_mm)
+    changes = art_edge.picture.changes
+    shape, origin = changes.shape, (art_edge.left_mm, art_edge.top_mm)
     inside = rasterised(cut, shape, origin, art_edge.pixel_mm) > 0
     border = inside & ~(cv2.erode(inside.view(np.uint8), np.ones((3, 3), np.uint8)) > 0)
-    _, labels = cv2.connectedComponents((~art_edge.changes).view(np.uint8), connectivity=4, ltype=cv2.CV_32S)
+    _, labels = cv2.connectedComponents((~changes).view(np.uint8), connectivity=4, ltype=cv2.CV_32S)
     touched = np.zeros(int(labels.max()) + 1, bool)
     seeds = cv2.dilate(border.view(np.uint8), np.ones((3, 3), np.uint8), iterations=2) > 0
     touched[labels[seeds]] = True

@@ -39,6 +39,7 @@ class Artwork:
         is_vector: the pixels were drawn from a drawing, as many as the finished size needs.
         page_count: pages of the file.
         layers: names of the file's layers, bottom first.
+        look_of_px: width of the whole picture where this is only a first look, of fewer pixels; else 0.
     """
 
     pixels: NDArray[np.uint8]
@@ -50,6 +51,7 @@ class Artwork:
     is_vector: bool = False
     page_count: int = 1
     layers: tuple[str, ...] = ()
+    look_of_px: int = 0
 
     @property
     def width_px(self) -> int:
@@ -75,7 +77,7 @@ class Artwork:
     @property
     def stated_width_mm(self) -> float:
         """Width at the stated (or assumed) resolution."""
-        return self.width_px / self.stated_ppi * MM_PER_INCH
+        return (self.look_of_px or self.width_px) / self.stated_ppi * MM_PER_INCH
 
     def ppi_at(self, width_mm: float) -> float:
         """Pixels per inch when the picture is printed ``width_mm`` wide."""

@@ -7,6 +7,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
+from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication, QFileDialog, QWidget
 
 from honest_edge.app.edits.job_holder import formed_design, lettered_design, with_designs
@@ -26,6 +27,8 @@ if TYPE_CHECKING:
     _Added = tuple[Design, Artwork]
     """A new design, and its picture as it was decoded."""
 
+_PATIENCE_MS = 300
+
 _Source = tuple[str, Callable[[], bytes]]
 """A file's name, and what reads its bytes."""
 
@@ -42,7 +45,12 @@ class ArtIntake:
         self._adding = host.new_task()
         self._adding.done.connect(lambda found: self._on_added(*cast("tuple[Job, list[_Added], list[str]]", found)))
         self._adding.failed.connect(lambda text: host.say(text, tone="danger"))
-        self._adding.progress.connect(lambda _share, text: host.say(text, actions=[("Cancel", self._adding.cancel)]))
+        self._adding.progress.connect(lambda _share, text: self._on_progress(text))
+        self._words = ""
+        self._patience = QTimer(parent)
+        self._patience.setSingleShot(True)
+        self._patience.setInterval(_PATIENCE_MS)
+        self._patience.timeout.connect(self._say_progress)
 
     def get_ready(self, stations: Sequence[StationEntry]) -> None:
         """Start what decodes pictures and load the stations, so that neither is waited for later."""
@@ -111,10 +119,11 @@ class ArtIntake:
         holder, job = self._host.workspace.document.holder, self._host.workspace.job
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Job, list[_Added], list[str]]:
-            from honest_edge.app.edits.open_art import decoded, design_of
+            from honest_edge.app.edits.open_art import LOOK_PX, decoded, design_of
             from honest_edge.app.results.parallel import in_parallel
 
             begun: list[str] = []
+            look_px = LOOK_PX if len(wanted) == 1 else 0  # of many, none is waited for by itself
 
             def decode(source: _Source) -> tuple[bytes, Artwork] | str:
                 if cancelled():
@@ -124,7 +133,7 @@ class ArtIntake:
                 report(len(begun) / len(wanted), f"Reading {name}, {len(begun)} of {len(wanted)}")
                 try:
                     data = read()
-                    return data, decoded(data, name, cancelled=cancelled)
+                    return data, decoded(data, name, look_px=look_px, cancelled=cancelled)
                 except HonestEdgeError as error:
                     return str(error)
 
@@ -145,9 +154,22 @@ class ArtIntake:
                 added.append((design, artwork))
             return job, added, refused
 
+        self._words = ""
+        self._patience.start()
         self._adding.submit(work)
 
+    def _on_progress(self, words: str) -> None:
+        self._words = words
+        if not self._patience.isActive():
+            self._say_progress()
+
+    def _say_progress(self) -> None:
+        """Say what takes long; what is read at once is not announced."""
+        if self._words and self._adding.busy:
+            self._host.say(self._words, actions=[("Cancel", self._adding.cancel)])
+
     def _on_added(self, read_for: Job, added: list[_Added], refused: list[str]) -> None:
+        self._patience.stop()
         self._bar.hide()
         if added:
             self._add(read_for, added)

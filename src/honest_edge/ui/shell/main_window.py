@@ -260,6 +260,7 @@ class MainWindow(KeyedWindow):
         self.tray.show_result(key, result)
         if key == self.workspace.current:
             self.refresh()
+            self.here.look_closer()
 
     def _on_overview(self, overview: Overview) -> None:
         self.workspace.overview = overview

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
     from honest_edge.core.values.artwork import Artwork
 
-_EXACT_DELAY_MS = 140
+_EXACT_DELAY_MS = 80
 """A control that is still moving asks for the first look only."""
 
 _PATIENCE_S = 0.5
