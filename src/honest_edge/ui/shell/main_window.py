@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
+from PyQt6.QtGui import QCloseEvent
 from PyQt6.QtWidgets import QHBoxLayout, QStackedWidget, QWidget
 
 from honest_edge.app.results.overview import Overview
@@ -149,7 +149,7 @@ class MainWindow(KeyedWindow):
         self.tray.removal_wanted.connect(self._remove)
         self.tray.add_wanted.connect(self.intake.choose)
         self.document.keeper.pictures = self.tray.pictures
-        self.rest = Rest(self, self.settled, lambda: self.busy)
+        self.rest = Rest(self, self.settled, lambda: self.busy, self.stations)
         self.table.clicked.connect(lambda x_mm, y_mm: self.here.table_clicked(x_mm, y_mm))
         self.table.stroke_drawn.connect(lambda tool, points: self.here.stroke_drawn(cast(Tool, tool), points))
 
@@ -352,15 +352,6 @@ class MainWindow(KeyedWindow):
         self.refresh()
 
     # -- events --------------------------------------------------------------------------------------
-
-    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
-        if event is not None and (mime := event.mimeData()) is not None and mime.hasUrls():
-            event.acceptProposedAction()
-
-    def dropEvent(self, event: QDropEvent | None) -> None:
-        mime = event.mimeData() if event else None
-        if mime is not None:
-            self.take_files([Path(url.toLocalFile()) for url in mime.urls() if url.isLocalFile()])
 
     def take_files(self, paths: list[Path]) -> None:
         """Open a job, give a file to the station that takes its kind, or add pictures and whole folders of them."""

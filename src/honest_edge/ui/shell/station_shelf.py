@@ -15,6 +15,7 @@ class StationShelf:
         self.entries = tuple(entries)
         self._host = host
         self._made: dict[str, Station] = {}
+        self._built: set[str] = set()
 
     def __getitem__(self, key: str) -> Station:
         if key not in self._made:
@@ -35,6 +36,15 @@ class StationShelf:
     def made(self) -> Iterator[Station]:
         """Yield the stations that were made already."""
         yield from tuple(self._made.values())
+
+    def build_next(self) -> bool:
+        """Build the panel of one station, where no visit did; return whether one was left."""
+        for entry in self.entries:
+            if entry.key not in self._built:
+                self._built.add(entry.key)
+                _ = self[entry.key].panel
+                return True
+        return False
 
     def taking(self, suffix: str) -> str | None:
         """Return the key of the station that takes files of an ending, or None."""

@@ -1,11 +1,12 @@
-"""The keys that hold at every station."""
+"""The keys that hold at every station, and what is dropped on the window."""
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import QEvent, Qt
-from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QKeyEvent
 from PyQt6.QtWidgets import QMainWindow
 
 from honest_edge.ui.table.light_table import LightTable
@@ -36,6 +37,19 @@ class KeyedWindow(QMainWindow):
         if event is not None and event.key() == Qt.Key.Key_B and not event.isAutoRepeat():
             self.table.show_before(False)
         super().keyReleaseEvent(event)
+
+    def take_files(self, paths: list[Path]) -> None:
+        """Take in files that were dropped."""
+        raise NotImplementedError
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        if event is not None and (mime := event.mimeData()) is not None and mime.hasUrls():
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        mime = event.mimeData() if event else None
+        if mime is not None:
+            self.take_files([Path(url.toLocalFile()) for url in mime.urls() if url.isLocalFile()])
 
     def changeEvent(self, event: QEvent | None) -> None:
         if event is not None and event.type() == QEvent.Type.ActivationChange and not self.isActiveWindow():
