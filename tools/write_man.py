@@ -38,13 +38,22 @@ def man_page() -> str:
     ]
     for name, command in commands.items():  # type: ignore[union-attr]
         lines += [f".SH COMMAND {name.upper()}", _plain(command.description or ""), *_options(command)]
+        for act, parser in _acts(command).items():
+            lines += [f".SS {name} {act}", *_options(parser)]
         lines += [".PP", ".nf", _plain(command.epilog or ""), ".fi"]
     lines += [
         ".SH FILES",
         ".TP\n\\fI~/.config/honest\\-edge\\fR\nPreferences, and the user's machines, printers and stocks.",
         ".TP\n\\fI~/.local/state/honest\\-edge\\fR\nThe log, and a copy of unsaved work.",
+        ".TP\n\\fI~/.local/share/honest\\-edge\\fR\nThe Book of what worked, and its backups.",
     ]
     return "\n".join(lines) + "\n"
+
+
+def _acts(command: argparse.ArgumentParser) -> dict[str, argparse.ArgumentParser]:
+    """Return what a command in turn can be told to do."""
+    inner = command._subparsers
+    return {} if inner is None else inner._group_actions[0].choices  # type: ignore[return-value]
 
 
 def _options(parser: argparse.ArgumentParser) -> Iterator[str]:

@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING, Any, NoReturn, get_args
 
 import msgspec
 
+from honest_edge.cli.book import about_book, add_book
 from honest_edge.cli.check import about_check, add_check
 from honest_edge.cli.sheet_options import add_sheet_options, sheet_of, stock_of
 from honest_edge.cli.sizes import add_sizes, asked_width, sized
@@ -63,6 +64,7 @@ def parser() -> argparse.ArgumentParser:
     _add_prepare(commands.add_parser("prepare", formatter_class=as_written, **_about_prepare()))
     _add_profile(commands.add_parser("profile", formatter_class=as_written, **_about_profile()))
     add_check(commands.add_parser("check", formatter_class=as_written, **about_check()))
+    add_book(commands.add_parser("book", formatter_class=as_written, **about_book()))
     return top
 
 

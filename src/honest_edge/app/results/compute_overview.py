@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 
 from honest_edge.app.results.design_result import DesignResult, printed_kinds
 from honest_edge.app.results.overview import EMPTY, Overview
@@ -70,17 +71,28 @@ def compute_overview(
     if not job.designs or blocked:
         return Overview(job=job, results=results, blocked=blocked, laid=laid)
     report(0.95, "Laying out the sheets")
+    return _with_layout(Overview(job=job, results=results, laid=laid), pipeline, before, laid_out, cancelled)
+
+
+def _with_layout(
+    made: Overview,
+    pipeline: Pipeline,
+    before: Overview,
+    laid_out: Callable[[Overview], None] | None,
+    cancelled: IsCancelled,
+) -> Overview:
+    """Return an overview with its layout; tell those that are there before it."""
 
     def provisional(plan: Plan) -> None:
         if laid_out is not None:
-            laid_out(Overview(job=job, results=results, plan=plan, laid=laid, is_provisional=True))
+            laid_out(replace(made, plan=plan, is_provisional=True))
 
-    if laid_out is not None and sum(_counted(result) for result in laid) >= _MANY:
-        first_plan = _first_layout(laid, job, pipeline, before, cancelled)
+    if laid_out is not None and sum(_counted(result) for result in made.laid) >= _MANY:
+        first_plan = _first_layout(made.laid, made.job, pipeline, before, cancelled)
         if first_plan is not None:
             provisional(first_plan)
-    plan, sheet = _laid_out(laid, job, pipeline, provisional, cancelled)
-    return Overview(job=job, results=results, plan=plan, laid=laid, sheet_findings=sheet)
+    plan, sheet = _laid_out(made.laid, made.job, pipeline, provisional, cancelled)
+    return replace(made, plan=plan, sheet_findings=sheet)
 
 
 _MANY = 40

@@ -34,7 +34,9 @@ def parser() -> argparse.ArgumentParser:
         epilog="commands without a window:\n"
         "  honest-edge outline ART --width 60mm     trace one picture (see honest-edge outline --help)\n"
         "  honest-edge prepare ART... --out DIR     write print and cut files (see honest-edge prepare --help)\n"
-        "  honest-edge profile ART --width 60mm     forecast the cut edge (see honest-edge profile --help)",
+        "  honest-edge profile ART --width 60mm     forecast the cut edge (see honest-edge profile --help)\n"
+        "  honest-edge check FILE.hedge             say what would go wrong (see honest-edge check --help)\n"
+        "  honest-edge book export --out DIR        read out what was kept (see honest-edge book --help)",
         formatter_class=argparse.RawDescriptionHelpFormatter,
     )
     made.add_argument("files", nargs="*", type=Path, help="a *.hedge job to open, or pictures to add")

@@ -1,0 +1,93 @@
+"""What the Book holds: one thing that happened, in plain values."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from honest_edge.core.values.errors import UsageError
+
+MOST_TEXT = 400
+_EARLIEST_MS, _LATEST_MS = 946_684_800_000, 4_102_444_800_000
+"""2000 and 2100 in UTC milliseconds: what lies outside was written by a clock that was not set."""
+
+Plain = str | int | float | bool | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LogEvent:
+    """One thing that happened.
+
+    Attributes:
+        key: 32 hexadecimal digits, the same wherever the event is copied to.
+        at_ms: when, in milliseconds of UTC since 1970.
+        kind: what happened, one word, for instance "run".
+        data: the rest, by name.
+    """
+
+    key: str
+    at_ms: int
+    kind: str
+    data: Mapping[str, Plain]
+
+    def __post_init__(self) -> None:
+        if len(self.key) != 32 or set(self.key) - set("0123456789abcdef"):
+            raise UsageError(f"“{self.key}” is no key of an event: it has 32 hexadecimal digits")
+        if not _EARLIEST_MS <= self.at_ms <= _LATEST_MS:
+            raise UsageError(f"An event at {self.at_ms} ms lies outside of 2000 to 2100: set the clock")
+        if not self.kind.isidentifier():
+            raise UsageError(f"“{self.kind}” is no kind of event: it is one word")
+        for name, value in self.data.items():
+            _check(name, value)
+
+
+def _check(name: str, value: Plain) -> None:
+    if not isinstance(value, Plain) or not name.isidentifier():
+        raise UsageError(f"“{name}” of an event is no plain value with a name")
+    if isinstance(value, float) and value != value:
+        raise UsageError(f"“{name}” of an event is no number")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RunRecord:
+    """What was cut at one go, and what came of it.
+
+    Attributes:
+        title: of the job.
+        stock, machine, printer: their names; empty where they have none.
+        sheets: that were used.
+        good, bad: pieces.
+        reason: why some were bad, in the user's words.
+        forecast: share that was expected clean; None where none was made.
+    """
+
+    title: str
+    stock: str = ""
+    machine: str = ""
+    printer: str = ""
+    sheets: int
+    good: int
+    bad: int
+    reason: str = ""
+    forecast: float | None = None
+
+    def __post_init__(self) -> None:
+        for name, value, most in (
+            ("sheets", self.sheets, 10_000),
+            ("good", self.good, 10**6),
+            ("bad", self.bad, 10**6),
+        ):
+            if not 0 <= value <= most:
+                raise UsageError(f"A run has 0 to {most} {name}; {value} were given")
+        if self.good + self.bad == 0:
+            raise UsageError("Nothing was cut: type how many pieces came out good, and how many bad")
+        for text in (self.title, self.stock, self.machine, self.printer, self.reason):
+            if len(text) > MOST_TEXT:
+                raise UsageError(f"“{text[:20]} …” has {len(text)} letters; {MOST_TEXT} are kept")
+        if self.forecast is not None and not 0 <= self.forecast <= 1:
+            raise UsageError(f"A share lies between 0 and 1; {self.forecast} does not")
+
+    @property
+    def share_good(self) -> float:
+        """Share of the pieces that came out good."""
+        return self.good / (self.good + self.bad)

@@ -1,0 +1,335 @@
+"""The Book: a log in one SQLite file, to which events are only added, each bound to the one before by a hash."""
+
+from __future__ import annotations
+
+import contextlib
+import hashlib
+import os
+import sqlite3
+import threading
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import asdict, dataclass
+from pathlib import Path
+from typing import Self, TypeVar
+
+import msgspec
+
+from honest_edge.core.values.errors import FileError, UsageError
+from honest_edge.core.values.log_event import LogEvent, RunRecord
+from honest_edge.files.book.schema import APPLICATION_ID, VERSION, migrate, set_up, transaction
+
+T = TypeVar("T")
+
+RUN = "run"
+_FIRST = "0" * 64
+_RUN_COLUMNS = "at_ms, title, stock, machine, printer, sheets, good, bad, reason, forecast"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class KeptRun:
+    """A run as it stands in the Book, with when it was, in UTC milliseconds."""
+
+    at_ms: int
+    run: RunRecord
+
+
+class Book:
+    """An open Book, to be used from any thread; two processes may have the same one open."""
+
+    def __init__(self, path: Path) -> None:
+        """Open a Book, made if there is none.
+
+        Raises:
+            FileError: it is of another program, of a newer version, damaged, or cannot be opened.
+        """
+        self.path = path
+        self._lock = threading.Lock()
+        with _in_words(path):
+            path.parent.mkdir(parents=True, exist_ok=True)
+            self._connection = _connected(path)
+        self._file = _identity(path)
+
+    def close(self) -> None:
+        """Close it."""
+        with self._lock, contextlib.suppress(sqlite3.Error):
+            self._connection.close()
+
+    def __enter__(self) -> Self:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self.close()
+
+    # -- writing -------------------------------------------------------------------------------------
+
+    def add(self, events: Sequence[LogEvent]) -> int:
+        """Add events that are not there yet, all or none; they are on the disk when this returns.
+
+        Returns:
+            How many were new.
+
+        Raises:
+            FileError: nothing was added.
+            UsageError: a run's data cannot be used.
+        """
+
+        def write(connection: sqlite3.Connection) -> int:
+            with transaction(connection):
+                return sum(self._added(connection, event) for event in events)
+
+        self._put_back()
+        return self._with(write)
+
+    def _added(self, connection: sqlite3.Connection, event: LogEvent) -> bool:
+        if connection.execute("SELECT 1 FROM events WHERE key = ?", (event.key,)).fetchone():
+            return False
+        row = connection.execute("SELECT seq, hash FROM events ORDER BY seq DESC LIMIT 1").fetchone()
+        seq, previous = (0, _FIRST) if row is None else row
+        data = packed(event)
+        connection.execute(
+            "INSERT INTO events VALUES (?, ?, ?, ?, ?, ?, ?)",
+            (seq + 1, event.key, event.at_ms, event.kind, data, previous, chained(previous, event, data)),
+        )
+        if event.kind == RUN:
+            run = run_of(event)
+            values = (seq + 1, event.at_ms, *asdict(run).values())
+            connection.execute(
+                f"INSERT INTO runs (seq, {_RUN_COLUMNS}) VALUES ({', '.join('?' * len(values))})", values
+            )
+        return True
+
+    def _put_back(self) -> None:
+        """Write the file again where it was taken away while it was open: what it held is still in hand."""
+        if _identity(self.path) == self._file:
+            return
+        if self.path.exists():
+            raise FileError(f"{self.path.name} was replaced by another file while it was open: start the window anew")
+
+        def write(connection: sqlite3.Connection) -> None:
+            self.path.parent.mkdir(parents=True, exist_ok=True)
+            for rest in ("-wal", "-shm"):
+                Path(f"{self.path}{rest}").unlink(missing_ok=True)
+            with contextlib.closing(sqlite3.connect(self.path)) as again:
+                connection.backup(again)
+
+        self._with(write)
+        with self._lock, _in_words(self.path):
+            self._connection.close()
+            self._connection = _connected(self.path)
+        self._file = _identity(self.path)
+
+    # -- reading -------------------------------------------------------------------------------------
+
+    def events(self, kind: str | None = None) -> list[LogEvent]:
+        """Return the events in the order in which they were added, of one kind or all."""
+        where, values = ("", ()) if kind is None else ("WHERE kind = ?", (kind,))
+        query = f"SELECT key, at_ms, kind, data FROM events {where} ORDER BY seq"
+        rows = self._with(lambda connection: connection.execute(query, values).fetchall())
+        return [event_of(*row) for row in rows]
+
+    def runs(self, words: str = "", most: int = 500) -> list[KeptRun]:
+        """Return runs, the newest first.
+
+        Args:
+            words: what must stand in the title, the stock, the machine, the printer or the reason; all of them.
+            most: how many at most.
+        """
+        texts = "title || ' ' || stock || ' ' || machine || ' ' || printer || ' ' || reason"
+        wanted = [f"%{_escaped(word)}%" for word in words.split()]
+        where = " AND ".join(f"{texts} LIKE ? ESCAPE '~'" for _ in wanted) or "1"
+        query = f"SELECT {_RUN_COLUMNS} FROM runs WHERE {where} ORDER BY at_ms DESC, seq DESC LIMIT ?"
+        rows = self._with(lambda connection: connection.execute(query, (*wanted, most)).fetchall())
+        names = _RUN_COLUMNS.split(", ")[1:]
+        return [KeptRun(at_ms=at_ms, run=RunRecord(**dict(zip(names, rest, strict=True)))) for at_ms, *rest in rows]
+
+    def count(self) -> int:
+        """Return how many events there are."""
+        return int(self._with(lambda connection: connection.execute("SELECT count(*) FROM events").fetchone())[0])
+
+    def version(self) -> int:
+        """Return a number that changes when another process wrote (PRAGMA data_version)."""
+        return int(self._with(lambda connection: connection.execute("PRAGMA data_version").fetchone())[0])
+
+    # -- upkeep --------------------------------------------------------------------------------------
+
+    def wrong(self) -> list[str]:
+        """Return what is wrong with the file and with the chain, each in words; none where all is well."""
+
+        def look(connection: sqlite3.Connection) -> list[str]:
+            found = [row[0] for row in connection.execute("PRAGMA integrity_check(20)") if row[0] != "ok"]
+            found += [
+                f"a row of {row[0]} belongs to no event" for row in connection.execute("PRAGMA foreign_key_check")
+            ]
+            return found + _broken_links(connection)
+
+        return self._with(look)
+
+    def back_up(self, target: Path) -> None:
+        """Copy the Book into a file as it is now, whole or not at all (https://www.sqlite.org/backup.html).
+
+        Raises:
+            FileError: it cannot be written.
+        """
+        staged = target.with_name(f".{target.name}.part")
+
+        def copy(connection: sqlite3.Connection) -> None:
+            staged.unlink(missing_ok=True)
+            with contextlib.closing(sqlite3.connect(staged)) as made:
+                connection.backup(made)
+                made.execute("PRAGMA journal_mode = DELETE")
+
+        try:
+            with _in_words(target):
+                target.parent.mkdir(parents=True, exist_ok=True)
+            self._with(copy, target)
+            with _in_words(target):
+                with staged.open("rb") as stream:
+                    os.fsync(stream.fileno())
+                staged.replace(target)
+        finally:
+            with contextlib.suppress(OSError):
+                staged.unlink(missing_ok=True)
+
+    def upkeep_ms(self, name: str) -> int:
+        """Return when a piece of upkeep was last done, in UTC milliseconds; 0 where never."""
+        query = "SELECT at_ms FROM upkeep WHERE name = ?"
+        row = self._with(lambda connection: connection.execute(query, (name,)).fetchone())
+        return 0 if row is None else int(row[0])
+
+    def note_upkeep(self, name: str, at_ms: int) -> None:
+        """Note when a piece of upkeep was done."""
+        query = "INSERT INTO upkeep VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET at_ms = excluded.at_ms"
+        self._with(lambda connection: connection.execute(query, (name, at_ms)))
+
+    def _with(self, work: Callable[[sqlite3.Connection], T], path: Path | None = None) -> T:
+        with self._lock, _in_words(path or self.path):
+            return work(self._connection)
+
+
+def packed(event: LogEvent) -> str:
+    """Return an event's data as one text, the same for the same data."""
+    return msgspec.json.encode(dict(sorted(event.data.items()))).decode()
+
+
+def chained(previous: str, event: LogEvent, data: str) -> str:
+    """Return the hash that binds an event to the one before: SHA-256 over all its parts, each with its length."""
+    parts = (previous, event.key, str(event.at_ms), event.kind, data)
+    return hashlib.sha256("".join(f"{len(part.encode())}:{part}" for part in parts).encode()).hexdigest()
+
+
+def event_of(key: str, at_ms: int, kind: str, data: str) -> LogEvent:
+    """Return an event as it was kept.
+
+    Raises:
+        UsageError: its data is no plain data.
+    """
+    try:
+        return LogEvent(key=key, at_ms=at_ms, kind=kind, data=msgspec.json.decode(data, type=dict))
+    except msgspec.DecodeError as error:
+        raise UsageError(f"The data of an event cannot be read: {error}") from None
+
+
+def run_of(event: LogEvent) -> RunRecord:
+    """Return the run that an event tells of.
+
+    Raises:
+        UsageError: it lacks something, or cannot be used.
+    """
+    try:
+        return msgspec.convert(dict(event.data), type=RunRecord)
+    except msgspec.ValidationError as error:
+        raise UsageError(f"A run cannot be read: {error}") from None
+
+
+def _broken_links(connection: sqlite3.Connection) -> list[str]:
+    """Return where the chain is broken."""
+    found: list[str] = []
+    expected, previous = 1, _FIRST
+    for seq, key, at_ms, kind, data, before, own in connection.execute("SELECT * FROM events ORDER BY seq"):
+        if seq != expected:
+            found.append(f"events {expected} to {seq - 1} are missing")
+        elif before != previous:
+            found.append(f"event {seq} does not follow the one before it")
+        try:
+            if chained(before, event_of(key, at_ms, kind, data), data) != own:
+                found.append(f"event {seq} was changed after it was written")
+        except UsageError as error:
+            found.append(f"event {seq}: {error}")
+        expected, previous = seq + 1, own
+    return found
+
+
+def _connected(path: Path) -> sqlite3.Connection:
+    """Return a connection to a Book of this version."""
+    connection = sqlite3.connect(path, isolation_level=None, check_same_thread=False)
+    try:
+        _check_is_ours(connection, path)
+        set_up(connection)
+        if connection.execute("PRAGMA user_version").fetchone()[0] < VERSION:
+            migrate(connection)
+    except BaseException:
+        connection.close()
+        raise
+    return connection
+
+
+def _check_is_ours(connection: sqlite3.Connection, path: Path) -> None:
+    (application,) = connection.execute("PRAGMA application_id").fetchone()
+    (version,) = connection.execute("PRAGMA user_version").fetchone()
+    (tables,) = connection.execute("SELECT count(*) FROM sqlite_schema").fetchone()
+    if application != APPLICATION_ID and tables:
+        raise FileError(f"{path.name} is a file of another program, not a Book: name another with --book")
+    if version > VERSION:
+        raise FileError(
+            f"{path.name} was written by a newer Honest Edge (version {version}, here {VERSION}): update this one, or "
+            "name another Book with --book"
+        )
+
+
+def _identity(path: Path) -> tuple[int, int] | None:
+    try:
+        found = path.stat()
+    except OSError:
+        return None
+    return found.st_dev, found.st_ino
+
+
+def _escaped(word: str) -> str:
+    return "".join(f"~{letter}" if letter in "%_~" else letter for letter in word)
+
+
+_REASONS = {
+    sqlite3.SQLITE_FULL: "the disk is full; what was in it stays",
+    sqlite3.SQLITE_READONLY: "it may only be read: give yourself the right to write it, or name another with --book",
+    sqlite3.SQLITE_NOTADB: "it is no Book, or damaged from its first byte",
+    sqlite3.SQLITE_CORRUPT: "it is damaged",
+    sqlite3.SQLITE_BUSY: "another window has been writing for more than five seconds: try again",
+    sqlite3.SQLITE_CANTOPEN: "it cannot be opened or made there",
+    sqlite3.SQLITE_IOERR: "the disk does not answer as it should",
+}
+
+
+@contextlib.contextmanager
+def _in_words(path: Path) -> Iterator[None]:
+    """Say what SQLite and the file system complain of."""
+    try:
+        yield
+    except sqlite3.Error as error:
+        code = getattr(error, "sqlite_errorcode", 0) & 0xFF  # the rest of the number only refines it
+        raise DamagedBookError(path, code) if code in _DAMAGE else FileError(_said(path, code, error)) from None
+    except OSError as error:
+        raise FileError(f"The Book {path.name}: {error.strerror or error}") from None
+
+
+_DAMAGE = (sqlite3.SQLITE_NOTADB, sqlite3.SQLITE_CORRUPT)
+
+
+def _said(path: Path, code: int, error: sqlite3.Error | None = None) -> str:
+    return f"The Book {path.name}: {_REASONS.get(code, str(error))}"
+
+
+class DamagedBookError(FileError):
+    """The file is damaged, and a backup may take its place."""
+
+    def __init__(self, path: Path, code: int) -> None:
+        super().__init__(_said(path, code))
