@@ -43,6 +43,11 @@ def shared_pipeline(request):
     return assets, Pipeline(assets, most_cached_bytes=getattr(request.module, "MOST_CACHED_BYTES", 120_000_000))
 
 
+@pytest.fixture(autouse=True)
+def _own_book(tmp_path, monkeypatch):
+    monkeypatch.setenv("HONEST_EDGE_BOOK", str(tmp_path / "book" / "book.sqlite"))
+
+
 @pytest.fixture
 def make_window(qtbot, tmp_path, shared_pipeline):
     """Make real windows that share one settings folder; each is closed and its threads are waited for."""

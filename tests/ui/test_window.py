@@ -400,12 +400,3 @@ def test_docs_show_every_view(root: Path):
     shots = {path.name for path in (root / "docs" / "screenshots").iterdir()}
     assert {f"{station}.png" for station in STATIONS} <= shots
     assert len(shots) < 20
-
-
-@pytest.mark.parametrize(("width", "is_said"), [(900, False), (1600, True)])
-def test_the_path_says_its_questions_whole_or_not_at_all(window, width, is_said):
-    window.resize(width, 700)
-    QApplication.processEvents()
-    buttons = window.path_bar.buttons.values()
-    assert [button.has_brief for button in buttons] == [is_said] * len(buttons)
-    assert is_said == all(button.brief_fits for button in buttons)

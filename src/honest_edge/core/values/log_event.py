@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from honest_edge.core.values.errors import UsageError
 
 MOST_TEXT = 400
+_MOST_PRICE = 1e6
 _EARLIEST_MS, _LATEST_MS = 946_684_800_000, 4_102_444_800_000
 """2000 and 2100 in UTC milliseconds: what lies outside was written by a clock that was not set."""
 
@@ -31,7 +32,7 @@ class LogEvent:
     data: Mapping[str, Plain]
 
     def __post_init__(self) -> None:
-        if len(self.key) != 32 or set(self.key) - set("0123456789abcdef"):
+        if not is_key(self.key):
             raise UsageError(f"“{self.key}” is no key of an event: it has 32 hexadecimal digits")
         if not _EARLIEST_MS <= self.at_ms <= _LATEST_MS:
             raise UsageError(f"An event at {self.at_ms} ms lies outside of 2000 to 2100: set the clock")
@@ -39,6 +40,11 @@ class LogEvent:
             raise UsageError(f"“{self.kind}” is no kind of event: it is one word")
         for name, value in self.data.items():
             _check(name, value)
+
+
+def is_key(text: str) -> bool:
+    """Whether a text is 32 hexadecimal digits."""
+    return len(text) == 32 and not set(text) - set("0123456789abcdef")
 
 
 def _check(name: str, value: Plain) -> None:
@@ -59,6 +65,8 @@ class RunRecord:
         good, bad: pieces.
         reason: why some were bad, in the user's words.
         forecast: share that was expected clean; None where none was made.
+        sheet_price: what a sheet of the stock cost then; None where that was not known, which is not 0.
+        job: names the job as it was, which is kept beside the Book; empty where it is not.
     """
 
     title: str
@@ -70,6 +78,8 @@ class RunRecord:
     bad: int
     reason: str = ""
     forecast: float | None = None
+    sheet_price: float | None = None
+    job: str = ""
 
     def __post_init__(self) -> None:
         for name, value, most in (
@@ -86,8 +96,17 @@ class RunRecord:
                 raise UsageError(f"“{text[:20]} …” has {len(text)} letters; {MOST_TEXT} are kept")
         if self.forecast is not None and not 0 <= self.forecast <= 1:
             raise UsageError(f"A share lies between 0 and 1; {self.forecast} does not")
+        if self.sheet_price is not None and not 0 <= self.sheet_price <= _MOST_PRICE:
+            raise UsageError(f"A sheet costs 0 to {_MOST_PRICE:g}; {self.sheet_price:g} was given")
+        if self.job and not is_key(self.job):
+            raise UsageError(f"“{self.job[:40]}” names no job that was kept")
 
     @property
     def share_good(self) -> float:
         """Share of the pieces that came out good."""
         return self.good / (self.good + self.bad)
+
+    @property
+    def stock_cost_each(self) -> float | None:
+        """What the sheets cost for each good piece, spoiled ones too; None where a price or a good piece is lacking."""
+        return None if self.sheet_price is None or not self.good else self.sheets * self.sheet_price / self.good

@@ -34,7 +34,9 @@ MIGRATIONS: tuple[str, ...] = (
         good INTEGER NOT NULL,
         bad INTEGER NOT NULL,
         reason TEXT NOT NULL,
-        forecast REAL
+        forecast REAL,
+        sheet_price REAL,
+        job TEXT NOT NULL
     ) STRICT;
     CREATE INDEX runs_by_time ON runs (at_ms);
     CREATE TABLE upkeep (name TEXT PRIMARY KEY, at_ms INTEGER NOT NULL) STRICT;

@@ -22,7 +22,7 @@ T = TypeVar("T")
 
 RUN = "run"
 _FIRST = "0" * 64
-_RUN_COLUMNS = "at_ms, title, stock, machine, printer, sheets, good, bad, reason, forecast"
+_RUN_COLUMNS = "at_ms, title, stock, machine, printer, sheets, good, bad, reason, forecast, sheet_price, job"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

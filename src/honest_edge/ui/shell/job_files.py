@@ -123,7 +123,13 @@ class JobFiles:
 
         demo = self.waiting.told(lambda: self.waiting.for_result(read, "Opening the demo job"), "Opening the demo job")
         if demo is not None:
-            self._document.start(demo.job, demo.assets, None)
+            self._document.start(demo.job, demo.assets, None, is_demo=True)
+
+    def make_again(self, job: Job, assets: dict[str, bytes]) -> None:
+        """Open a job that was made before, as one that is not saved yet, where its sheets are seen."""
+        if self.may_leave():
+            self._document.start(job, assets, None, saved=False)
+            self._host.go_to("sheet")
 
     def offer_recovery(self) -> None:
         """Offer what windows left that ended badly; their copies are looked through away from the window's thread."""

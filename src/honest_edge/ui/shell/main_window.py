@@ -9,12 +9,13 @@ from typing import TYPE_CHECKING, cast
 
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QCloseEvent
-from PyQt6.QtWidgets import QHBoxLayout, QStackedWidget, QWidget
+from PyQt6.QtWidgets import QStackedWidget, QVBoxLayout
 
 from honest_edge.app.results.overview import Overview
 from honest_edge.core.values.job import Design
 from honest_edge.files.file_kinds import PROJECT_SUFFIX
 from honest_edge.files.prefs import Prefs, PrefsFile
+from honest_edge.ui.rooms.registry import ROOMS
 from honest_edge.ui.shell.art_intake import ArtIntake
 from honest_edge.ui.shell.fault_messages import say_fault
 from honest_edge.ui.shell.job_files import JobFiles
@@ -28,11 +29,14 @@ from honest_edge.ui.shell.station_shelf import StationShelf
 from honest_edge.ui.shell.top_bar import TopBar
 from honest_edge.ui.shell.tray import Tray
 from honest_edge.ui.shell.user_choices import UserChoices
+from honest_edge.ui.shell.window_body import body_of
 from honest_edge.ui.shell.window_keys import KeyedWindow
+from honest_edge.ui.shell.workshop import Workshop
 from honest_edge.ui.station.contract import Command, Station, StationEntry
 from honest_edge.ui.station.document import Document
 from honest_edge.ui.station.host import MessageAction
 from honest_edge.ui.station.panel import WIDTH_PX
+from honest_edge.ui.station.room import RoomEntry
 from honest_edge.ui.station.tasks import LatestOnly, WorkerPool
 from honest_edge.ui.station.workspace import Workspace
 from honest_edge.ui.stations.registry import STATIONS
@@ -61,7 +65,13 @@ class MainWindow(KeyedWindow):
     previewed = pyqtSignal()
     """A first look stands on the table."""
 
-    def __init__(self, prefs_file: PrefsFile, recovery: Path, stations: Sequence[StationEntry] = STATIONS) -> None:
+    def __init__(
+        self,
+        prefs_file: PrefsFile,
+        recovery: Path,
+        stations: Sequence[StationEntry] = STATIONS,
+        rooms: Sequence[RoomEntry] = ROOMS,
+    ) -> None:
         super().__init__()
         self.choices = UserChoices(prefs_file, self)
         self.pool = WorkerPool(_THREADS)
@@ -70,12 +80,15 @@ class MainWindow(KeyedWindow):
         self.workspace = Workspace(self.document, self.prefs.shown_unit, lambda text: self.say(text, tone="danger"))
         self.pipelines = PipelineKeeper(self.document.holder.assets)
         self.stations = StationShelf(stations, self)
+        self.workshop = Workshop(rooms, self)
+        self.desk = self.workshop.desk
         self.station = self.stations.first
         self._drawn: tuple[object, ...] = ()
         self._build()
         self.overviews = OverviewTask(self, self.bar, self)
         self.jobs = JobFiles(self, self.bar, recovery, self)
-        self.middle.insertWidget(1, self.jobs.offer)
+        self.make_again = self.jobs.make_again
+        self.middle.insertWidget(0, self.jobs.offer)
         self.intake = ArtIntake(self, self.bar, self, self._show_new)
         self._build_menu()
         self._connect()
@@ -90,7 +103,7 @@ class MainWindow(KeyedWindow):
     # -- building ------------------------------------------------------------------------------------
 
     def _build(self) -> None:
-        self.path_bar = PathBar(self.tokens, self.stations.entries)
+        self.path_bar = PathBar(self.tokens, self.stations.entries, self.workshop.entries)
         self.tray = Tray()
         self.table: LightTable = LightTable(self.tokens)
         self.table.set_unit(self.prefs.shown_unit)
@@ -98,19 +111,10 @@ class MainWindow(KeyedWindow):
         self.cards, self.strips = QStackedWidget(), QStackedWidget()
         self.cards.setFixedWidth(theme.px(WIDTH_PX))
         self.strips.hide()
-        self.middle = middle = column_of(self.bar, self.table, self.strips)
-        middle.setStretchFactor(self.table, 1)
-        work = QHBoxLayout()
-        work.setSpacing(0)
-        work.addWidget(self.tray)
-        work.addLayout(middle, 1)
-        work.addWidget(self.cards)
+        self.middle: QVBoxLayout = column_of(self.table, self.strips)
+        self.middle.setStretchFactor(self.table, 1)
         self.top_bar = TopBar(self.path_bar)
-        rows = column_of(self.top_bar)
-        rows.addLayout(work, 1)
-        body = QWidget()
-        body.setLayout(rows)
-        self.setCentralWidget(body)
+        self.setCentralWidget(body_of(self.top_bar, self.bar, self.workshop, self.tray, self.middle, self.cards))
 
     def _build_menu(self) -> None:
         choices = Choices(
@@ -192,7 +196,10 @@ class MainWindow(KeyedWindow):
         return self.stations[self.station]
 
     def go_to(self, station: str) -> None:
-        """Visit a station."""
+        """Visit a station, or a room of the workshop."""
+        self.path_bar.show_here(station)
+        if self.workshop.visit(station):
+            return
         if station != self.station:
             self.bar.forget_refusal()
             if self.table.tool is not None:
@@ -201,7 +208,6 @@ class MainWindow(KeyedWindow):
             self.here.left()
         self.station = station
         self.here.is_shown = True
-        self.path_bar.show_here(station)
         self._refresh(refit=True)
         self.here.look_closer()
 
@@ -349,6 +355,7 @@ class MainWindow(KeyedWindow):
         self.path_bar.set_tokens(self.tokens)
         for station in self.stations.made():
             station.look_changed()
+        self.workshop.look_changed()
         self.refresh()
 
     # -- events --------------------------------------------------------------------------------------
@@ -383,6 +390,7 @@ class MainWindow(KeyedWindow):
     def _finish(self) -> None:
         """Wait for what cannot be called off."""
         self.pool.wait()
+        self.workshop.close()
         self.document.keeper.wait()
 
     def stop(self) -> None:

@@ -1,4 +1,4 @@
-"""The path of stations along the top: a state by shape and colour, why on hover."""
+"""The path of stations along the top, a state by shape and colour and why on hover; beside it the workshop."""
 
 from __future__ import annotations
 
@@ -6,19 +6,22 @@ from collections.abc import Sequence
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QFontMetrics, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
-from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QWidget
+from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
 from honest_edge.app.results.overview import Overview, State
 from honest_edge.ui.station.contract import StationEntry
+from honest_edge.ui.station.room import RoomEntry
+from honest_edge.ui.widgets.fields import label
 from honest_edge.ui.widgets.theme import Tokens, px, words
 
+_BETWEEN = 6
 _STATE_WORDS: dict[State, str] = {"done": "done", "look": "needs a look", "blocked": "blocked", "empty": "not yet"}
 
 
 class StationButton(QAbstractButton):
     """One station: shape for its state, name, and what it asks."""
 
-    def __init__(self, entry: StationEntry, number: int, tokens: Tokens) -> None:
+    def __init__(self, entry: StationEntry | RoomEntry, number: int, tokens: Tokens) -> None:
         super().__init__()
         self.entry, self.tokens = entry, tokens
         self.state: State = "empty"
@@ -27,7 +30,7 @@ class StationButton(QAbstractButton):
         self.setShortcut(f"Ctrl+{number}")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.has_brief = True
-        """Whether the question is written: either whole or not at all, so the bar decides for all its buttons."""
+        """Whether the question is written; the bar decides for all its buttons."""
         self._number = number
         self.set_state("empty", "")
 
@@ -40,16 +43,17 @@ class StationButton(QAbstractButton):
         self.setAccessibleDescription(text)
         self.update()
 
-    @property
-    def brief_fits(self) -> bool:
-        """Whether there is room for the question."""
-        return QFontMetrics(words(12)).horizontalAdvance(self.entry.brief) <= self.width() - px(40)
+    def width_with(self, *, brief: bool) -> int:
+        """Return how wide it wants to be, with its question or without."""
+        name = QFontMetrics(words(14, QFont.Weight.DemiBold)).horizontalAdvance(self.entry.title)
+        question = QFontMetrics(words(12)).horizontalAdvance(self.entry.brief) if brief else 0
+        return max(name, question) + px(46)
 
     def sizeHint(self) -> QSize:
-        return QSize(QFontMetrics(words(12)).horizontalAdvance(self.entry.brief) + px(46), px(52))
+        return QSize(self.width_with(brief=self.has_brief), px(52))
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(px(82), px(52))
+        return QSize(self.width_with(brief=False) - px(6), px(52))
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -63,7 +67,7 @@ class StationButton(QAbstractButton):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 8, 8)
         down = 0 if self.has_brief else px(8)
-        paint_state(painter, QPointF(px(18), px(18) + down), self.state, self.isChecked(), self.tokens)
+        self.paint_sign(painter, QPointF(px(18), px(18) + down))
         painter.setPen(QColor(self.tokens.accent if self.isChecked() else self.tokens.ink))
         painter.setFont(words(14, QFont.Weight.DemiBold))
         painter.drawText(QPointF(px(34), px(23) + down), self.entry.title)
@@ -71,6 +75,28 @@ class StationButton(QAbstractButton):
             painter.setPen(QColor(self.tokens.soft))
             painter.setFont(words(12))
             painter.drawText(QPointF(px(34), px(41)), self.entry.brief)
+
+    def paint_sign(self, painter: QPainter, at: QPointF) -> None:
+        """Draw what stands before the name."""
+        paint_state(painter, at, self.state, self.isChecked(), self.tokens)
+
+
+class RoomButton(StationButton):
+    """A room of the workshop: it has no state, but a sign of its own, two leaves of an open book."""
+
+    def set_state(self, state: State, why: str) -> None:
+        """A room has none: its question is said instead."""
+        self.setToolTip(f"{self.entry.title}: {self.entry.question}\nCtrl+{self._number}")
+        self.setAccessibleName(self.entry.title)
+        self.setAccessibleDescription(self.entry.question)
+
+    def paint_sign(self, painter: QPainter, at: QPointF) -> None:
+        """Draw the two leaves."""
+        painter.setPen(QPen(QColor(self.tokens.accent if self.isChecked() else self.tokens.soft), 1.6))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for side in (-1, 1):
+            leaf = [QPointF(0, -4), QPointF(side * 7, -6), QPointF(side * 7, 4.5), QPointF(0, 6.5)]
+            painter.drawPolygon(QPolygonF([at + corner for corner in leaf]))
 
 
 def paint_state(painter: QPainter, at: QPointF, state: State, here: bool, tokens: Tokens) -> None:
@@ -102,32 +128,55 @@ def paint_state(painter: QPainter, at: QPointF, state: State, here: bool, tokens
 
 
 class PathBar(QWidget):
-    """All stations in the order of work."""
+    """All stations in the order of work, and the rooms of the workshop."""
 
     chosen = pyqtSignal(str)
 
-    def __init__(self, tokens: Tokens, entries: Sequence[StationEntry]) -> None:
+    def __init__(self, tokens: Tokens, entries: Sequence[StationEntry], rooms: Sequence[RoomEntry]) -> None:
         super().__init__()
         layout = QHBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(6)
+        layout.setSpacing(_BETWEEN)
         self.buttons = {entry.key: StationButton(entry, n, tokens) for n, entry in enumerate(entries, 1)}
-        for key, made in self.buttons.items():
+        self.beside = label("workshop", "soft")
+        self.beside.setWordWrap(False)
+        self.beside.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Preferred)
+        self.rooms = {entry.key: RoomButton(entry, n, tokens) for n, entry in enumerate(rooms, len(entries) + 1)}
+        for key, made in self._all.items():
+            if key in self.rooms:
+                layout.addWidget(self.beside)
             layout.addWidget(made)
             made.clicked.connect(lambda _checked, key=key: self.chosen.emit(key))
         self.show_here(entries[0].key)
 
+    @property
+    def _all(self) -> dict[str, StationButton]:
+        return {**self.buttons, **self.rooms}
+
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
-        self.layout().activate()  # type: ignore[union-attr]  # it has one from the start
-        has_room = all(made.brief_fits for made in self.buttons.values())
-        for made in self.buttons.values():
-            made.has_brief = has_room
-            made.update()
+        self._arrange()
 
-    def show_here(self, station: str) -> None:
-        """Mark the station that is visited."""
-        self.buttons[station].setChecked(True)
+    def _arrange(self) -> None:
+        """Write every question where there is room for all, else that of the place in hand, else none."""
+        places = self._all.values()
+        here = [made for made in places if made.isChecked()]
+        for asked, is_labelled in ((list(places), True), (here, True), (here, False), ([], False)):
+            wanted = sum(made.width_with(brief=made in asked) for made in places)
+            between = (len(places) - 1) * _BETWEEN + is_labelled * (self.beside.sizeHint().width() + 2 * _BETWEEN)
+            if wanted + between <= self.width():
+                break
+        self.beside.setVisible(is_labelled)
+        for made in places:
+            if made.has_brief != (made in asked):
+                made.has_brief = not made.has_brief
+                made.updateGeometry()
+                made.update()
+
+    def show_here(self, place: str) -> None:
+        """Mark the station or the room that is visited."""
+        self._all[place].setChecked(True)
+        self._arrange()
 
     def show_overview(self, overview: Overview) -> None:
         """Show every station's state."""
@@ -136,6 +185,6 @@ class PathBar(QWidget):
 
     def set_tokens(self, tokens: Tokens) -> None:
         """Change the theme."""
-        for made in self.buttons.values():
+        for made in self._all.values():
             made.tokens = tokens
             made.update()

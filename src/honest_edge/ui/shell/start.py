@@ -173,6 +173,7 @@ def _show(application: QApplication, file: PrefsFile, options: argparse.Namespac
 def _begin(window: MainWindow, options: argparse.Namespace) -> None:
     window.jobs.offer_recovery()
     window.intake.get_ready(window.stations.entries)
+    window.workshop.keep_in_order()
     if options.demo:
         window.jobs.open_demo()
     elif options.files:

@@ -28,7 +28,7 @@ def take_pictures(window: MainWindow, folder: Path, theme: ThemeName, unit: Unit
     window.resize(1280, 800)
     window.show()
     demo = demo_project()
-    window.document.start(demo.job, demo.assets, None)
+    window.document.start(demo.job, demo.assets, None, is_demo=True)
     _settle(window)
     names = {design.name: design.key for design in window.document.job.designs}
     mark = ("" if theme == "light" else "-dark") + ("" if unit == "mm" else "-inch")

@@ -5,11 +5,16 @@ from __future__ import annotations
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from honest_edge.ui.shell.path_bar import PathBar
 from honest_edge.ui.widgets.fields import ElidedLabel, label
 from honest_edge.ui.widgets.theme import px
+
+_WIDE_PX, _NARROW_PX = 1150, 990
+_TITLE_PX, _NARROW_TITLE_PX = 200, 120
+"""Below such widths the title gives room to the names of the places, and then all of it."""
 
 
 class TopBar(QWidget):
@@ -34,12 +39,18 @@ class TopBar(QWidget):
         titles.addStretch(1)
         holder = QWidget()
         holder.setLayout(titles)
-        holder.setFixedWidth(px(200))
+        self._titles = holder
         layout.addWidget(holder)
         layout.addWidget(path_bar, 1)
         self.tools = QHBoxLayout()
         self.tools.setSpacing(6)
         layout.addLayout(self.tools)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        wide, narrow = self.width() >= px(_WIDE_PX), self.width() >= px(_NARROW_PX)
+        self._titles.setFixedWidth(px(_TITLE_PX if wide else _NARROW_TITLE_PX))
+        self._titles.setVisible(wide or narrow)  # the window's own title names the job too
 
     def show_job(self, title: str, path: Path | None, *, is_saved: bool) -> None:
         """Show a job's title, its file, and whether anything of it is not saved."""

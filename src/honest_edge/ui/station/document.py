@@ -65,6 +65,8 @@ class Document(QObject):
         self.undo_stack = QUndoStack(self)
         self.undo_stack.cleanChanged.connect(self.file_changed)
         self.path: Path | None = None
+        self.is_demo = False
+        """Whether it is the job that ships with the application, until that is saved as the user's own."""
         self._seen: _Stamp | None = None
         self.keeper = RecoveryKeeper(recovery, self._unsaved)
 
@@ -90,8 +92,11 @@ class Document(QObject):
         if job != self.job:
             self.undo_stack.push(_ReplaceJob(self.holder, job, words, merge))
 
-    def start(self, job: Job, assets: dict[str, bytes], path: Path | None, *, saved: bool = True) -> None:
+    def start(
+        self, job: Job, assets: dict[str, bytes], path: Path | None, *, saved: bool = True, is_demo: bool = False
+    ) -> None:
         """Show another job; the old one's history goes, and its recovery copy."""
+        self.is_demo = is_demo
         self.keeper.drop()
         self.holder.assets.update(assets)
         self.undo_stack.clear()
@@ -128,7 +133,7 @@ class Document(QObject):
 
         job, assets = self.job, dict(self.holder.assets)
         run(lambda: save_project(path, job, assets))
-        self.path, self._seen = path, _stamp(path)
+        self.path, self._seen, self.is_demo = path, _stamp(path), False
         self.undo_stack.setClean()
         self.keeper.drop()
         self.file_changed.emit()

@@ -6,7 +6,9 @@ from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING, Protocol
 
 if TYPE_CHECKING:
+    from honest_edge.app.book.desk import BookDesk
     from honest_edge.app.results.pipeline import Pipeline
+    from honest_edge.core.values.job import Job
     from honest_edge.files.prefs import Prefs
     from honest_edge.files.profiles import ProfileFolder
     from honest_edge.ui.station.tasks import LatestOnly
@@ -48,7 +50,7 @@ class Host(Protocol):
         """Show one calm line, with at most two ways on."""
 
     def go_to(self, station: str) -> None:
-        """Visit a station."""
+        """Visit a station, or a room of the workshop."""
 
     def take(self, key: str) -> None:
         """Take a design in hand."""
@@ -64,6 +66,12 @@ class Host(Protocol):
 
     def pipeline(self) -> Pipeline:
         """Return what computes results; loaded when it is first asked for, so ask from a task."""
+
+    def make_again(self, job: Job, assets: dict[str, bytes]) -> None:
+        """Open a job that was made before, as one that is not saved yet."""
+
+    def desk(self) -> BookDesk:
+        """Return the Book of what worked; loaded when it is first asked for, so ask from a task."""
 
     def preview_shown(self) -> None:
         """Tell that a first look stands on the table."""

@@ -267,6 +267,14 @@ def _style_sheet(t: Tokens) -> str:
     QListWidget {{ background: {t.panel}; border: 0; outline: 0; }}
     QListWidget::item {{ border: 1px solid {t.hairline}; border-radius: 8px; margin: 3px 4px; color: {t.ink}; }}
     QListWidget::item:selected {{ background: {t.tint}; border: 2px solid {t.accent}; color: {t.ink}; }}
+    #room {{ background: {t.panel}; }}
+    QTableView {{ background: {t.panel}; border: 0; outline: 0; selection-background-color: {t.tint};
+        selection-color: {t.ink}; }}
+    QTableView::item {{ border: 0; border-bottom: 1px solid {t.hairline}; padding: 0 10px; }}
+    QTableView:focus {{ border: 1px solid {t.accent}; }}
+    QHeaderView {{ background: {t.panel}; border: 0; }}
+    QHeaderView::section {{ background: {t.panel}; color: {t.soft}; border: 0; border-bottom: 1px solid {t.soft};
+        padding: 6px 13px; font-weight: 600; }}
     QMenu {{ background: {t.panel}; border: 1px solid {t.hairline}; padding: 4px; }}
     QMenu::item {{ padding: 5px 24px 5px 12px; border-radius: 4px; }}
     QMenu::item:selected {{ background: {t.tint}; }}

@@ -28,5 +28,6 @@ ENTRY = StationEntry(
     commands=(
         Command(name="Write files…", key="Ctrl+E", act=methodcaller("write")),
         Command(name="Print…", key="Ctrl+P", act=methodcaller("print")),
+        Command(name="I cut this…", act=methodcaller("keep_outcome")),
     ),
 )

@@ -46,6 +46,14 @@ class FilesPanel(Panel):
         self.column.addWidget(self.written)
         self.findings = FindingList(self.host)
         self.column.addWidget(self.findings)
+        self.after, inside = card()
+        inside.addWidget(label("When it is cut", "heading"))
+        inside.addWidget(
+            label("Keep how many came out good, and why some did not: the Book then says what worked.", "soft")
+        )
+        self.keep = button("I cut this…", self._acts.keep_outcome)
+        inside.addWidget(self.keep)
+        self.column.addWidget(self.after)
         frame, inside = card()
         inside.addWidget(label("When printing", "heading"))
         inside.addWidget(
@@ -84,6 +92,7 @@ class FilesPanel(Panel):
         can_go = overview.why_unwritten is None
         self.write.setEnabled(can_go)
         self.written.setVisible(plan is not None)
+        self.after.setVisible(can_go)
         is_printed = plan is not None and None in plan.stocks
         self.print.setEnabled(can_go and is_printed and not self.workspace.job.sheet.machine.prints_own_marks)
         self.findings.show_findings([(overview.named(found), found) for found in overview.findings])

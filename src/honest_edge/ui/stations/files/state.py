@@ -17,5 +17,8 @@ class FilesActs(Protocol):
     def choose_folder(self) -> str:
         """Choose where files are written and remember it; return it, empty where none was chosen."""
 
+    def keep_outcome(self) -> None:
+        """Ask what came out of the cutter and keep it in the Book."""
+
     def call_off(self) -> None:
         """Call off what is being written or printed."""

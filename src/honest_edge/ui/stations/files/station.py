@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from dataclasses import replace
 from functools import cached_property
 from pathlib import Path
@@ -16,6 +17,7 @@ from honest_edge.ui.stations.files.write_files import start_writing
 from honest_edge.ui.widgets.fields import counted
 
 if TYPE_CHECKING:
+    from honest_edge.app.results.progress import IsCancelled, ReportProgress
     from honest_edge.ui.stations.files.print_sheets import SheetPrinting
 
 
@@ -28,6 +30,9 @@ class FilesStation(Station):
         self.writing, self.sending = host.new_task(), host.new_task()
         self.writing.done.connect(lambda found: self._on_written(*cast("tuple[Path, int]", found)))
         self.sending.done.connect(lambda found: self._on_sent(*cast("tuple[str, int]", found)))
+        self.keeping = host.new_task()
+        self.keeping.done.connect(lambda is_made_up: self._on_kept(cast(bool, is_made_up)))
+        self.keeping.failed.connect(lambda words: host.say(words, tone="danger"))
         for task in (self.writing, self.sending):
             task.progress.connect(lambda share, words: self.panel.set_progress(share, words))
             task.failed.connect(self._on_failed)
@@ -91,6 +96,37 @@ class FilesStation(Station):
         """Send the sheets to a printer of the system."""
         self.host.go_to("files")
         self.printing.start()
+
+    def keep_outcome(self) -> None:
+        """Ask what came out of the cutter and keep it in the Book."""
+        overview = self.workspace.overview
+        if overview.plan is None:
+            return
+        from honest_edge.ui.stations.files.cut_dialog import ask_outcome
+
+        found = ask_outcome(
+            self.host.table.window(),
+            title=overview.job.title,
+            sheets=overview.plan.stocks.count(None),
+            copies=sum(overview.laid[p.design].stock is None for page in overview.plan.pages for p in page),
+        )
+        if found is None:
+            return
+        now_ms, assets = time.time_ns() // 1_000_000, dict(self.workspace.document.holder.assets)
+
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> bool:
+            from honest_edge.app.book.run_of_job import run_of
+
+            run = run_of(overview, sheets=found.sheets, good=found.good, bad=found.bad, reason=found.reason)
+            return self.host.desk().keep_run(run, overview.job, assets, now_ms)
+
+        self.keeping.submit(work)
+
+    def _on_kept(self, is_made_up: bool) -> None:
+        words = "the demo's Book, which goes when the window does" if is_made_up else "the Book"
+        self.host.say(
+            f"It is kept in {words}.", tone="fine", actions=[("See the Book", lambda: self.host.go_to("book"))]
+        )
 
     def call_off(self) -> None:
         """Call off what is being written or printed."""

@@ -1,0 +1,53 @@
+"""What the Book keeps of a job that was cut."""
+
+from __future__ import annotations
+
+import secrets
+from dataclasses import asdict
+
+from honest_edge.app.results.overview import Overview
+from honest_edge.core.values.log_event import LogEvent, RunRecord
+from honest_edge.files.book.store import RUN
+
+
+def run_of(overview: Overview, *, sheets: int, good: int, bad: int, reason: str) -> RunRecord:
+    """Return a run of the job that an overview is about.
+
+    Args:
+        overview: the job and what was expected of it.
+        sheets: that were used.
+        good: pieces that came out well.
+        bad: pieces that did not.
+        reason: why some were bad.
+
+    Raises:
+        UsageError: a figure is impossible.
+    """
+    sheet = overview.job.sheet
+    return RunRecord(
+        title=overview.job.title,
+        stock=sheet.stock.name,
+        machine=sheet.machine.name,
+        printer=sheet.printer.name,
+        sheets=sheets,
+        good=good,
+        bad=bad,
+        reason=reason.strip(),
+        forecast=expected_clean(overview),
+        sheet_price=sheet.stock.price or None,  # a stock whose price nobody typed has 0
+    )
+
+
+def expected_clean(overview: Overview) -> float | None:
+    """Return the share of the copies that are expected clean; None where nothing is laid out."""
+    if overview.plan is None:
+        return None
+    laid = [(result, len([1 for page in overview.plan.pages for p in page if p.design == index]))
+            for index, result in enumerate(overview.laid) if result.stock is None]  # fmt: skip
+    copies = sum(count for _, count in laid)
+    return None if not copies else sum(result.forecast.share_clean * count for result, count in laid) / copies
+
+
+def run_event(run: RunRecord, now_ms: int) -> LogEvent:
+    """Return the event of a run that ended now, in UTC milliseconds."""
+    return LogEvent(key=secrets.token_hex(16), at_ms=now_ms, kind=RUN, data=asdict(run))

@@ -1,0 +1,42 @@
+"""Jobs as they were when they were cut, beside the Book: each a small file, every original once."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from pathlib import Path
+
+from honest_edge.core.values.errors import FileError
+from honest_edge.core.values.job import Job
+from honest_edge.files.atomic_write import write_set
+from honest_edge.files.project import job_bytes, parse_job
+from honest_edge.files.read_input import read_input
+
+_JOBS, _ORIGINALS = "jobs", "originals"
+_MOST_JOB_BYTES, _MOST_ORIGINAL_BYTES = 50_000_000, 500_000_000
+
+
+def keep_job(book: Path, key: str, job: Job, assets: Mapping[str, bytes]) -> None:
+    """Keep a job under a name, its originals first.
+
+    Raises:
+        FileError: it cannot be written.
+    """
+    folder = book.parent / _ORIGINALS
+    for asset in sorted({asset for design in job.designs for asset in design.assets}):
+        if not (folder / asset).exists():
+            write_set(folder, {asset: assets[asset]}, replace=True)
+    write_set(book.parent / _JOBS, {f"{key}.json": job_bytes(job)}, replace=True)
+
+
+def kept_job(book: Path, key: str) -> tuple[Job, dict[str, bytes]]:
+    """Return a job that was kept, and its originals.
+
+    Raises:
+        FileError: it or an original is not there any more, or damaged.
+    """
+    path = book.parent / _JOBS / f"{key}.json"
+    if not path.exists():
+        raise FileError("The job of this run is not kept on this machine: its figures are all there is")
+    job, _ = parse_job(read_input(path, _MOST_JOB_BYTES), path.name)
+    wanted = {asset for design in job.designs for asset in design.assets}
+    return job, {name: read_input(book.parent / _ORIGINALS / name, _MOST_ORIGINAL_BYTES) for name in wanted}

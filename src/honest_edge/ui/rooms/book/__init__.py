@@ -1,0 +1,26 @@
+"""Book: What worked before?"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from honest_edge.ui.station.room import RoomEntry
+
+if TYPE_CHECKING:
+    from honest_edge.ui.rooms.book.room import BookRoom
+    from honest_edge.ui.station.host import Host
+
+
+def _create(host: Host) -> BookRoom:
+    from honest_edge.ui.rooms.book.room import BookRoom
+
+    return BookRoom(host, ENTRY.question)
+
+
+ENTRY = RoomEntry(
+    key="book",
+    title="Book",
+    question="What worked before?",
+    brief="what worked?",
+    create=_create,
+)

@@ -1,0 +1,27 @@
+"""How the parts of the window stand: the bar above, below it the path or a room."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QBoxLayout, QHBoxLayout, QWidget
+
+from honest_edge.ui.shell.workshop import Workshop
+from honest_edge.ui.widgets.layouts import column_of
+
+
+def body_of(
+    top: QWidget, message: QWidget, workshop: Workshop, tray: QWidget, middle: QBoxLayout, cards: QWidget
+) -> QWidget:
+    """Return the window's content: tray, middle and cards are the path; a room takes their place."""
+    path = QWidget()
+    across = QHBoxLayout(path)
+    across.setContentsMargins(0, 0, 0, 0)
+    across.setSpacing(0)
+    across.addWidget(tray)
+    across.addLayout(middle, 1)
+    across.addWidget(cards)
+    workshop.set_path(path)
+    body = QWidget()
+    column = column_of(top, message, workshop.stack)
+    column.setStretchFactor(workshop.stack, 1)
+    body.setLayout(column)
+    return body

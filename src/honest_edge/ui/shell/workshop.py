@@ -1,0 +1,83 @@
+"""The rooms beside the path, and the Book that they and the stations share."""
+
+from __future__ import annotations
+
+import threading
+import time
+from collections.abc import Sequence
+from typing import TYPE_CHECKING
+
+from PyQt6.QtWidgets import QStackedWidget, QWidget
+
+from honest_edge.ui.station.host import Host
+from honest_edge.ui.station.room import Room, RoomEntry
+from honest_edge.ui.widgets.layouts import show_in
+
+if TYPE_CHECKING:
+    from honest_edge.app.book.desk import BookDesk
+    from honest_edge.app.results.progress import IsCancelled, ReportProgress
+
+
+class Workshop:
+    """Shows a room in the place of the path's table and cards; each is made at its first visit."""
+
+    def __init__(self, entries: Sequence[RoomEntry], host: Host) -> None:
+        self.entries, self._host = tuple(entries), host
+        self.stack = QStackedWidget()
+        self._made: dict[str, Room] = {}
+        self._lock = threading.Lock()
+        self._desk: BookDesk | None = None
+        self._keeping = host.new_task()
+        self._keeping.done.connect(self._on_kept_in_order)
+        self._keeping.failed.connect(lambda words: host.say(words, tone="danger"))
+
+    def __getitem__(self, key: str) -> Room:
+        if key not in self._made:
+            self._made[key] = next(entry for entry in self.entries if entry.key == key).create(self._host)
+        return self._made[key]
+
+    def set_path(self, path: QWidget) -> None:
+        """Take what is shown while no room is visited."""
+        show_in(self.stack, path)
+
+    def visit(self, key: str) -> bool:
+        """Visit a room, or the path for what is none; return whether it is a room."""
+        if all(entry.key != key for entry in self.entries):
+            self.stack.setCurrentIndex(0)
+            return False
+        room = self[key]
+        show_in(self.stack, room.widget)
+        room.visit()
+        return True
+
+    def look_changed(self) -> None:
+        """Tell the rooms of another theme or unit."""
+        for room in self._made.values():
+            room.look_changed()
+
+    def desk(self) -> BookDesk:
+        """Return the window's Book, or the demo's while that is open; loaded when first asked for: ask from a task."""
+        with self._lock:
+            if self._desk is None:
+                from honest_edge.app.book.desk import BookDesk
+
+                self._desk = BookDesk()
+            self._desk.turn_to(made_up=self._host.workspace.document.is_demo)
+            return self._desk
+
+    def close(self) -> None:
+        """Close the Book; nothing may be under way any more."""
+        if self._desk is not None:
+            self._desk.close()
+
+    def keep_in_order(self) -> None:
+        """Check and back up the Book where that is due, beside the window's thread."""
+
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[str, ...]:
+            return self.desk().look_after(time.time_ns() // 1_000_000)
+
+        self._keeping.submit(work)
+
+    def _on_kept_in_order(self, notes: object) -> None:
+        for note in notes if isinstance(notes, tuple) else ():
+            self._host.say(str(note), tone="danger")

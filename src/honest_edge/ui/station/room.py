@@ -1,0 +1,49 @@
+"""What a room of the workshop is: a place beside the path that needs no job."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QObject
+from PyQt6.QtWidgets import QWidget
+
+from honest_edge.ui.station.host import Host
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RoomEntry:
+    """One line of the registry of rooms.
+
+    Attributes:
+        key: names it; no station has the same.
+        title: its name.
+        question: what it asks.
+        brief: the question in two or three words, for its button.
+        create: makes it when it is first visited; imports it there.
+    """
+
+    key: str
+    title: str
+    question: str
+    brief: str
+    create: Callable[[Host], Room]
+
+
+class Room(QObject):
+    """One room, as large as the window below its bar."""
+
+    def __init__(self, host: Host) -> None:
+        super().__init__()
+        self.host = host
+
+    @property
+    def widget(self) -> QWidget:
+        """What is shown."""
+        raise NotImplementedError
+
+    def visit(self) -> None:
+        """It is visited: show what is so now."""
+
+    def look_changed(self) -> None:
+        """The theme or the unit is another one."""

@@ -1,0 +1,193 @@
+"""The Book in the window: kept at Files, found in its room."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QFileDialog
+
+from hands import click, type_into
+from honest_edge.app.edits.open_art import demo_project
+from honest_edge.core.values.errors import FileError
+from honest_edge.files.book.place import book_path
+from honest_edge.files.book.store import Book
+from honest_edge.ui.rooms.book.runs_model import COLUMNS
+from honest_edge.ui.stations.files import cut_dialog
+from honest_edge.ui.stations.files.cut_dialog import CutDialog, Outcome
+
+
+def cells(room, column):
+    model = room.sorted
+    number = [name for name, _, _ in COLUMNS].index(column)
+    return [model.index(row, number).data() for row in range(model.rowCount())]
+
+
+def visited(window, settle):
+    click(window.path_bar.rooms["book"])
+    settle(window)
+    return window.workshop["book"]
+
+
+def keep(window, settle, monkeypatch, **changes):
+    outcome = Outcome(**{"sheets": 1, "good": 11, "bad": 1, "reason": "torn at the tip", **changes})
+    monkeypatch.setattr(cut_dialog, "ask_outcome", lambda *_, **_more: outcome)
+    window.go_to("files")
+    click(window.stations["files"].panel.keep)
+    settle(window)
+
+
+def test_an_empty_book_says_how_it_is_filled(window, settle):
+    room = visited(window, settle)
+    assert room.empty.isVisible()
+    assert "I cut this…" in room.empty.text()
+    assert room.answer.text() == "No runs"
+    assert not room.made_up.isVisible()
+
+
+def test_what_was_cut_is_kept_and_found_by_a_word(with_disc, settle, qtbot, monkeypatch):
+    window = with_disc
+    keep(window, settle, monkeypatch)
+    assert window.bar.message.text() == "It is kept in the Book."
+    keep(window, settle, monkeypatch, good=20, bad=0, reason="")
+    click(window.bar._actions[0])  # "See the Book"
+    settle(window)
+    room = window.workshop["book"]
+    assert room.widget.isVisible()
+    assert not window.table.isVisible()
+    assert room.answer.text() == "2 runs"
+    assert room.under.text() == "31 of 32 pieces came out good, on 2 sheets"
+    assert sorted(cells(room, "Why")) == ["", "torn at the tip"]
+    room.search.setText("torn")
+    qtbot.waitUntil(lambda: room.answer.text() == "1 run")
+    assert cells(room, "Good") == ["11"]
+    room.search.setText("nothing like it")
+    qtbot.waitUntil(lambda: "No run has “nothing like it”" in room.empty.text())
+    with Book(book_path()) as book:
+        assert book.count() == 2
+        assert book.wrong() == []
+        assert book.runs()[0].run.stock == window.document.job.sheet.stock.name
+
+
+def test_columns_are_sorted_by_what_they_mean(with_disc, settle, monkeypatch):
+    for good in (9, 100, 20):
+        keep(with_disc, settle, monkeypatch, good=good)
+    room = visited(with_disc, settle)
+    number = [name for name, _, _ in COLUMNS].index("Good")
+    room.ledger.sortByColumn(number, Qt.SortOrder.AscendingOrder)
+    assert cells(room, "Good") == ["9", "20", "100"]
+    room.ledger.sortByColumn(number, Qt.SortOrder.DescendingOrder)
+    assert cells(room, "Good") == ["100", "20", "9"]
+
+
+def test_a_run_that_fell_short_is_marked_by_more_than_a_colour(with_disc, settle, monkeypatch):
+    keep(with_disc, settle, monkeypatch, good=1, bad=9)
+    assert cells(visited(with_disc, settle), "Came out") == ["▼ 10 %"]
+
+
+def test_the_demo_shows_its_own_book_and_says_so(window, settle, monkeypatch):
+    demo = demo_project()
+    window.document.start(demo.job.without(demo.job.designs[0].key), demo.assets, None, is_demo=True)
+    room = visited(window, settle)
+    assert room.made_up.isVisible()
+    assert room.answer.text() == "20 runs"
+    assert not book_path().exists()
+    window.jobs.new()
+    settle(window)
+    room = visited(window, settle)
+    assert room.answer.text() == "No runs"
+    assert not room.made_up.isVisible()
+
+
+def test_the_way_back_to_the_path_leads_where_one_was(with_disc, settle):
+    visited(with_disc, settle)
+    assert with_disc.path_bar.rooms["book"].isChecked()
+    click(with_disc.path_bar.buttons["art"])
+    assert with_disc.table.isVisible()
+    assert with_disc.station == "art"
+
+
+def test_a_job_is_made_again_as_it_was_and_is_no_file_yet(with_disc, settle, qtbot, monkeypatch):
+    window = with_disc
+    before = window.document.job
+    keep(window, settle, monkeypatch)
+    monkeypatch.setattr(window.jobs, "may_leave", lambda: True)
+    window.jobs.new()
+    settle(window)
+    assert not window.document.job.designs
+    room = visited(window, settle)
+    assert not room.again.isEnabled()
+    room.ledger.selectRow(0)
+    click(room.again)
+    qtbot.waitUntil(lambda: window.document.job == before)
+    settle(window)
+    assert window.station == "sheet"
+    assert window.table.isVisible()
+    assert window.document.path is None
+    assert not window.document.is_saved
+    assert window.workspace.overview.plan is not None
+
+
+def test_a_made_up_run_cannot_be_made_again(window, settle):
+    demo = demo_project()
+    window.document.start(demo.job.without(demo.job.designs[0].key), demo.assets, None, is_demo=True)
+    room = visited(window, settle)
+    room.ledger.selectRow(3)
+    assert not room.again.isEnabled()
+    room.ledger.doubleClicked.emit(room.sorted.index(3, 0))
+    settle(window)
+    assert room.widget.isVisible()
+
+
+def test_the_book_is_exported_and_backed_up(with_disc, settle, monkeypatch, tmp_path):
+    keep(with_disc, settle, monkeypatch)
+    room = visited(with_disc, settle)
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_: str(tmp_path / "out"))
+    click(room.export)
+    settle(with_disc)
+    assert with_disc.bar.message.text() == "Written: book.jsonl, book.csv, runs.csv."
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "copy.sqlite"), ""))
+    click(room.backup)
+    settle(with_disc)
+    with Book(tmp_path / "copy.sqlite") as copy:
+        assert copy.count() == 1
+    (tmp_path / "file").write_text("")
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "file" / "x.sqlite"), ""))
+    click(room.backup)
+    settle(with_disc)
+    assert "The Book x.sqlite" in with_disc.bar.message.text()
+
+
+def test_a_book_that_cannot_be_read_is_said_in_its_place(window, settle, monkeypatch):
+    def fails(*_):
+        raise FileError("The Book book.sqlite: the disk does not answer as it should")
+
+    monkeypatch.setattr(window.desk(), "runs", fails)
+    assert "the disk does not answer" in visited(window, settle).under.text()
+
+
+def test_what_was_bad_is_taken_from_what_was_good(qtbot):
+    dialog = CutDialog(None, title="Tea", sheets=2, copies=12)
+    qtbot.addWidget(dialog)
+    dialog.show()
+    assert dialog.outcome() == Outcome(sheets=2, good=12, bad=0, reason="")
+    type_into(dialog.bad, "3")
+    dialog.reason.setText("  askew ")
+    assert dialog.outcome() == Outcome(sheets=2, good=9, bad=3, reason="askew")
+    type_into(dialog.good, "0")
+    type_into(dialog.bad, "0")
+    dialog.good.setValue(0)
+    assert not dialog.keep.isEnabled()
+
+
+def test_names_of_places_are_whole_in_a_narrow_window_and_the_place_in_hand_says_its_question(window, qtbot):
+    for width in (900, 1024, 1280, 1900):
+        window.resize(width, 760)
+        for place in ("art", "edge", "book"):
+            window.go_to(place)
+            QTest.qWait(30)
+            buttons = {**window.path_bar.buttons, **window.path_bar.rooms}
+            for made in buttons.values():
+                assert made.width() >= made.width_with(brief=made.has_brief) - 8, (width, place, made.entry.title)
+            if width >= 1280:
+                assert buttons[place].has_brief
+            assert all(made.has_brief for made in buttons.values()) == (width == 1900)
