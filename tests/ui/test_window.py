@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QGraphicsSimpleTextItem, 
 from bad_art import kinds_of_bad_art
 from hands import click, drop, type_into, visit
 from honest_edge.files import atomic_write
+from honest_edge.ui.rooms.registry import ROOMS
 from honest_edge.ui.shell.job_files import JobFiles
 from honest_edge.ui.stations.files import write_files
 from honest_edge.ui.stations.registry import STATIONS as ENTRIES
@@ -398,5 +399,5 @@ def test_long_names_are_shortened_in_the_middle(with_disc):
 
 def test_docs_show_every_view(root: Path):
     shots = {path.name for path in (root / "docs" / "screenshots").iterdir()}
-    assert {f"{station}.png" for station in STATIONS} <= shots
+    assert {f"{place}.png" for place in (*STATIONS, *(room.key for room in ROOMS))} <= shots
     assert len(shots) < 20

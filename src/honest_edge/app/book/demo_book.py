@@ -33,6 +33,9 @@ _RUNS: tuple[tuple[int, str, str, int, int, int, str, float], ...] = (
 )
 """Days ago, title, stock, sheets, good, bad, why, what was expected: all made up."""
 
+_PRICES = {_VINYL: 0.62, _PAPER: 0.31, _CARD: 0.18}
+"""Of a sheet; that of the kraft paper was never typed."""
+
 
 def demo_events(now_ms: int) -> list[LogEvent]:
     """Return the made-up events, the oldest first, as if written by now, in UTC milliseconds."""
@@ -48,7 +51,8 @@ def demo_events(now_ms: int) -> list[LogEvent]:
             bad=bad,
             reason=reason,
             forecast=forecast,
+            sheet_price=_PRICES.get(stock),
         )
-        at_ms = now_ms - days * _DAY_MS - number * 3_700_000
+        at_ms = now_ms - days * _DAY_MS - number % 4 * 3_700_000
         found.append(LogEvent(key=f"{number + 1:032x}", at_ms=at_ms, kind=RUN, data=asdict(run)))
     return found[::-1]

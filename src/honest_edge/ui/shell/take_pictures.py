@@ -23,7 +23,7 @@ _DESIGN_OF = {"art": "Bee", "outline": "Bee", "edge": "Badge", "sheet": "Teapot"
 
 
 def take_pictures(window: MainWindow, folder: Path, theme: ThemeName, unit: Unit) -> int:
-    """Write one PNG a station, from the demo job at 1280 x 800, and return the exit code."""
+    """Write one PNG a station and room, from the demo job at 1280 x 800, and return the exit code."""
     folder.mkdir(parents=True, exist_ok=True)
     window.resize(1280, 800)
     window.show()
@@ -38,6 +38,10 @@ def take_pictures(window: MainWindow, folder: Path, theme: ThemeName, unit: Unit
         window.go_to(station)
         _settle(window)
         _grab(window, folder / f"{station}{mark}.png")
+    for room in window.workshop.entries:
+        window.go_to(room.key)
+        _settle(window)
+        _grab(window, folder / f"{room.key}{mark}.png")
     window.go_to("sheet")
     sheet = cast("SheetPanel", window.here.panel)
     window.workspace.page = 1

@@ -49,7 +49,6 @@ COLUMNS: tuple[tuple[str, bool, Callable[[KeptRun], Cell]], ...] = (
     ("When", False, _when),
     ("Job", False, lambda kept: (kept.run.title, kept.run.title.casefold())),
     ("Stock", False, lambda kept: (kept.run.stock, kept.run.stock.casefold())),
-    ("Machine", False, lambda kept: (kept.run.machine, kept.run.machine.casefold())),
     ("Sheets", True, lambda kept: (str(kept.run.sheets), kept.run.sheets)),
     ("Good", True, lambda kept: (str(kept.run.good), kept.run.good)),
     ("Bad", True, lambda kept: (str(kept.run.bad), kept.run.bad)),
@@ -59,6 +58,14 @@ COLUMNS: tuple[tuple[str, bool, Callable[[KeptRun], Cell]], ...] = (
     ("Why", False, lambda kept: (kept.run.reason, kept.run.reason.casefold())),
 )
 """Heading, whether it holds figures, and how a run fills it."""
+
+
+def _all_of(kept: KeptRun) -> str:
+    """Return what of a run a narrow row has no room for."""
+    run = kept.run
+    lines = (run.title, f"{run.stock}, on {run.machine}, printed by {run.printer}", run.reason)
+    return "\n".join(line for line in lines if line)
+
 
 SORTED_BY = Qt.ItemDataRole.UserRole
 
@@ -91,8 +98,10 @@ class RunsModel(QAbstractTableModel):
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         """Return what a cell shows."""
         _, is_figure, cell = COLUMNS[index.column()]
-        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
+        if role == Qt.ItemDataRole.DisplayRole:
             return cell(self._runs[index.row()])[0]
+        if role == Qt.ItemDataRole.ToolTipRole:
+            return _all_of(self._runs[index.row()])
         if role == SORTED_BY:
             return cell(self._runs[index.row()])[1]
         if role == Qt.ItemDataRole.TextAlignmentRole and is_figure:
