@@ -110,7 +110,10 @@ def test_a_job_is_kept_as_it_was_and_each_original_once(overview, desk, tmp_path
     kept = desk.runs("", NOW_MS).runs
     assert len({one.run.job for one in kept}) == 2
     assert desk.job_of(kept[0].run, NOW_MS) == (overview.job, assets)
-    assert len(list((tmp_path / "shop" / "originals").iterdir())) == 1
+    (original,) = (tmp_path / "shop" / "originals").iterdir()
+    original.write_bytes(b"another picture")
+    with pytest.raises(FileError, match=r"The original of disc\.png was changed"):
+        desk.job_of(kept[0].run, NOW_MS)
 
 
 def test_a_job_that_is_not_kept_here_is_said(desk):

@@ -8,6 +8,7 @@ import threading
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
+from typing import cast
 
 from honest_edge.app.book.demo_book import demo_events
 from honest_edge.app.book.run_of_job import run_event
@@ -131,12 +132,9 @@ class BookDesk:
             if self._is_made_up or not self._path().exists():
                 return ()
             _, notes = self._book(now_ms)
-            if self._opened is None:
-                return notes
-            self._opened = look_after(self._opened, now_ms)
-            notes = (*notes, *self._opened.notes)
-            self._opened = Opened(book=self._opened.book)
-            return notes
+            after = look_after(cast(Opened, self._opened), now_ms)
+            self._opened = Opened(book=after.book)
+            return (*notes, *after.notes)
 
     def close(self) -> None:
         """Close the Book that is open."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Mapping
 from pathlib import Path
 
@@ -38,5 +39,12 @@ def kept_job(book: Path, key: str) -> tuple[Job, dict[str, bytes]]:
     if not path.exists():
         raise FileError("The job of this run is not kept on this machine: its figures are all there is")
     job, _ = parse_job(read_input(path, _MOST_JOB_BYTES), path.name)
-    wanted = {asset for design in job.designs for asset in design.assets}
-    return job, {name: read_input(book.parent / _ORIGINALS / name, _MOST_ORIGINAL_BYTES) for name in wanted}
+    named = {asset: title for design in job.designs for asset, title in design.assets.items()}
+    return job, {asset: _original(book.parent / _ORIGINALS / asset, title) for asset, title in named.items()}
+
+
+def _original(path: Path, title: str) -> bytes:
+    data = read_input(path, _MOST_ORIGINAL_BYTES)
+    if hashlib.sha256(data).hexdigest() != path.name:
+        raise FileError(f"The original of {title} was changed since it was kept: add the picture again")
+    return data

@@ -150,6 +150,8 @@ class BookRoom(Room):
             self.host.say(note, tone="danger")
         self.model.show_runs(found.runs)
         self.made_up.setVisible(found.is_made_up)
+        for way in (self.export, self.backup):  # what is made up must not be taken for one's own later
+            way.setEnabled(bool(found.events) and not found.is_made_up)
         set_tone(self.under, "soft")
         is_empty = not found.runs
         self._show_ways_on()
