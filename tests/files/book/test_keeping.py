@@ -105,14 +105,19 @@ def test_a_book_without_its_head_is_kept_and_another_begun(tmp_path):
     assert list(tmp_path.glob("book.damaged-*.sqlite"))
 
 
-def test_a_damaged_backup_is_passed_over(tmp_path):
+@pytest.mark.parametrize("damage", ["zeros", "changed by hand"])
+def test_a_damaged_backup_is_passed_over(tmp_path, damage):
     path = tmp_path / "book.sqlite"
     written(path, range(5))
     days_after(path, 0).book.close()
     written(path, range(5, 9))
     days_after(path, 1).book.close()
     newest = backups(path)[0][1]
-    newest.write_bytes(b"\0" * newest.stat().st_size)
+    if damage == "zeros":
+        newest.write_bytes(b"\0" * newest.stat().st_size)
+    else:
+        with closing(sqlite3.connect(newest)) as connection:
+            connection.executescript("DROP TRIGGER events_stay; UPDATE events SET data = '{}' WHERE seq = 3")
     path.write_bytes(b"not a Book at all" * 400)
     for rest in ("-wal", "-shm"):
         (tmp_path / f"book.sqlite{rest}").unlink(missing_ok=True)

@@ -113,6 +113,17 @@ def test_what_was_changed_by_hand_is_found(book, change, words):
     assert words in found[0]
 
 
+def test_a_forged_event_with_a_hash_of_its_own_is_found_by_the_next(book):
+    book.add([event(1, number=1), event(2)])
+    forged = event(1, number=9)
+    with closing(sqlite3.connect(book.path)) as other:
+        other.execute("DROP TRIGGER events_stay")
+        changed = (packed(forged), chained("0" * 64, forged, packed(forged)))
+        other.execute("UPDATE events SET data = ?, hash = ? WHERE seq = 1", changed)
+        other.commit()
+    assert book.wrong() == ["event 2 does not follow the one before it"]
+
+
 def test_the_chain_is_bound_by_every_part():
     base = event(1, number=1)
     others = (event(2, number=1), event(1, number=2), LogEvent(key=base.key, at_ms=base.at_ms, kind="run", data={}))
