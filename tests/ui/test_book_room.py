@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
+import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QFileDialog
@@ -14,6 +17,7 @@ from honest_edge.files.book.store import Book
 from honest_edge.ui.rooms.book.runs_model import COLUMNS
 from honest_edge.ui.stations.files import cut_dialog
 from honest_edge.ui.stations.files.cut_dialog import CutDialog, Outcome
+from honest_edge.ui.stations.files.last_time import ago
 
 
 def cells(room, column):
@@ -66,6 +70,31 @@ def test_what_was_cut_is_kept_and_found_by_a_word(with_disc, settle, qtbot, monk
         assert book.count() == 2
         assert book.wrong() == []
         assert book.runs()[0].run.stock == window.document.job.sheet.stock.name
+
+
+def test_files_says_what_came_out_of_this_stock_before(with_disc, settle, monkeypatch):
+    window, panel = with_disc, with_disc.stations["files"].panel
+    window.go_to("files")
+    settle(window)
+    assert not panel.last_time.isVisible()
+    assert not book_path().exists()  # looking makes none
+    keep(window, settle, monkeypatch)
+    settle(window)
+    stock = window.document.job.sheet.stock
+    assert panel.last_time.text() == f"{stock.name}, within a day: 11 of 12 came out good: torn at the tip."
+    assert panel.last_time.isVisible()
+    window.workspace.edit_sheet("stock", stock=replace(stock, name="Kraft paper"))
+    settle(window)
+    assert not panel.last_time.isVisible()
+
+
+@pytest.mark.parametrize(
+    ("days", "words"),
+    [(0.5, "within a day"), (1, "yesterday"), (2, "2 days ago"), (13.9, "13 days ago"), (14, "2 weeks ago"),
+     (59, "8 weeks ago"), (60, "2 months ago"), (729, "24 months ago"), (730, "2 years ago"), (-3, "within a day")],
+)  # fmt: skip
+def test_how_long_ago(days, words):
+    assert ago(round(days * 86_400_000)) == words
 
 
 def test_columns_are_sorted_by_what_they_mean(with_disc, settle, monkeypatch):

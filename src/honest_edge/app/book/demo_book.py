@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import asdict
 
 from honest_edge.core.values.log_event import LogEvent, RunRecord
+from honest_edge.core.values.machine import Machine
+from honest_edge.core.values.printer import Printer
 from honest_edge.files.book.store import RUN
 
 _DAY_MS = 86_400_000
@@ -44,8 +46,8 @@ def demo_events(now_ms: int) -> list[LogEvent]:
         run = RunRecord(
             title=title,
             stock=stock,
-            machine="Tabletop cutter",
-            printer="Inkjet printer",
+            machine=Machine().name,
+            printer=Printer().name,
             sheets=sheets,
             good=good,
             bad=bad,

@@ -73,6 +73,17 @@ class BookDesk:
                 notes=notes,
             )
 
+    def last_run(self, stock: str, machine: str, now_ms: int) -> KeptRun | None:
+        """Return the newest run of a stock on a machine; None also where there is no Book yet, for none is made.
+
+        Raises:
+            FileError: the Book cannot be read.
+        """
+        with self._lock:
+            if not self._is_made_up and not self._path().exists():
+                return None
+            return self._book(now_ms)[0].last_run(stock, machine)
+
     def keep(self, events: Sequence[LogEvent], now_ms: int) -> bool:
         """Add events; return whether they went into the demo's Book.
 

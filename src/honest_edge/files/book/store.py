@@ -10,7 +10,7 @@ import threading
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import asdict, dataclass
 from pathlib import Path
-from typing import Self, TypeVar
+from typing import Any, Self, TypeVar
 
 import msgspec
 
@@ -139,8 +139,13 @@ class Book:
         where = " AND ".join(f"{texts} LIKE ? ESCAPE '~'" for _ in wanted) or "1"
         query = f"SELECT {_RUN_COLUMNS} FROM runs WHERE {where} ORDER BY at_ms DESC, seq DESC LIMIT ?"
         rows = self._with(lambda connection: connection.execute(query, (*wanted, most)).fetchall())
-        names = _RUN_COLUMNS.split(", ")[1:]
-        return [KeptRun(at_ms=at_ms, run=RunRecord(**dict(zip(names, rest, strict=True)))) for at_ms, *rest in rows]
+        return [_kept(row) for row in rows]
+
+    def last_run(self, stock: str, machine: str) -> KeptRun | None:
+        """Return the newest run of a stock on a machine."""
+        query = f"SELECT {_RUN_COLUMNS} FROM runs WHERE stock = ? AND machine = ? ORDER BY at_ms DESC, seq DESC LIMIT 1"
+        row = self._with(lambda connection: connection.execute(query, (stock, machine)).fetchone())
+        return None if row is None else _kept(row)
 
     def count(self) -> int:
         """Return how many events there are."""
@@ -204,6 +209,11 @@ class Book:
     def _with(self, work: Callable[[sqlite3.Connection], T], path: Path | None = None) -> T:
         with self._lock, _in_words(path or self.path):
             return work(self._connection)
+
+
+def _kept(row: Sequence[Any]) -> KeptRun:
+    at_ms, *rest = row
+    return KeptRun(at_ms=at_ms, run=RunRecord(**dict(zip(_RUN_COLUMNS.split(", ")[1:], rest, strict=True))))
 
 
 def packed(event: LogEvent) -> str:

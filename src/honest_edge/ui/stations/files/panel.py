@@ -39,6 +39,12 @@ class FilesPanel(Panel):
         for widget in (self.progress, self.progress_words, self.cancel):
             self.column.addWidget(widget)
         self.set_progress(None, "")
+        self.keep = button("I cut this…", self._acts.keep_outcome)
+        self.keep.setToolTip("Keep how many came out good, and why some did not: the Book then says what worked")
+        self.last_time = label("", "soft")
+        self.last_time.hide()
+        for widget in (self.keep, self.last_time):
+            self.column.addWidget(widget)
         self.written, inside = card()
         inside.addWidget(label("What is written", "heading"))
         self.names = label("", "figures")
@@ -46,14 +52,6 @@ class FilesPanel(Panel):
         self.column.addWidget(self.written)
         self.findings = FindingList(self.host)
         self.column.addWidget(self.findings)
-        self.after, inside = card()
-        inside.addWidget(label("When it is cut", "heading"))
-        inside.addWidget(
-            label("Keep how many came out good, and why some did not: the Book then says what worked.", "soft")
-        )
-        self.keep = button("I cut this…", self._acts.keep_outcome)
-        inside.addWidget(self.keep)
-        self.column.addWidget(self.after)
         frame, inside = card()
         inside.addWidget(label("When printing", "heading"))
         inside.addWidget(
@@ -69,6 +67,11 @@ class FilesPanel(Panel):
 
     def _choose_kind(self, ppi: str) -> None:
         self.workspace.edit_job("kind of print file", png_ppi=float(ppi) if ppi else None)
+
+    def show_last_time(self, words: str) -> None:
+        """Say what came out of this stock before; nothing where none was cut."""
+        self.last_time.setText(words)
+        self.last_time.setVisible(bool(words))
 
     def set_progress(self, share: float | None, words: str) -> None:
         """Show how far writing is; None hides it."""
@@ -92,7 +95,7 @@ class FilesPanel(Panel):
         can_go = overview.why_unwritten is None
         self.write.setEnabled(can_go)
         self.written.setVisible(plan is not None)
-        self.after.setVisible(can_go)
+        self.keep.setEnabled(can_go)
         is_printed = plan is not None and None in plan.stocks
         self.print.setEnabled(can_go and is_printed and not self.workspace.job.sheet.machine.prints_own_marks)
         self.findings.show_findings([(overview.named(found), found) for found in overview.findings])

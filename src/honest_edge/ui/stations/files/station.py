@@ -12,13 +12,19 @@ from PyQt6.QtWidgets import QFileDialog, QGraphicsScene
 
 from honest_edge.ui.station.contract import Shown, Station
 from honest_edge.ui.station.host import Host
+from honest_edge.ui.stations.files.last_time import last_time_words
 from honest_edge.ui.stations.files.panel import FilesPanel
 from honest_edge.ui.stations.files.write_files import start_writing
 from honest_edge.ui.widgets.fields import counted
 
 if TYPE_CHECKING:
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
+    from honest_edge.files.book.store import KeptRun
     from honest_edge.ui.stations.files.print_sheets import SheetPrinting
+
+
+def _now_ms() -> int:
+    return time.time_ns() // 1_000_000
 
 
 class FilesStation(Station):
@@ -30,6 +36,9 @@ class FilesStation(Station):
         self.writing, self.sending = host.new_task(), host.new_task()
         self.writing.done.connect(lambda found: self._on_written(*cast("tuple[Path, int]", found)))
         self.sending.done.connect(lambda found: self._on_sent(*cast("tuple[str, int]", found)))
+        self.looking = host.new_task()
+        self.looking.done.connect(lambda kept: self._on_last_time(cast("KeptRun | None", kept)))
+        self.looking.failed.connect(lambda _words: self._on_last_time(None))  # its room says what is wrong with it
         self.keeping = host.new_task()
         self.keeping.done.connect(lambda is_made_up: self._on_kept(cast(bool, is_made_up)))
         self.keeping.failed.connect(lambda words: host.say(words, tone="danger"))
@@ -68,6 +77,21 @@ class FilesStation(Station):
 
     def why_empty(self) -> str:
         return self.workspace.overview.state("sheet")[1]
+
+    # -- the Book ------------------------------------------------------------------------------------
+
+    def look_closer(self) -> None:
+        """Look up what came out of this stock on this machine before."""
+        sheet = self.workspace.job.sheet
+        stock, machine = sheet.stock.name, sheet.machine.name
+
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> KeptRun | None:
+            return self.host.desk().last_run(stock, machine, _now_ms())
+
+        self.looking.submit(work)
+
+    def _on_last_time(self, kept: KeptRun | None) -> None:
+        self.panel.show_last_time("" if kept is None else last_time_words(kept, _now_ms()))
 
     # -- writing and printing ------------------------------------------------------------------------
 
@@ -112,7 +136,7 @@ class FilesStation(Station):
         )
         if found is None:
             return
-        now_ms, assets = time.time_ns() // 1_000_000, dict(self.workspace.document.holder.assets)
+        now_ms, assets = _now_ms(), dict(self.workspace.document.holder.assets)
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> bool:
             from honest_edge.app.book.run_of_job import run_of
@@ -123,6 +147,7 @@ class FilesStation(Station):
         self.keeping.submit(work)
 
     def _on_kept(self, is_made_up: bool) -> None:
+        self.look_closer()
         words = "the demo's Book, which goes when the window does" if is_made_up else "the Book"
         self.host.say(
             f"It is kept in {words}.", tone="fine", actions=[("See the Book", lambda: self.host.go_to("book"))]
