@@ -128,7 +128,7 @@ def test_pictures_of_every_view_are_taken(window, tmp_path, monkeypatch):
     monkeypatch.setattr(walk, "_grab", grab_and_let_go)
     assert walk.take_pictures(window, tmp_path / "pictures", "dark", "mm") == 0
     taken = sorted((tmp_path / "pictures").iterdir())
-    views = ("art", "edge-border", "edge", "edge-schools", "files", "outline", "sheet", "sheet-blade")
+    views = ("art", "book", "edge-border", "edge", "edge-schools", "files", "outline", "sheet", "sheet-blade")
     layers = ("layers-card", "layers-sheet", "layers-tag", "layers-wrap")
     assert {p.name for p in taken} == {f"{name}-dark.png" for name in (*views, *layers)}
     for path in taken:
