@@ -10,8 +10,10 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QFileDialog
 
 from hands import click, type_into
+from honest_edge.app.book.run_of_job import run_event
 from honest_edge.app.edits.open_art import demo_project
 from honest_edge.core.values.errors import FileError
+from honest_edge.core.values.log_event import RunRecord
 from honest_edge.files.book.place import book_path
 from honest_edge.files.book.store import Book
 from honest_edge.ui.rooms.book.runs_model import COLUMNS
@@ -86,6 +88,17 @@ def test_files_says_what_came_out_of_this_stock_before(with_disc, settle, monkey
     window.workspace.edit_sheet("stock", stock=replace(stock, name="Kraft paper"))
     settle(window)
     assert not panel.last_time.isVisible()
+
+
+def test_what_another_window_keeps_is_seen(window, settle, qtbot):
+    room = visited(window, settle)
+    assert not book_path().exists()
+    run = RunRecord(title="Elsewhere", sheets=1, good=3, bad=0)
+    with Book(book_path()) as other:
+        other.add([run_event(run, 1_790_000_000_000)])
+    room._watch.setInterval(20)
+    qtbot.waitUntil(lambda: room.answer.text() == "1 run")
+    assert cells(room, "Job") == ["Elsewhere"]
 
 
 @pytest.mark.parametrize(

@@ -58,12 +58,14 @@ class BookDesk:
                 self._is_made_up = made_up
 
     def runs(self, words: str, now_ms: int) -> FoundRuns:
-        """Look up runs.
+        """Look up runs; none is made by looking.
 
         Raises:
             FileError: the Book cannot be read.
         """
         with self._lock:
+            if not self._is_there():
+                return FoundRuns(runs=(), words=words, events=0, is_made_up=False, notes=())
             book, notes = self._book(now_ms)
             return FoundRuns(
                 runs=tuple(book.runs(words)),
@@ -73,6 +75,18 @@ class BookDesk:
                 notes=notes,
             )
 
+    def events(self, now_ms: int) -> int:
+        """Return how many events the Book has, those of other windows too.
+
+        Raises:
+            FileError: the Book cannot be read.
+        """
+        with self._lock:
+            return self._book(now_ms)[0].count() if self._is_there() else 0
+
+    def _is_there(self) -> bool:
+        return self._is_made_up or self._path().exists()
+
     def last_run(self, stock: str, machine: str, now_ms: int) -> KeptRun | None:
         """Return the newest run of a stock on a machine; None also where there is no Book yet, for none is made.
 
@@ -80,9 +94,7 @@ class BookDesk:
             FileError: the Book cannot be read.
         """
         with self._lock:
-            if not self._is_made_up and not self._path().exists():
-                return None
-            return self._book(now_ms)[0].last_run(stock, machine)
+            return self._book(now_ms)[0].last_run(stock, machine) if self._is_there() else None
 
     def keep(self, events: Sequence[LogEvent], now_ms: int) -> bool:
         """Add events; return whether they went into the demo's Book.

@@ -34,7 +34,7 @@ if TYPE_CHECKING:
     from honest_edge.files.book.store import KeptRun
     from honest_edge.ui.station.tasks import LatestOnly
 
-_TYPING_MS = 120
+_TYPING_MS, _WATCH_MS = 120, 3000
 _EMPTY = (
     "Nothing is kept yet.\n\nWhen a job is cut, press “I cut this…” at Files and type how many pieces came out good.\n"
     "From then on this page says what worked: on which stock, with which machine, and what went wrong."
@@ -55,10 +55,9 @@ class BookRoom(Room):
         self._writing.done.connect(lambda names: host.say(f"Written: {names}.", tone="fine"))
         for task in (self._opening, self._writing):
             task.failed.connect(lambda words: host.say(words, tone="danger"))
-        self._typing = QTimer(self)
-        self._typing.setSingleShot(True)
-        self._typing.setInterval(_TYPING_MS)
-        self._typing.timeout.connect(self.visit)
+        self._events = 0
+        self._watching = host.new_task()
+        self._watching.done.connect(self._on_watched)
 
     @cached_property
     def widget(self) -> QWidget:
@@ -79,7 +78,18 @@ class BookRoom(Room):
         self._pages.addWidget(self.empty)
         column.addWidget(holder, 1)
         column.addLayout(self._ways_on())
+        self._start_timers(made)
         return made
+
+    def _start_timers(self, owner: QWidget) -> None:
+        """Timers are the widget's own: none fires once that is gone."""
+        self._typing, self._watch = QTimer(owner), QTimer(owner)
+        self._typing.setSingleShot(True)
+        self._typing.setInterval(_TYPING_MS)
+        self._typing.timeout.connect(self.visit)
+        self._watch.setInterval(_WATCH_MS)
+        self._watch.timeout.connect(self._look_whether_changed)
+        self._watch.start()
 
     def _ways_on(self) -> QHBoxLayout:
         self.again = button("Make this again", self._make_again, filled=True)
@@ -148,6 +158,7 @@ class BookRoom(Room):
     def _show(self, found: FoundRuns) -> None:
         for note in found.notes:
             self.host.say(note, tone="danger")
+        self._events = found.events
         self.model.show_runs(found.runs)
         self.made_up.setVisible(found.is_made_up)
         for way in (self.export, self.backup):  # what is made up must not be taken for one's own later
@@ -163,6 +174,15 @@ class BookRoom(Room):
         self.under.setText(
             f"{good} of {good + bad} pieces came out good, on {counted(sheets, 'sheet')}" if found.runs else ""
         )
+
+    def _look_whether_changed(self) -> None:
+        """Another window may have written meanwhile."""
+        if self.widget.isVisible():
+            self._ask(self._watching, lambda now_ms: self.host.desk().events(now_ms))
+
+    def _on_watched(self, events: object) -> None:
+        if events != self._events:
+            self.visit()
 
     # -- ways on -------------------------------------------------------------------------------------
 
