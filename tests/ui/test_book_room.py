@@ -10,6 +10,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QFileDialog
 
 from hands import click, type_into
+from honest_edge.app.book.desk import BookDesk
 from honest_edge.app.book.run_of_job import run_event
 from honest_edge.app.edits.open_art import demo_project
 from honest_edge.core.values.errors import FileError
@@ -88,6 +89,18 @@ def test_files_says_what_came_out_of_this_stock_before(with_disc, settle, monkey
     window.workspace.edit_sheet("stock", stock=replace(stock, name="Kraft paper"))
     settle(window)
     assert not panel.last_time.isVisible()
+
+
+def test_a_window_that_stays_open_looks_after_the_book_again_and_again(window, settle, qtbot, monkeypatch):
+    looked = []
+    monkeypatch.setattr(BookDesk, "look_after", lambda _self, _now_ms: looked.append(1) or ("A note.",))
+    assert window.workshop._again.interval() == 3_600_000
+    window.workshop._again.setInterval(10)
+    window.workshop.keep_in_order()
+    qtbot.waitUntil(lambda: len(looked) >= 3)
+    window.workshop._again.stop()
+    settle(window)
+    assert window.bar.message.text() == "A note."
 
 
 def test_what_another_window_keeps_is_seen(window, settle, qtbot):

@@ -7,6 +7,7 @@ import time
 from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
+from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QStackedWidget, QWidget
 
 from honest_edge.ui.station.host import Host
@@ -18,6 +19,9 @@ if TYPE_CHECKING:
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
 
 
+_HOUR_MS = 3_600_000
+
+
 class Workshop:
     """Shows a room in the place of the path's table and cards; each is made at its first visit."""
 
@@ -27,6 +31,10 @@ class Workshop:
         self._made: dict[str, Room] = {}
         self._lock = threading.Lock()
         self._desk: BookDesk | None = None
+        self._again = QTimer(self.stack)
+        self._again.setSingleShot(True)
+        self._again.setInterval(_HOUR_MS)
+        self._again.timeout.connect(self.keep_in_order)
         self._keeping = host.new_task()
         self._keeping.done.connect(self._on_kept_in_order)
         self._keeping.failed.connect(lambda words: host.say(words, tone="danger"))
@@ -71,12 +79,13 @@ class Workshop:
             self._desk.close()
 
     def keep_in_order(self) -> None:
-        """Check and back up the Book where that is due, beside the window's thread."""
+        """Check and back up the Book where that is due, beside the window's thread, and every hour from now on."""
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[str, ...]:
             return self.desk().look_after(time.time_ns() // 1_000_000)
 
         self._keeping.submit(work)
+        self._again.start()
 
     def _on_kept_in_order(self, notes: object) -> None:
         for note in notes if isinstance(notes, tuple) else ():
