@@ -62,6 +62,18 @@ def test_a_backup_is_whole_while_another_writes_and_replaces_the_one_before(tmp_
     assert not list((tmp_path / "stick").glob(".*"))
 
 
+def test_a_book_is_not_backed_up_over_itself(tmp_path):
+    path = tmp_path / "book.sqlite"
+    written(path, [1])
+    (tmp_path / "link.sqlite").symlink_to(path)
+    with Book(path) as book:
+        for target in (path, tmp_path / "link.sqlite"):
+            with pytest.raises(FileError, match="is the Book itself"):
+                book.back_up(target)
+        book.add([event(2)])
+        assert book.count() == 2
+
+
 def test_a_backup_that_cannot_be_written_is_said(tmp_path):
     path = tmp_path / "book.sqlite"
     written(path, [1])

@@ -175,6 +175,8 @@ class Book:
         Raises:
             FileError: it cannot be written.
         """
+        if target.exists() and _identity(target) == _identity(self.path):
+            raise FileError(f"{target.name} is the Book itself: back it up under another name")
         staged = target.with_name(f".{target.name}.part")
 
         def copy(connection: sqlite3.Connection) -> None:
