@@ -1,4 +1,4 @@
-"""From the start of the process to the first painted window, against a bare PyQt6 window.
+"""From the start of the process to the first painted window, against a bare PyQt6 window, and to the finished demo.
 
 Bound: at most 2.5 times. All are whole processes, in turn, without a screen. The window stands before its
 content is loaded, so the time to the painted content is printed as well; it has no bound.
@@ -13,6 +13,7 @@ import sys
 import tempfile
 import time
 
+DEMO_S = 6.0
 ROOT = os.path.dirname(os.path.dirname(os.path.abspath(__file__)))
 QUIT_ON_PAINT = """
 import os, sys, time
@@ -60,6 +61,18 @@ sys.argv = ['honest-edge']
 runpy.run_module('honest_edge', run_name='__main__')
 """
 )
+DEMO = """
+import os, runpy, sys, time
+from honest_edge.ui.shell import start
+make = start._make
+def watched(*parts):
+    window = make(*parts)
+    window.settled.connect(lambda: (os.write(1, b'%f' % time.time()), os._exit(0)))
+    return window
+start._make = watched
+sys.argv = ['honest-edge', '--demo']
+runpy.run_module('honest_edge', run_name='__main__')
+"""
 FRAME, CONTENT = f"WHAT = 'frame'\n{OURS}", f"WHAT = 'content'\n{OURS}"
 
 
@@ -73,12 +86,14 @@ def seconds(script: str, home: str) -> float:
 def main() -> bool:
     with tempfile.TemporaryDirectory() as home:
         rows = [[seconds(script, home) for script in (FRAME, CONTENT, BARE)] for _ in range(8)][1:]
+        demo = statistics.median(seconds(DEMO, home) for _ in range(3))
     frame, content, bare = (statistics.median(column) for column in zip(*rows, strict=True))
     ratio = statistics.median(row[0] / row[2] for row in rows)
     filled = statistics.median(row[1] / row[2] for row in rows)
     print(f"bare {bare:.3f} s; window {frame:.3f} s, ratio median {ratio:.2f}   bound 2.50")
     print(f"content {content:.3f} s, ratio median {filled:.2f}   no bound")
-    return ratio <= 2.5
+    print(f"demo job complete after {demo:.1f} s   bound {DEMO_S} s on an undisturbed machine of two cores")
+    return ratio <= 2.5 and demo <= DEMO_S
 
 
 if __name__ == "__main__":

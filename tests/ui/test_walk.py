@@ -197,7 +197,7 @@ def with_a_few(window, settle, tmp_path):
     job = window.document.job
     few = tuple(replace(design, copies=1, fills=False) for design in job.designs)
     window.document.start(replace(job, designs=few, sheet=replace(job.sheet, paper="a5")), {}, None)
-    window.intake.get_ready(window.stations.entries)
+    window.intake.get_ready(window.stations.entries, pictures=1)
     settle(window)
     return window
 

@@ -62,13 +62,17 @@ class Renderer:
             raise ArtError(answer.error)
         return answer, pixels.reshape(answer.height_px, answer.width_px, 4)
 
-    def warm(self) -> None:
-        """Start a child before the first picture asks for one."""
+    def warm(self, count: int = 1) -> None:
+        """Start so many children, or as many as there may be, before the first pictures ask for them."""
+        held: list[_Child] = []
         with contextlib.suppress(queue.Empty):
-            child = self._free.get_nowait()
-            try:
+            while len(held) < count:
+                held.append(self._free.get_nowait())
+        try:
+            for child in held:
                 child.running()
-            finally:
+        finally:
+            for child in held[::-1]:  # the one that runs for sure is taken first
                 self._free.put(child)
 
     def close(self) -> None:

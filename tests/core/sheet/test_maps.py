@@ -76,6 +76,18 @@ def test_a_map_tells_exactly_where_a_shape_is_free_but_for_its_grid(one, two, ga
 
 
 @given(blobs, blobs)
+@settings(max_examples=5, deadline=None)
+def test_maps_found_at_once_are_those_found_one_by_one(one, two):
+    turns = [Turned(piece, 0, quarter) for piece in (0, 1) for quarter in range(4)]
+    pairs = list(itertools.product(turns, repeat=2))
+    alone, together = (maps([one, two], quarters=(0, 1, 2, 3)) for _ in range(2))
+    together.find(pairs)
+    assert all(together.knows(*pair) and not alone.knows(*pair) for pair in pairs)
+    for pair in pairs:
+        np.testing.assert_array_equal(together.depth(*pair), alone.depth(*pair))
+
+
+@given(blobs, blobs)
 @settings(max_examples=15, deadline=None)
 def test_what_keeps_one_from_the_other_keeps_the_other_from_the_one(one, two):
     nofit = maps([one, two])

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable, Hashable
 from contextlib import suppress
 from dataclasses import replace
-from functools import cached_property
 from typing import TypeVar
 
 import shapely
@@ -35,6 +34,7 @@ from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.findings import Finding
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.misregistration import SheetPlace
+from honest_edge.core.values.once import once
 from honest_edge.core.values.specs import EdgeRecipe
 
 T = TypeVar("T")
@@ -76,27 +76,27 @@ class DesignSteps:
 
     # -- what results are kept by ----------------------------------------------------------------------
 
-    @cached_property
+    @once
     def _shows(self) -> tuple[Hashable, ...]:
         return (*shown_by(self._design, self._job), self._artwork.width_px)
 
-    @cached_property
+    @once
     def _outline_key(self) -> tuple[Hashable, ...]:
         return (*self._shows, self._design.outline, self._width_mm)
 
-    @cached_property
+    @once
     def _recipe(self) -> EdgeRecipe:
         return on_stock(self._design.edge, self._job.sheet.stock)
 
-    @cached_property
+    @once
     def _cut_key(self) -> tuple[Hashable, ...]:
         return (*self._outline_key, of_cut(self._design.edge))
 
-    @cached_property
+    @once
     def _art_key(self) -> tuple[Hashable, ...]:
         return (*self._outline_key, replace(self._recipe, detail=()))
 
-    @cached_property
+    @once
     def _edge_key(self) -> tuple[Hashable, ...]:
         return (*self._outline_key, self._design.edge, self._job.sheet.stock, self._largest_mm)
 
@@ -105,7 +105,7 @@ class DesignSteps:
 
     # -- the outline -----------------------------------------------------------------------------------
 
-    @cached_property
+    @once
     def subject(self) -> Subject:
         """The art without its background."""
         if self._composed is not None:
@@ -114,7 +114,7 @@ class DesignSteps:
         key = (*self._shows, of_background(recipe))
         return self._kept("subject", key, lambda: clear_background(self._artwork, recipe))
 
-    @cached_property
+    @once
     def outline(self) -> Outline:
         """Where the art ends."""
         return self._kept("outline", self._outline_key, self._traced if self._composed is None else self._exact)
@@ -122,7 +122,7 @@ class DesignSteps:
     def _traced(self) -> Outline:
         return self._in_mm(self._sharp_and_blunt[0])
 
-    @cached_property
+    @once
     def _sharp_and_blunt(self) -> tuple[shapely.MultiPolygon, shapely.MultiPolygon]:
         recipe, subject = self._design.outline, self.subject
         key = (*self._shows, of_background(recipe), recipe.threshold, recipe.corner_deg)
@@ -141,7 +141,7 @@ class DesignSteps:
         area = as_multipolygon(shapely.transform(flat.area, lambda points: points / flat.pixel_mm))
         return self._in_mm(area)
 
-    @cached_property
+    @once
     def joining_mm(self) -> float | None:
         """The smallest border at which all parts join, eased and thickened as they are cut."""
         outline, edge = self.outline, self._design.edge
@@ -150,7 +150,7 @@ class DesignSteps:
 
     # -- the cut ---------------------------------------------------------------------------------------
 
-    @cached_property
+    @once
     def _cut(self) -> CutLines:
         return self._kept("cut", self._cut_key, self._contour)
 
@@ -158,32 +158,32 @@ class DesignSteps:
         cut = contour(self.outline, self._design.edge)
         return cut if self._composed is None else replace(cut, lines=self._composed.flat.lines)
 
-    @cached_property
+    @once
     def narrow(self) -> tuple[Narrow, ...]:
         """Where the cut is too narrow for the blade."""
         cut, narrowest_mm = self._cut, self._job.narrowest_mm
         return self._kept("narrow", (*self._cut_key, narrowest_mm), lambda: narrow_places(cut.area, narrowest_mm))
 
-    @cached_property
+    @once
     def _inset(self) -> tuple[InsetLoss, ...]:
         return inset_losses(self.outline, self._cut, self._design.edge)
 
     # -- what is printed -------------------------------------------------------------------------------
 
-    @cached_property
+    @once
     def art(self) -> PrintArt:
         """The printed picture, its colour carried past the cut."""
         subject, outline, cut = self.subject, self.outline, self._cut
         return self._kept("art", self._art_key, lambda: carry_colour(subject, outline, cut, self._recipe))
 
-    @cached_property
+    @once
     def _matte(self) -> Matte | None:
         artwork = self._artwork
         if self._composed is not None or not artwork.is_cut_out:
             return None
         return self._kept("matte", self._shows, lambda: find_matte(artwork.pixels))
 
-    @cached_property
+    @once
     def _inked(self) -> shapely.MultiPolygon:
         art, outline = self.art, self.outline
         key = self._art_key if art.ink_area is not None else (self._outline_key, "as it is")
@@ -197,7 +197,7 @@ class DesignSteps:
                     return blunt.area
         return printed_area(art, outline, self._design.outline.threshold)
 
-    @cached_property
+    @once
     def _reach_mm(self) -> float:
         art, outline, cut = self.art, self.outline, self._cut
         ink = outline.area if art.ink_area is None else art.ink_area
@@ -205,7 +205,7 @@ class DesignSteps:
 
     # -- the edge --------------------------------------------------------------------------------------
 
-    @cached_property
+    @once
     def _art_edge(self) -> ArtEdge:
         return self._edge_looked_at()()
 
@@ -220,12 +220,12 @@ class DesignSteps:
 
         return looked_at
 
-    @cached_property
+    @once
     def _largest_mm(self) -> float:
         left, top, right, bottom = self._cut.area.bounds
         return _rung(farthest_mm(self._job.misregistration, max(right - left, bottom - top), self._place))
 
-    @cached_property
+    @once
     def _model(self) -> EdgeModel:
         outline, cut, inked = self.outline, self._cut, self._inked
         return self._kept(
@@ -242,13 +242,13 @@ class DesignSteps:
             ),
         )
 
-    @cached_property
+    @once
     def edge(self) -> EdgeProfile:
         """What lies across the cut, all along it."""
         cut, art, model = self._cut, self.art, self._model
         return self._kept("edge", self._edge_key, lambda: profile(cut, art, model, self._art_edge))
 
-    @cached_property
+    @once
     def forecast(self) -> Forecast:
         """What share of stickers comes out clean."""
         model, job, place = self._model, self._job, self._place

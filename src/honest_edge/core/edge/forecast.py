@@ -12,7 +12,6 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 import scipy  # loads its parts when they are used: while other designs are computed already
@@ -20,6 +19,7 @@ import scipy  # loads its parts when they are used: while other designs are comp
 from honest_edge.core.edge.model import EdgeModel
 from honest_edge.core.geometry.paths import Floats, cos_sin
 from honest_edge.core.values.misregistration import PER_SPREAD, Misregistration, SheetPlace
+from honest_edge.core.values.once import once
 
 RESOLUTION_MM = 0.01
 """Distances are known this well: the fit's and the sampling's own error."""
@@ -83,7 +83,7 @@ class Forecast:
     visible_mm: float
     is_inked: bool
 
-    @cached_property
+    @once
     def share_clean(self) -> float:
         """Share of stickers without visible white and without lost detail."""
         return self.share_with()
@@ -116,7 +116,7 @@ class Forecast:
         """Return ``share_without_loss`` with the cut so much farther out."""
         return self._share(self.art_mm - outward_mm)
 
-    @cached_property
+    @once
     def narrowest_border_mm(self) -> float | None:
         """The width that the narrowest place of the border keeps in 19 of 20 stickers; None without one."""
         if self.is_inked or float(self.art_mm.max()) <= -_PLENTY:

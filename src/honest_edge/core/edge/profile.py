@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property
 from typing import Literal
 
 import cv2
@@ -19,6 +18,7 @@ from honest_edge.core.geometry.corners import arc_lengths, resample
 from honest_edge.core.geometry.distance import DistanceField, distance_field
 from honest_edge.core.geometry.paths import Floats
 from honest_edge.core.values.misregistration import Misregistration, SheetPlace
+from honest_edge.core.values.once import once
 
 Trouble = Literal["white", "art"]
 """Bare stock would show inside the cut; or what must not be cut would be."""
@@ -84,7 +84,7 @@ class EdgeProfile:
     middle_mm: Floats
     art: PrintArt
 
-    @cached_property
+    @once
     def strip(self) -> NDArray[np.uint8]:
         """(m, n, 4) ink colour across; row 0 lies ``REACH_MM`` outside. Sampled once it is looked at."""
         across = np.arange(REACH_MM, -REACH_MM - 1e-9, -ACROSS_STEP_MM)

@@ -21,6 +21,7 @@ def snuggest(filling: Filling, turns: Sequence[Turned]) -> GridPosition | None:
     best, found = np.inf, None
     grid = filling.grid
     step = grid.nofit.pitch_mm
+    filling.look_ahead(turns)
     for turned in turns:
         free = filling.free(turned)
         at = np.flatnonzero(free)

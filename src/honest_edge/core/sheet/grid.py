@@ -10,7 +10,7 @@ import numpy as np
 import shapely
 
 from honest_edge.core.sheet.media import Box
-from honest_edge.core.sheet.nofit import Depths, Mask, NoFit, Turned, fill, fill_onto
+from honest_edge.core.sheet.nofit import Depths, Mask, NoFit, Turned, at_once, fill, fill_onto
 from honest_edge.core.sheet.spectra import Spectra, Spectrum, correlation, fast_side, spectrum
 
 _MANY_MAPS = 3
@@ -154,7 +154,7 @@ class Filling:
             mask = self.grid.allowed(turned).copy()
         if mask.any():
             nofit, fresh = self.grid.nofit, self.positions[seen:]
-            if len({position.turned for position in fresh if not nofit.knows(position.turned, turned)}) > _MANY_MAPS:
+            if len(self._unknown(turned, seen)) > _MANY_MAPS:
                 mask &= self._beside_all(turned)
                 fresh = []
             for position in fresh:
@@ -163,6 +163,21 @@ class Filling:
                 mask[here] &= near[there] <= 0
         self._free[turned] = mask, len(self.positions)
         return mask
+
+    def look_ahead(self, turns: Sequence[Turned]) -> None:
+        """Find at once what ``free`` will ask for each of these turns."""
+        at_once(self.grid.allowed, [turned for turned in turns if turned not in self._free])
+        pairs: list[tuple[Turned, Turned]] = []
+        for turned in turns:
+            mask, seen = self._free.get(turned, (None, 0))
+            unknown = self._unknown(turned, seen) if mask is None or mask.any() else set()
+            pairs += unknown if len(unknown) <= _MANY_MAPS else ()
+        self.grid.nofit.find(pairs)
+
+    def _unknown(self, turned: Turned, seen: int) -> set[tuple[Turned, Turned]]:
+        """Return the pairs of a turn and what lies here since ``seen`` whose maps are not known."""
+        knows = self.grid.nofit.knows
+        return {(one.turned, turned) for one in self.positions[seen:] if not knows(one.turned, turned)}
 
     def lay(self, position: GridPosition) -> None:
         """Put a piece down."""

@@ -8,9 +8,11 @@ cell are their correlation (the no-fit polygon of cutting and packing, as pixels
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
-from typing import NamedTuple
+from functools import partial
+from typing import NamedTuple, TypeVar
 
 import cv2
 import numpy as np
@@ -22,11 +24,15 @@ from honest_edge.core.sheet.spectra import Spectra, Spectrum, correlation, fast_
 
 Depths = NDArray[np.float32]
 Mask = NDArray[np.bool_]
+S = TypeVar("S")
+T = TypeVar("T")
 
 _SIMPLE_MM = 0.05
 """How far an outline is simplified; it is grown by as much first, so that nothing of it is lost."""
 _FINE_MM = 0.01
 _FEW_CORNERS = 100
+_AT_ONCE = ThreadPoolExecutor(2, thread_name_prefix="no-fit maps")
+"""OpenCV and GEOS let the other core work meanwhile; more threads only hold more spectra in memory."""
 _SUBPIXEL = 4  # bits of OpenCV's fixed-point corners
 _RASTER_GROWTH = 0.45  # OpenCV fills every cell that the outline touches: half a cell more, measured
 
@@ -128,6 +134,25 @@ class NoFit:
             found = self._turned[still, moved] = self._found(still, moved)
         return found
 
+    def find(self, pairs: Iterable[tuple[Turned, Turned]]) -> None:
+        """Find the maps of pairs that are not known yet, several at once."""
+        wanted = {self._key(still, moved): None for still, moved in pairs if not self.knows(still, moved)}
+        ends = [self._ends(key) for key in wanted]
+        if len(ends) < 2:
+            return
+        spectra: dict[object, Callable[[], Spectrum]] = {}
+        for still, moved in ends:
+            gap, side = self._gap_and_side(still, moved)[:2]
+            spectra[still, gap, side] = partial(self._still_spectrum, still, gap, side)
+            spectra[moved, side] = partial(self._moved_spectrum, moved, side)
+        at_once(lambda make: make(), list(spectra.values()))
+        for key, found in zip(wanted, at_once(lambda two: self._map(*two), ends), strict=True):
+            self._maps[key] = found
+
+    @staticmethod
+    def _ends(key: tuple[int, int, int, int, int]) -> tuple[Turned, Turned]:
+        return Turned(key[0], key[1], 0), Turned(key[2], key[3], key[4])
+
     def _found(self, still: Turned, moved: Turned) -> Depths:
         first, second = (still.piece, still.step), (moved.piece, moved.step)
         if first > second:  # what keeps B from A keeps A from B, the other way round
@@ -135,18 +160,22 @@ class NoFit:
         key = self._key(still, moved)
         upright = self._maps.get(key)
         if upright is None:
-            upright = self._maps[key] = self._map(Turned(*first, 0), Turned(*second, key[-1]))
+            upright = self._maps[key] = self._map(*self._ends(key))
         return np.rot90(upright, -still.quarters)
 
     def _map(self, still: Turned, moved: Turned) -> Depths:
-        gap = self.gap_between(still.piece, moved.piece)
-        reach = self._radii[still.piece] + self._radii[moved.piece] + gap
-        cells = (math.ceil(reach / self.pitch_mm) + 1) * self.finer
-        side = next(side for side in _sides() if side > 2 * cells + 2)
+        gap, side, cells = self._gap_and_side(still, moved)
         shared = correlation(self._still_spectrum(still, gap, side), self._moved_spectrum(moved, side))
         at = slice(side // 2 - cells, side // 2 + cells + 1)
         depth = cv2.distanceTransform((shared[at, at] > 0.5).astype(np.uint8), cv2.DIST_L2, 3)
         return np.ascontiguousarray(depth[:: self.finer, :: self.finer] * np.float32(self.cell_mm))
+
+    def _gap_and_side(self, still: Turned, moved: Turned) -> tuple[float, int, int]:
+        """Return the gap of two pieces, the cells along a side of their map's square, and those of its half."""
+        gap = self.gap_between(still.piece, moved.piece)
+        reach = self._radii[still.piece] + self._radii[moved.piece] + gap
+        cells = (math.ceil(reach / self.pitch_mm) + 1) * self.finer
+        return gap, next(side for side in _sides() if side > 2 * cells + 2), cells
 
     def _still_spectrum(self, turned: Turned, gap_mm: float, side: int) -> Spectrum:
         """Return the spectrum of a shape grown by its gap, about the middle of a square."""
@@ -182,6 +211,11 @@ class NoFit:
         if still[:2] > moved[:2]:
             still, moved = moved, still
         return (*still[:2], *moved[:2], (moved.quarters - still.quarters) % 4)
+
+
+def at_once(work: Callable[[S], T], values: Sequence[S]) -> list[T]:
+    """Return ``work`` of each value, in their order; none of it may call this again."""
+    return list(_AT_ONCE.map(work, values)) if len(values) > 1 else [work(value) for value in values]
 
 
 def _sides() -> Iterator[int]:

@@ -5,6 +5,7 @@ OpenCV's transform of real numbers takes half the time of SciPy's here, measured
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable, Hashable
 from typing import Generic, TypeVar
 
@@ -38,18 +39,22 @@ def correlation(still: Spectrum, moved: Spectrum) -> Depths:
 
 
 class Spectra(Generic[Key]):
-    """Spectra by what they are of; the oldest go first."""
+    """Spectra by what they are of, for several threads; the oldest go first."""
 
     def __init__(self, most_bytes: int = _MOST_BYTES) -> None:
         self._kept: dict[Key, Spectrum] = {}
         self._bytes, self._most_bytes = 0, most_bytes
+        self._lock = threading.Lock()
 
     def get(self, key: Key, make: Callable[[], Spectrum]) -> Spectrum:
         """Return the spectrum for ``key``, made where it is not kept."""
         found = self._kept.get(key)
-        if found is None:
-            found = self._kept[key] = make()
-            self._bytes += found.nbytes
+        return self._keep(key, make()) if found is None else found
+
+    def _keep(self, key: Key, found: Spectrum) -> Spectrum:
+        with self._lock:
+            self._bytes += found.nbytes - (self._kept[key].nbytes if key in self._kept else 0)
+            self._kept[key] = found
             while self._bytes > self._most_bytes and len(self._kept) > 1:
                 self._bytes -= self._kept.pop(next(iter(self._kept))).nbytes
         return found

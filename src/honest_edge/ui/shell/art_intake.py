@@ -52,13 +52,13 @@ class ArtIntake:
         self._patience.setInterval(_PATIENCE_MS)
         self._patience.timeout.connect(self._say_progress)
 
-    def get_ready(self, stations: Sequence[StationEntry]) -> None:
-        """Start what decodes pictures and load the stations, so that neither is waited for later."""
+    def get_ready(self, stations: Sequence[StationEntry], pictures: int) -> None:
+        """Start what decodes so many pictures and load the stations, so that neither is waited for later."""
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> None:
             from honest_edge.files.drawing_parent import RENDERER
 
-            RENDERER.warm()
+            RENDERER.warm(pictures)
             for station in stations:
                 station.load()
 

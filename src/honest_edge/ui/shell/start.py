@@ -24,6 +24,7 @@ if TYPE_CHECKING:
 
 _WRONG = 2
 _ICON_SIZES = (16, 32, 48, 128)
+_DEMO_PICTURES = 9
 
 
 def parser() -> argparse.ArgumentParser:
@@ -172,7 +173,9 @@ def _show(application: QApplication, file: PrefsFile, options: argparse.Namespac
 
 def _begin(window: MainWindow, options: argparse.Namespace) -> None:
     window.jobs.offer_recovery()
-    window.intake.get_ready(window.stations.entries)
+    window.intake.get_ready(
+        window.stations.entries, pictures=_DEMO_PICTURES if options.demo else max(1, len(options.files))
+    )
     window.workshop.keep_in_order()
     if options.demo:
         window.jobs.open_demo()
