@@ -1,6 +1,7 @@
 """The import rules, each shown to fail where it is broken."""
 
 import ast
+import re
 import shutil
 import subprocess
 import sys
@@ -133,6 +134,17 @@ def functions():
         for node in ast.walk(ast.parse(path.read_text("utf-8"))):
             if isinstance(node, (ast.FunctionDef, ast.AsyncFunctionDef)):
                 yield path.relative_to(SOURCE), node
+
+
+def test_geometry_that_threads_share_is_never_prepared_but_in_a_copy():
+    """GEOS is no reader of a prepared geometry for two threads at once: ``distance.contains`` asks a copy."""
+    made_here = {"core/edge/contour.py": 1, "core/outline/joining.py": 1, "core/geometry/distance.py": 1}
+    asked = {}
+    for path in sorted((SOURCE / "honest_edge").rglob("*.py")):
+        count = len(re.findall(r"shapely\.prepare\(|contains_xy\(|intersects_xy\(", path.read_text("utf-8")))
+        if count:
+            asked[path.relative_to(SOURCE / "honest_edge").as_posix()] = count
+    assert asked == made_here
 
 
 def test_no_function_is_longer_than_sixty_lines():

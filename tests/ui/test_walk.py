@@ -36,6 +36,9 @@ from pictures import coverage, disc_png, png, rgba, star
 
 pytestmark = pytest.mark.slow
 
+MOST_CACHED_BYTES = 100_000_000
+"""In the proportion to this small job in which the window's own bound stands to the demo job."""
+
 ACTIONS = int(os.environ.get("HONEST_EDGE_WALK", "300"))
 SEED = int(os.environ.get("HONEST_EDGE_WALK_SEED", "1"))
 LISTED_S = 0.1

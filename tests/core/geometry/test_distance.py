@@ -1,12 +1,15 @@
 """Distances looked up in a grid, against shapely's own."""
 
+import subprocess
+import sys
+
 import numpy as np
 import pytest
 import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from honest_edge.core.geometry.distance import distance_field, reach_mm
+from honest_edge.core.geometry.distance import contains, distance_field, reach_mm
 from honest_edge.core.geometry.paths import as_multipolygon
 
 
@@ -70,3 +73,36 @@ def test_how_far_one_area_reaches_out_of_another_is_what_shapely_measures(one, o
     expected = shapely.distance(shapely.points(shapely.get_coordinates(ink)), cut).max()
     assert reach_mm(ink, cut) == pytest.approx(expected, abs=1e-9)
     assert reach_mm(ink, as_multipolygon(ink.buffer(0.5))) == 0.0
+
+
+RACE = """
+import sys, threading
+import numpy as np, shapely
+from honest_edge.core.geometry import distance
+ask = shapely.contains_xy if sys.argv[1] == "shared" else distance.contains
+random = np.random.default_rng(1)
+points, angles = random.uniform(-12, 12, (3000, 2)), np.linspace(0, 2 * np.pi, 4000)
+for _ in range(int(sys.argv[2])):
+    radii = 10 + random.normal(0, 0.1, 4000)
+    area = shapely.Polygon(np.column_stack([radii * np.cos(angles), radii * np.sin(angles)]))
+    found = []
+    threads = [threading.Thread(target=lambda: found.append(ask(area, points).sum())) for _ in range(3)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    assert len(found) == 3 and len(set(found)) == 1
+"""
+
+
+def test_threads_that_ask_the_same_area_do_not_bring_the_process_down():
+    """With shapely's own question of the shared geometry it ends by a signal within a few hundred areas, seen."""
+    done = subprocess.run([sys.executable, "-c", RACE, "copied", "300"], capture_output=True, text=True, check=False)
+    assert done.returncode == 0, done.stderr
+
+
+def test_an_area_is_left_as_it_was():
+    area = as_multipolygon(shapely.Point(0, 0).buffer(5))
+    assert contains(area, np.array([[0, 0], [4.9, 0], [5.1, 0]])).tolist() == [True, True, False]
+    distance_field(area, (-6, -6, 6, 6), reach_mm=1.0, step_mm=0.1)
+    assert not shapely.is_prepared(area)

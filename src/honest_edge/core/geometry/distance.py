@@ -159,8 +159,7 @@ def _signed(
     # filled pixels tell the side but for those that the boundary itself runs through
     close = gap <= 1.5 * step
     side = inside.copy()
-    shapely.prepare(area)
-    side[close] = shapely.contains_xy(area, places[close, 0], places[close, 1])
+    side[close] = contains(area, places[close])
     return np.where(side, -gap, gap).astype(np.float32)
 
 
@@ -176,11 +175,19 @@ def _segments(area: shapely.MultiPolygon, spacing: float) -> tuple[Floats, Float
     return np.concatenate(starts), np.concatenate(ends)
 
 
+def contains(area: shapely.Geometry, points: Floats) -> NDArray[np.bool_]:
+    """Return which of (n, 2) points lie inside an area.
+
+    Asked of a copy: GEOS builds an index in the geometry while it answers, and two threads that ask the same one
+    bring the process down (seen with GEOS 3.14.1).
+    """
+    return np.asarray(shapely.contains_xy(shapely.force_2d(area), points[:, 0], points[:, 1]))
+
+
 def reach_mm(one: shapely.Geometry, other: shapely.MultiPolygon) -> float:
     """Return how far ``one`` reaches out of ``other`` at most, found exactly at its corners; 0 where it does not."""
     points = shapely.get_coordinates(one)
-    shapely.prepare(other)
-    outside = points[~shapely.contains_xy(other, points)]
+    outside = points[~contains(other, points)]
     if not len(outside):
         return 0.0
     sides = np.concatenate([np.stack([ring, np.roll(ring, -1, axis=0)], axis=1) for ring in rings_of(other)])
