@@ -17,16 +17,14 @@ from honest_edge.core.values.errors import FileError
 from honest_edge.core.values.log_event import RunRecord
 from honest_edge.files.book.place import book_path
 from honest_edge.files.book.store import Book
-from honest_edge.ui.rooms.book.runs_model import COLUMNS
+from honest_edge.ui.rooms.book.runs import COLUMNS
 from honest_edge.ui.stations.files import cut_dialog
 from honest_edge.ui.stations.files.cut_dialog import CutDialog, Outcome
-from honest_edge.ui.stations.files.last_time import ago
+from honest_edge.ui.stations.files.known_words import ago
 
 
 def cells(room, column):
-    model = room.sorted
-    number = [name for name, _, _ in COLUMNS].index(column)
-    return [model.index(row, number).data() for row in range(model.rowCount())]
+    return room.page.ledger.shown(column)
 
 
 def visited(window, settle):
@@ -45,8 +43,8 @@ def keep(window, settle, monkeypatch, **changes):
 
 def test_an_empty_book_says_how_it_is_filled(window, settle):
     room = visited(window, settle)
-    assert room.empty.isVisible()
-    assert "I cut this…" in room.empty.text()
+    assert room.page.empty.isVisible()
+    assert "I cut this…" in room.page.empty.text()
     assert room.answer.text() == "No runs"
     assert not room.made_up.isVisible()
 
@@ -68,7 +66,7 @@ def test_what_was_cut_is_kept_and_found_by_a_word(with_disc, settle, qtbot, monk
     qtbot.waitUntil(lambda: room.answer.text() == "1 run")
     assert cells(room, "Good") == ["11"]
     room.search.setText("nothing like it")
-    qtbot.waitUntil(lambda: "No run has “nothing like it”" in room.empty.text())
+    qtbot.waitUntil(lambda: "No run has “nothing like it”" in room.page.empty.text())
     with Book(book_path()) as book:
         assert book.count() == 2
         assert book.wrong() == []
@@ -79,16 +77,16 @@ def test_files_says_what_came_out_of_this_stock_before(with_disc, settle, monkey
     window, panel = with_disc, with_disc.stations["files"].panel
     window.go_to("files")
     settle(window)
-    assert not panel.last_time.isVisible()
+    stock = window.document.job.sheet.stock
+    assert panel.known.text() == f"{stock.name}: no setting is known on this machine."
+    assert panel.test_cut.isVisible()
     assert not book_path().exists()  # looking makes none
     keep(window, settle, monkeypatch)
     settle(window)
-    stock = window.document.job.sheet.stock
-    assert panel.last_time.text() == f"{stock.name}, within a day: 11 of 12 came out good: torn at the tip."
-    assert panel.last_time.isVisible()
+    assert panel.known.text().splitlines()[1:] == ["Last run, within a day: 11 of 12 came out good: torn at the tip."]
     window.workspace.edit_sheet("stock", stock=replace(stock, name="Kraft paper"))
     settle(window)
-    assert not panel.last_time.isVisible()
+    assert panel.known.text() == "Kraft paper: no setting is known on this machine."
 
 
 def test_a_window_that_stays_open_looks_after_the_book_again_and_again(window, settle, qtbot, monkeypatch):
@@ -127,10 +125,10 @@ def test_columns_are_sorted_by_what_they_mean(with_disc, settle, monkeypatch):
     for good in (9, 100, 20):
         keep(with_disc, settle, monkeypatch, good=good)
     room = visited(with_disc, settle)
-    number = [name for name, _, _ in COLUMNS].index("Good")
-    room.ledger.sortByColumn(number, Qt.SortOrder.AscendingOrder)
+    number = [column.heading for column in COLUMNS].index("Good")
+    room.page.ledger.sortByColumn(number, Qt.SortOrder.AscendingOrder)
     assert cells(room, "Good") == ["9", "20", "100"]
-    room.ledger.sortByColumn(number, Qt.SortOrder.DescendingOrder)
+    room.page.ledger.sortByColumn(number, Qt.SortOrder.DescendingOrder)
     assert cells(room, "Good") == ["100", "20", "9"]
 
 
@@ -170,9 +168,9 @@ def test_a_job_is_made_again_as_it_was_and_is_no_file_yet(with_disc, settle, qtb
     settle(window)
     assert not window.document.job.designs
     room = visited(window, settle)
-    assert not room.again.isEnabled()
-    room.ledger.selectRow(0)
-    click(room.again)
+    assert not room.here.again.isEnabled()
+    room.page.ledger.selectRow(0)
+    click(room.here.again)
     qtbot.waitUntil(lambda: window.document.job == before)
     settle(window)
     assert window.station == "sheet"
@@ -186,9 +184,9 @@ def test_a_made_up_run_cannot_be_made_again(window, settle):
     demo = demo_project()
     window.document.start(demo.job.without(demo.job.designs[0].key), demo.assets, None, is_demo=True)
     room = visited(window, settle)
-    room.ledger.selectRow(3)
-    assert not any(way.isEnabled() for way in (room.again, room.export, room.backup))
-    room.ledger.doubleClicked.emit(room.sorted.index(3, 0))
+    room.page.ledger.selectRow(3)
+    assert not any(way.isEnabled() for way in (room.here.again, room.export, room.backup))
+    room.page.ledger.doubleClicked.emit(room.page.ledger.model().index(3, 0))
     settle(window)
     assert room.widget.isVisible()
 

@@ -5,19 +5,23 @@ from __future__ import annotations
 from dataclasses import replace
 
 import pytest
+import shapely
 
+from honest_edge.app.book.cut_trial import new_trial, state_of, trial_of
 from honest_edge.app.book.demo_book import demo_events
 from honest_edge.app.book.desk import BookDesk
-from honest_edge.app.book.run_of_job import expected_clean, run_event, run_of
+from honest_edge.app.book.run_of_job import planned_run, run_event, run_of
 from honest_edge.app.edits.job_holder import JobHolder, with_designs
 from honest_edge.app.edits.open_art import design_from
 from honest_edge.app.results.compute_overview import compute_overview
-from honest_edge.app.results.overview import Overview
 from honest_edge.app.results.pipeline import Pipeline
-from honest_edge.core.values.errors import FileError, UsageError
+from honest_edge.core.plan.ladder import SettingRange
+from honest_edge.core.values.book_records import BladeNote, CutSubject, Rates, StockFacts, StockMove
+from honest_edge.core.values.errors import FileError
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.log_event import RunRecord
-from honest_edge.files.book.store import Book
+from honest_edge.files.book.records import BLADE, FACTS, KINDS, LOOK, MOVE, RATES, SETTING
+from honest_edge.files.book.store import RUN, Book
 from honest_edge.files.book.store import run_of as run_in
 from pictures import disc_png
 
@@ -36,15 +40,15 @@ def test_the_demo_s_book_is_made_up_and_touches_no_other(desk, tmp_path):
     desk.turn_to(made_up=True)
     found = desk.runs("", NOW_MS)
     assert found.is_made_up
-    assert len(found.runs) == 20
+    assert len(found.rows) == 20
     assert desk.keep([run_event(TEA, NOW_MS)], NOW_MS)
-    assert len(desk.runs("", NOW_MS).runs) == 21
+    assert len(desk.runs("", NOW_MS).rows) == 21
     assert not (tmp_path / "shop").exists()
     desk.turn_to(made_up=False)
     assert desk.runs("", NOW_MS).events == 0
     assert not desk.keep([run_event(TEA, NOW_MS)], NOW_MS)
     desk.turn_to(made_up=True)
-    assert len(desk.runs("", NOW_MS).runs) == 20  # made anew: what was tried in it is gone
+    assert len(desk.runs("", NOW_MS).rows) == 20  # made anew: what was tried in it is gone
 
 
 def test_the_demo_s_files_go_with_it(desk):
@@ -58,7 +62,9 @@ def test_the_demo_s_files_go_with_it(desk):
 def test_made_up_runs_are_whole_and_in_order():
     events = demo_events(NOW_MS)
     assert [event.at_ms for event in events] == sorted(event.at_ms for event in events)
-    runs = [run_in(event) for event in events]
+    runs = [run_in(event) for event in events if event.kind == RUN]
+    assert len(runs) == 20
+    assert {event.kind for event in events} == {RUN, *KINDS}
     assert {run.stock for run in runs} >= {"White vinyl, satin", "White paper, matt", "Card, 220 g"}
     assert any(run.bad for run in runs)
     assert all(event.at_ms < NOW_MS for event in events)
@@ -107,7 +113,7 @@ def test_a_job_is_kept_as_it_was_and_each_original_once(overview, desk, tmp_path
     run = run_of(overview, sheets=1, good=4, bad=1, reason="")
     for now_ms in (NOW_MS, NOW_MS + 1):
         desk.keep_run(run, overview.job, assets, now_ms)
-    kept = desk.runs("", NOW_MS).runs
+    kept = desk.runs("", NOW_MS).rows
     assert len({one.run.job for one in kept}) == 2
     assert desk.job_of(kept[0].run, NOW_MS) == (overview.job, assets)
     (original,) = (tmp_path / "shop" / "originals").iterdir()
@@ -119,32 +125,80 @@ def test_a_job_is_kept_as_it_was_and_each_original_once(overview, desk, tmp_path
 def test_a_job_that_is_not_kept_here_is_said(desk):
     desk.keep([run_event(replace(TEA, job="a" * 32), NOW_MS)], NOW_MS)
     with pytest.raises(FileError, match="is not kept on this machine"):
-        desk.job_of(desk.runs("", NOW_MS).runs[0].run, NOW_MS)
+        desk.job_of(desk.runs("", NOW_MS).rows[0].run, NOW_MS)
 
 
-def test_the_sheets_cost_is_shared_by_the_good_pieces_and_unknown_is_not_nothing():
-    assert replace(TEA, sheet_price=0.44, sheets=2).stock_cost_each == pytest.approx(0.08)  # 2 x 0.44 / 11
-    assert TEA.stock_cost_each is None
-    assert replace(TEA, good=0, bad=3, sheet_price=0.44).stock_cost_each is None
+def test_looks_and_the_setting_come_back_and_the_newest_of_a_session_counts(desk):
+    trial = new_trial(CutSubject(stock="Tea paper", machine="Cutter", blade="No. 3"), SettingRange())
+    for number, (clean, marked) in enumerate(((3, 5), (3, 6))):
+        state = state_of(trial)
+        trial = trial.read(state.ladder, clean, marked)
+        desk.note([(LOOK, trial.looks[-1]), (SETTING, state_of(trial).found)], NOW_MS + number)
+    assert desk.looks_of(trial.session, NOW_MS) == trial.looks
+    again = state_of(trial_of(desk.looks_of(trial.session, NOW_MS)))
+    assert again.window == state_of(trial).window
+    (kept,) = desk.settings("tea", NOW_MS).rows
+    assert (kept.record.looks, kept.at_ms) == (2, NOW_MS + 1)
+    assert desk.setting_for("Tea paper", "Cutter", NOW_MS) == kept
+    assert desk.setting_for("Tea paper", "Another", NOW_MS) is None
+    known = desk.known_of_cuts(NOW_MS)
+    assert known.settings == (kept,)
+    assert known.looks["Cutter"].highest == 200
 
 
-def test_nothing_laid_out_expects_nothing():
-    assert expected_clean(Overview(job=Job())) is None
+def test_stock_is_what_came_less_what_runs_took_and_a_count_stands_for_all_before(desk):
+    day = 86_400_000
+    desk.keep([run_event(replace(TEA, stock="Kraft", sheets=3), NOW_MS - 20 * day)], NOW_MS)
+    desk.note([(MOVE, StockMove(stock="Kraft", what="bought", sheets=10, price=0.4))], NOW_MS - 30 * day)
+    (row,) = desk.stock("", NOW_MS).rows
+    assert (row.level.sheets, row.level.price, row.level.used) == (7, 0.4, 3)
+    desk.note([(MOVE, StockMove(stock="Kraft", what="counted", sheets=5))], NOW_MS - 10 * day)
+    desk.note([(MOVE, StockMove(stock="Kraft", what="spoiled", sheets=1))], NOW_MS - 9 * day)
+    desk.note([(FACTS, StockFacts(stock="Kraft", remark="grain"))], NOW_MS)
+    (row,) = desk.stock("kra", NOW_MS).rows
+    assert (row.level.sheets, row.facts.remark) == (4, "grain")
+    assert row.level.per_day == pytest.approx(4 / 20)
+    assert desk.stock("vinyl", NOW_MS).rows == ()
+    known = desk.what_worked("Kraft", "", 5, NOW_MS)
+    assert (known.on_hand, known.wanted, known.run.run.sheets) == (4, 5, 3)
+    assert desk.cost_of(replace(TEA, stock="Kraft"), NOW_MS).amount == pytest.approx(0.4 / 11)
+    desk.keep_run(replace(TEA, stock="Kraft"), Job(title="Tea"), {}, NOW_MS)
+    assert desk.runs("", NOW_MS).rows[0].run.sheet_price == 0.4  # what was paid last, kept with the run
 
 
-@pytest.mark.parametrize(
-    ("changes", "words"),
-    [
-        ({"good": 0, "bad": 0}, "Nothing was cut"),
-        ({"good": -1}, "0 to 1000000 good"),
-        ({"sheets": 10_001}, "0 to 10000 sheets"),
-        ({"reason": "w" * 401}, "401 letters"),
-        ({"forecast": 1.5}, "between 0 and 1"),
-        ({"sheet_price": -0.1}, "costs 0 to 1e[+]06"),
-        ({"sheet_price": 2e6}, "costs 0 to 1e[+]06"),
-        ({"job": "../../etc/passwd"}, "names no job"),
-    ],
-)
-def test_impossible_figures_are_refused_in_words(changes, words):
-    with pytest.raises(UsageError, match=words):
-        replace(TEA, **changes)
+def test_a_blade_s_metres_are_those_of_its_runs_and_end_with_it(desk):
+    def cut(blade, metres, at_ms, stock="Paper"):
+        desk.keep([run_event(replace(TEA, blade=blade, cut_m=metres, stock=stock), at_ms)], at_ms)
+
+    desk.note([(BLADE, BladeNote(blade="A", what="fitted", metres=5))], 10 + NOW_MS)
+    cut("A", 10, NOW_MS + 20)
+    cut("A", 4, NOW_MS + 30, "Kraft")
+    desk.note([(FACTS, StockFacts(stock="Kraft", hardness=2))], NOW_MS + 31)
+    desk.note([(BLADE, BladeNote(blade="A", what="dull"))], NOW_MS + 40)
+    cut("A", 1, NOW_MS + 50)  # another one of that name, which nobody said was fitted
+    rows = desk.blades("", NOW_MS).rows
+    assert [(row.ended, row.all_m, row.hard_m) for row in rows] == [(None, 1, 1), ("dull", 19, 23)]
+    assert all(row.dull is None for row in rows)
+    desk.note([(BLADE, BladeNote(blade="A", what="dull"))], NOW_MS + 60)
+    cut("B", 8, NOW_MS + 70)
+    (row, *_) = desk.blades("", NOW_MS).rows
+    assert row.dull_blades == 2
+    assert 0 < row.dull.low < row.dull.likely < row.dull.high < 1
+    assert desk.what_worked("Paper", "", 0, NOW_MS).blades == ("B",)
+
+
+def test_what_a_job_takes_is_metres_of_its_cuts_and_the_area_that_is_inked(overview):
+    (result,) = overview.results.values()
+    run = planned_run(overview)
+    assert (run.good, run.bad) == (5, 0)
+    outline = shapely.union_all(result.cut.area)
+    assert run.cut_m == pytest.approx(5 * outline.length / 1000, rel=0.01)
+    assert run.ink_cm2 == pytest.approx(5 * result.inked.area / 100, rel=0.03)
+    assert run_of(overview, sheets=2, good=9, bad=1).cut_m == pytest.approx(2 * run.cut_m / run.sheets)
+
+
+def test_prices_are_those_typed_last(desk):
+    assert desk.rates(NOW_MS) == Rates()
+    desk.note([(RATES, Rates(ink=0.1))], NOW_MS)
+    desk.note([(RATES, Rates(ink=0.2, hour=12))], NOW_MS + 1)
+    assert desk.rates(NOW_MS) == Rates(ink=0.2, hour=12)

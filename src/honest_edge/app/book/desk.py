@@ -8,36 +8,84 @@ import threading
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
-from typing import cast
+from typing import Any, Generic, TypeVar, cast
 
+from honest_edge.app.book.blade_rows import BladeRow, blade_rows
 from honest_edge.app.book.demo_book import demo_events
 from honest_edge.app.book.run_of_job import run_event
+from honest_edge.app.book.stock_rows import StockRow, stock_rows
+from honest_edge.core.plan.cost import PieceCost, piece_cost
+from honest_edge.core.values.book_records import LadderLook, Rates, SettingFound
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.log_event import LogEvent, RunRecord
 from honest_edge.files.book.exchange import export
 from honest_edge.files.book.keeping import Opened, look_after, open_book
 from honest_edge.files.book.kept_jobs import keep_job, kept_job
 from honest_edge.files.book.place import book_path
-from honest_edge.files.book.store import Book, KeptRun
+from honest_edge.files.book.records import LOOK, MOVE, RATES, SETTING, NoteKind
+from honest_edge.files.book.store import Book, Kept, KeptRun
+
+Row = TypeVar("Row")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class FoundRuns:
+class Found(Generic[Row]):
     """What was looked up.
 
     Attributes:
-        runs: the newest first.
+        rows: the newest first.
         words: what was looked for.
         events: how many the Book has in all.
         is_made_up: whether it is the demo's.
         notes: what was done about the Book while it was opened, once.
     """
 
-    runs: tuple[KeptRun, ...]
+    rows: tuple[Row, ...]
     words: str
     events: int
     is_made_up: bool
     notes: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class KnownOfCuts:
+    """What a new test cut can start from.
+
+    Attributes:
+        settings: found before, the newest first.
+        looks: the newest look of each machine, which says what that can be set to.
+    """
+
+    settings: tuple[Kept[SettingFound], ...]
+    looks: Mapping[str, LadderLook]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CostedRun:
+    """A run, when it was in UTC milliseconds, and what a good piece of it cost."""
+
+    at_ms: int
+    run: RunRecord
+    cost: PieceCost
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WhatWorked:
+    """What is known of cutting a stock on a machine.
+
+    Attributes:
+        run: the last one; None where there was none.
+        setting: the newest that test cuts came to.
+        on_hand: sheets of it that there are; None where that is not known.
+        wanted: how many the job takes.
+        blades: names of those in use, the one fitted last first.
+    """
+
+    run: KeptRun | None
+    setting: Kept[SettingFound] | None
+    on_hand: int | None
+    wanted: int
+    blades: tuple[str, ...]
 
 
 class BookDesk:
@@ -57,18 +105,23 @@ class BookDesk:
                 self.close()
                 self._is_made_up = made_up
 
-    def runs(self, words: str, now_ms: int) -> FoundRuns:
-        """Look up runs; none is made by looking.
+    def look_up(self, read: Callable[[Book], Sequence[Row]], words: str, now_ms: int) -> Found[Row]:
+        """Look something up; no Book is made by looking.
+
+        Args:
+            read: asks the Book.
+            words: what is looked for, to be told with what was found.
+            now_ms: the present, in UTC milliseconds.
 
         Raises:
             FileError: the Book cannot be read.
         """
         with self._lock:
             if not self._is_there():
-                return FoundRuns(runs=(), words=words, events=0, is_made_up=False, notes=())
+                return Found(rows=(), words=words, events=0, is_made_up=False, notes=())
             book, notes = self._book(now_ms)
-            return FoundRuns(
-                runs=tuple(book.runs(words)),
+            return Found(
+                rows=tuple(read(book)),
                 words=words,
                 events=book.count(),
                 is_made_up=self._is_made_up,
@@ -96,6 +149,105 @@ class BookDesk:
         with self._lock:
             return self._book(now_ms)[0].last_run(stock, machine) if self._is_there() else None
 
+    def runs(self, words: str, now_ms: int) -> Found[CostedRun]:
+        """Look up runs and what a good piece of each cost at least, as ``look_up``."""
+
+        def costed(book: Book) -> list[CostedRun]:
+            rates = rates_in(book)
+            return [CostedRun(at_ms=k.at_ms, run=k.run, cost=piece_cost(k.run, rates)) for k in book.runs(words)]
+
+        return self.look_up(costed, words, now_ms)
+
+    def settings(self, words: str, now_ms: int) -> Found[Kept[SettingFound]]:
+        """Look up what test cuts came to, the newest of each session, as ``look_up``."""
+        return self.look_up(lambda book: newest(book.notes(SETTING, words=words)), words, now_ms)
+
+    def setting_for(self, stock: str, machine: str, now_ms: int) -> Kept[SettingFound] | None:
+        """Return the newest setting of a stock on a machine; None also where there is no Book yet.
+
+        Raises:
+            FileError: the Book cannot be read.
+        """
+        found = self.look_up(lambda book: book.notes(SETTING, about=stock), "", now_ms)
+        return next((kept for kept in found.rows if kept.record.machine == machine), None)
+
+    def known_of_cuts(self, now_ms: int) -> KnownOfCuts:
+        """Return what a new test cut can start from.
+
+        Raises:
+            FileError: the Book cannot be read.
+        """
+        settings = self.settings("", now_ms).rows
+        looks = self.look_up(lambda book: book.notes(LOOK), "", now_ms).rows
+        reaches: dict[str, LadderLook] = {}
+        for kept in looks:
+            reaches.setdefault(kept.record.machine, kept.record)
+        return KnownOfCuts(settings=settings, looks=reaches)
+
+    def stock(self, words: str, now_ms: int) -> Found[StockRow]:
+        """Look up what is known of every stock, as ``look_up``."""
+        return self.look_up(lambda book: stock_rows(book, now_ms, words), words, now_ms)
+
+    def blades(self, words: str, now_ms: int) -> Found[BladeRow]:
+        """Look up what every blade cut, as ``look_up``."""
+        return self.look_up(lambda book: blade_rows(book, words), words, now_ms)
+
+    def rates(self, now_ms: int) -> Rates:
+        """Return what things cost, as it was typed last.
+
+        Raises:
+            FileError: the Book cannot be read.
+        """
+        found = self.look_up(lambda book: [rates_in(book)], "", now_ms).rows
+        return found[0] if found else Rates()
+
+    def cost_of(self, run: RunRecord, now_ms: int) -> PieceCost:
+        """Return what a good piece of a run costs at least; a sheet costs as its stock says, or as was paid last.
+
+        Raises:
+            FileError: the Book cannot be read.
+        """
+        found = self.look_up(lambda book: [piece_cost(priced(book, run), rates_in(book))], "", now_ms).rows
+        return found[0] if found else piece_cost(run, Rates())
+
+    def what_worked(self, stock: str, machine: str, sheets: int, now_ms: int) -> WhatWorked:
+        """Return what is known of cutting a stock on a machine; nothing where there is no Book yet.
+
+        Args:
+            stock: its name.
+            machine: its name.
+            sheets: that are wanted of the stock.
+            now_ms: the present, in UTC milliseconds.
+
+        Raises:
+            FileError: the Book cannot be read.
+        """
+        row = next((row for row in self.stock("", now_ms).rows if row.name == stock), None)
+        return WhatWorked(
+            run=self.last_run(stock, machine, now_ms),
+            setting=self.setting_for(stock, machine, now_ms),
+            on_hand=None if row is None else row.level.sheets,
+            wanted=sheets,
+            blades=tuple(row.name for row in self.blades("", now_ms).rows if row.ended is None),
+        )
+
+    def looks_of(self, session: str, now_ms: int) -> tuple[LadderLook, ...]:
+        """Return the looks of one session, the oldest first.
+
+        Raises:
+            FileError: the Book cannot be read.
+        """
+        found = self.look_up(lambda book: book.notes(LOOK, about=session), "", now_ms)
+        return tuple(kept.record for kept in found.rows[::-1])
+
+    def note(self, notes: Sequence[tuple[NoteKind[Any], object]], now_ms: int) -> bool:
+        """Add notes, all or none; return whether they went into the demo's Book.
+
+        Raises:
+            FileError: nothing was added.
+        """
+        return self.keep([kind.event(record, secrets.token_hex(16), now_ms) for kind, record in notes], now_ms)
+
     def keep(self, events: Sequence[LogEvent], now_ms: int) -> bool:
         """Add events; return whether they went into the demo's Book.
 
@@ -115,7 +267,7 @@ class BookDesk:
         with self._lock:
             key = secrets.token_hex(16)
             keep_job(self._book(now_ms)[0].path, key, job, assets)
-            return self.keep([run_event(replace(run, job=key), now_ms)], now_ms)
+            return self.keep([run_event(replace(priced(self._book(now_ms)[0], run), job=key), now_ms)], now_ms)
 
     def job_of(self, run: RunRecord, now_ms: int) -> tuple[Job, dict[str, bytes]]:
         """Return the job of a run as it was, and its originals.
@@ -182,3 +334,25 @@ class BookDesk:
         book = Book(Path(self._folder.name) / "book.sqlite")
         book.add(demo_events(now_ms))
         return Opened(book=book)
+
+
+def priced(book: Book, run: RunRecord) -> RunRecord:
+    """Return a run whose sheets cost what was paid last for their stock, where the stock itself says no price."""
+    if run.sheet_price is not None or not run.stock:
+        return run
+    paid = (kept.record.price for kept in book.notes(MOVE, about=run.stock) if kept.record.what == "bought")
+    return replace(run, sheet_price=next((price for price in paid if price is not None), None))
+
+
+def rates_in(book: Book) -> Rates:
+    """Return what things cost, as it was typed last."""
+    found = book.notes(RATES, most=1)
+    return found[0].record if found else Rates()
+
+
+def newest(kept: Sequence[Kept[SettingFound]]) -> list[Kept[SettingFound]]:
+    """Return the newest of each session."""
+    found: dict[str, Kept[SettingFound]] = {}
+    for one in kept:
+        found.setdefault(one.record.session, one)
+    return list(found.values())

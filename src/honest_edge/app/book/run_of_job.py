@@ -5,12 +5,22 @@ from __future__ import annotations
 import secrets
 from dataclasses import asdict
 
+from honest_edge.app.book.material import cut_m, ink_cm2
 from honest_edge.app.results.overview import Overview
 from honest_edge.core.values.log_event import LogEvent, RunRecord
 from honest_edge.files.book.store import RUN
 
 
-def run_of(overview: Overview, *, sheets: int, good: int, bad: int, reason: str) -> RunRecord:
+def run_of(
+    overview: Overview,
+    *,
+    sheets: int,
+    good: int,
+    bad: int,
+    reason: str = "",
+    blade: str = "",
+    minutes: float | None = None,
+) -> RunRecord:
     """Return a run of the job that an overview is about.
 
     Args:
@@ -19,11 +29,15 @@ def run_of(overview: Overview, *, sheets: int, good: int, bad: int, reason: str)
         good: pieces that came out well.
         bad: pieces that did not.
         reason: why some were bad.
+        blade: its name.
+        minutes: of hands at work.
 
     Raises:
         UsageError: a figure is impossible.
     """
-    sheet = overview.job.sheet
+    sheet, plan = overview.job.sheet, overview.plan
+    planned = 0 if plan is None else plan.stocks.count(None)
+    share = sheets / planned if planned else 0.0  # of what is planned, that was really printed and cut
     return RunRecord(
         title=overview.job.title,
         stock=sheet.stock.name,
@@ -35,7 +49,20 @@ def run_of(overview: Overview, *, sheets: int, good: int, bad: int, reason: str)
         reason=reason.strip(),
         forecast=expected_clean(overview),
         sheet_price=sheet.stock.price or None,  # a stock whose price nobody typed has 0
+        blade=blade.strip(),
+        cut_m=cut_m(overview) * share if planned else None,
+        ink_cm2=ink_cm2(overview) * share if planned else None,
+        minutes=minutes,
     )
+
+
+def planned_run(overview: Overview) -> RunRecord | None:
+    """Return the run that a job will be if every piece comes out good; None where nothing is laid out."""
+    plan = overview.plan
+    if plan is None:
+        return None
+    pieces = sum(overview.laid[p.design].stock is None for page in plan.pages for p in page)
+    return run_of(overview, sheets=plan.stocks.count(None), good=pieces, bad=0) if pieces else None
 
 
 def expected_clean(overview: Overview) -> float | None:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from honest_edge.core.values.errors import UsageError
 
 MOST_TEXT = 400
-_MOST_PRICE = 1e6
+_MOST_PRICE, _MOST_AMOUNT = 1e6, 1e7
 _EARLIEST_MS, _LATEST_MS = 946_684_800_000, 4_102_444_800_000
 """2000 and 2100 in UTC milliseconds: what lies outside was written by a clock that was not set."""
 
@@ -67,6 +67,10 @@ class RunRecord:
         forecast: share that was expected clean; None where none was made.
         sheet_price: what a sheet of the stock cost then; None where that was not known, which is not 0.
         job: names the job as it was, which is kept beside the Book; empty where it is not.
+        blade: its name; empty where it was not said.
+        cut_m: metres that it cut, all passes; None where that was not kept.
+        ink_cm2: area really inked on all sheets.
+        minutes: of hands at work, as typed.
     """
 
     title: str
@@ -80,6 +84,10 @@ class RunRecord:
     forecast: float | None = None
     sheet_price: float | None = None
     job: str = ""
+    blade: str = ""
+    cut_m: float | None = None
+    ink_cm2: float | None = None
+    minutes: float | None = None
 
     def __post_init__(self) -> None:
         for name, value, most in (
@@ -91,13 +99,16 @@ class RunRecord:
                 raise UsageError(f"A run has 0 to {most} {name}; {value} were given")
         if self.good + self.bad == 0:
             raise UsageError("Nothing was cut: type how many pieces came out good, and how many bad")
-        for text in (self.title, self.stock, self.machine, self.printer, self.reason):
+        for text in (self.title, self.stock, self.machine, self.printer, self.reason, self.blade):
             if len(text) > MOST_TEXT:
                 raise UsageError(f"“{text[:20]} …” has {len(text)} letters; {MOST_TEXT} are kept")
         if self.forecast is not None and not 0 <= self.forecast <= 1:
             raise UsageError(f"A share lies between 0 and 1; {self.forecast} does not")
         if self.sheet_price is not None and not 0 <= self.sheet_price <= _MOST_PRICE:
             raise UsageError(f"A sheet costs 0 to {_MOST_PRICE:g}; {self.sheet_price:g} was given")
+        for name, amount in (("metres cut", self.cut_m), ("cm² inked", self.ink_cm2), ("minutes", self.minutes)):
+            if amount is not None and not 0 <= amount <= _MOST_AMOUNT:
+                raise UsageError(f"A run has 0 to {_MOST_AMOUNT:g} {name}; {amount:g} were given")
         if self.job and not is_key(self.job):
             raise UsageError(f"“{self.job[:40]}” names no job that was kept")
 
@@ -105,8 +116,3 @@ class RunRecord:
     def share_good(self) -> float:
         """Share of the pieces that came out good."""
         return self.good / (self.good + self.bad)
-
-    @property
-    def stock_cost_each(self) -> float | None:
-        """What the sheets cost for each good piece, spoiled ones too; None where a price or a good piece is lacking."""
-        return None if self.sheet_price is None or not self.good else self.sheets * self.sheet_price / self.good

@@ -41,6 +41,22 @@ MIGRATIONS: tuple[str, ...] = (
     CREATE INDEX runs_by_time ON runs (at_ms);
     CREATE TABLE upkeep (name TEXT PRIMARY KEY, at_ms INTEGER NOT NULL) STRICT;
     """,
+    """
+    ALTER TABLE runs ADD COLUMN blade TEXT NOT NULL DEFAULT '';
+    ALTER TABLE runs ADD COLUMN cut_m REAL;
+    ALTER TABLE runs ADD COLUMN ink_cm2 REAL;
+    ALTER TABLE runs ADD COLUMN minutes REAL;
+    CREATE INDEX runs_by_stock ON runs (stock, machine, at_ms);
+    CREATE INDEX runs_by_blade ON runs (blade, at_ms) WHERE blade <> '';
+    CREATE TABLE notes (
+        seq INTEGER PRIMARY KEY REFERENCES events (seq),
+        kind TEXT NOT NULL,
+        about TEXT NOT NULL,
+        at_ms INTEGER NOT NULL
+    ) STRICT;
+    CREATE INDEX notes_by_time ON notes (kind, at_ms);
+    CREATE INDEX notes_by_subject ON notes (kind, about, at_ms);
+    """,
 )
 """One step a version. A step that was published is never changed: what it made lies on people's disks."""
 

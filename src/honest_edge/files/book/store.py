@@ -10,19 +10,24 @@ import threading
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import asdict, dataclass
 from pathlib import Path
-from typing import Any, Self, TypeVar
+from typing import Any, Generic, NamedTuple, Self, TypeVar
 
 import msgspec
 
 from honest_edge.core.values.errors import FileError, UsageError
 from honest_edge.core.values.log_event import LogEvent, RunRecord
+from honest_edge.files.book.records import KINDS, NoteKind
 from honest_edge.files.book.schema import APPLICATION_ID, VERSION, migrate, set_up, transaction
 
 T = TypeVar("T")
+Record = TypeVar("Record")
 
 RUN = "run"
 _FIRST = "0" * 64
-_RUN_COLUMNS = "at_ms, title, stock, machine, printer, sheets, good, bad, reason, forecast, sheet_price, job"
+_RUN_COLUMNS = (
+    "at_ms, title, stock, machine, printer, sheets, good, bad, reason, forecast, sheet_price, job, "
+    "blade, cut_m, ink_cm2, minutes"
+)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -31,6 +36,24 @@ class KeptRun:
 
     at_ms: int
     run: RunRecord
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Kept(Generic[Record]):
+    """A note as it stands in the Book, with when it was, in UTC milliseconds."""
+
+    at_ms: int
+    record: Record
+
+
+class Cut(NamedTuple):
+    """What one run took: when in UTC milliseconds, sheets of which stock, metres of which blade."""
+
+    at_ms: int
+    stock: str
+    blade: str
+    sheets: int
+    cut_m: float | None
 
 
 class Book:
@@ -90,6 +113,10 @@ class Book:
             "INSERT INTO events VALUES (?, ?, ?, ?, ?, ?, ?)",
             (seq + 1, event.key, event.at_ms, event.kind, data, previous, chained(previous, event, data)),
         )
+        if event.kind in KINDS:
+            kind = KINDS[event.kind]
+            about = kind.about(kind.read(event))
+            connection.execute("INSERT INTO notes VALUES (?, ?, ?, ?)", (seq + 1, event.kind, about, event.at_ms))
         if event.kind == RUN:
             run = run_of(event)
             values = (seq + 1, event.at_ms, *asdict(run).values())
@@ -141,11 +168,39 @@ class Book:
         rows = self._with(lambda connection: connection.execute(query, (*wanted, most)).fetchall())
         return [_kept(row) for row in rows]
 
+    def cut_by_time(self) -> list[Cut]:
+        """Return what every run took of its stock and of its blade, the oldest first."""
+        query = "SELECT at_ms, stock, blade, sheets, cut_m FROM runs ORDER BY at_ms"
+        return [Cut(*row) for row in self._with(lambda connection: connection.execute(query).fetchall())]
+
     def last_run(self, stock: str, machine: str) -> KeptRun | None:
         """Return the newest run of a stock on a machine."""
         query = f"SELECT {_RUN_COLUMNS} FROM runs WHERE stock = ? AND machine = ? ORDER BY at_ms DESC, seq DESC LIMIT 1"
         row = self._with(lambda connection: connection.execute(query, (stock, machine)).fetchone())
         return None if row is None else _kept(row)
+
+    def notes(
+        self, kind: NoteKind[Record], *, about: str | None = None, words: str = "", most: int = 500
+    ) -> list[Kept[Record]]:
+        """Return notes of a kind, the newest first.
+
+        Args:
+            kind: which.
+            about: what they are looked up by; None takes all.
+            words: what must stand in them; all of it.
+            most: how many at most; -1 for all.
+        """
+        wanted = [f"%{_escaped(word)}%" for word in words.split()]
+        where = "".join(" AND e.data LIKE ? ESCAPE '~'" for _ in wanted)
+        values: list[object] = [kind.kind]
+        if about is not None:
+            where, values = f" AND n.about = ?{where}", [*values, about]
+        query = (
+            "SELECT e.key, e.at_ms, e.kind, e.data FROM notes n JOIN events e ON e.seq = n.seq "
+            f"WHERE n.kind = ?{where} ORDER BY n.at_ms DESC, n.seq DESC LIMIT ?"
+        )
+        rows = self._with(lambda connection: connection.execute(query, (*values, *wanted, most)).fetchall())
+        return [Kept(at_ms=row[1], record=kind.read(event_of(*row))) for row in rows]
 
     def count(self) -> int:
         """Return how many events there are."""

@@ -197,7 +197,7 @@ class MainWindow(KeyedWindow):
 
     def go_to(self, station: str) -> None:
         """Visit a station, or a room of the workshop."""
-        self.path_bar.show_here(station)
+        self.path_bar.show_here(station.partition(":")[0])
         if self.workshop.visit(station):
             return
         if station != self.station:

@@ -49,13 +49,17 @@ class Workshop:
         show_in(self.stack, path)
 
     def visit(self, key: str) -> bool:
-        """Visit a room, or the path for what is none; return whether it is a room."""
+        """Visit a room, or a part of it as in "book:stock", or the path for what is none; return whether it is one."""
+        key, _, part = key.partition(":")
         if all(entry.key != key for entry in self.entries):
             self.stack.setCurrentIndex(0)
             return False
         room = self[key]
         show_in(self.stack, room.widget)
-        room.visit()
+        if part:
+            room.turn_to(part)
+        else:
+            room.visit()
         return True
 
     def look_changed(self) -> None:

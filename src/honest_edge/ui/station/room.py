@@ -45,5 +45,9 @@ class Room(QObject):
     def visit(self) -> None:
         """It is visited: show what is so now."""
 
+    def turn_to(self, part: str) -> None:
+        """One part of it is visited."""
+        self.visit()
+
     def look_changed(self) -> None:
         """The theme or the unit is another one."""

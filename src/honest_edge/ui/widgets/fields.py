@@ -220,6 +220,11 @@ class NumberField(QLineEdit):
             return
         self.committed.emit(value)
 
+    @property
+    def number(self) -> float | None:
+        """What it holds, as it was shown or typed last; None where that is nothing."""
+        return self._value
+
     def _formatted(self) -> str:
         return "" if self._value is None else f"{self._value:g}"
 

@@ -2,30 +2,36 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
-from PyQt6.QtWidgets import QDialog, QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QDialog, QLineEdit, QVBoxLayout, QWidget
 
 from honest_edge.core.values.log_event import MOST_TEXT
-from honest_edge.ui.widgets.fields import Count, Form, button, label, row
+from honest_edge.ui.widgets.fields import Count, Form, NumberField, button, label, row
 
 _MOST = 100_000
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Outcome:
-    """What came out: sheets used, pieces good and bad, and why."""
+    """What came out: sheets used, pieces good and bad, why, with which blade and in how many minutes of hands."""
 
     sheets: int
     good: int
     bad: int
     reason: str
+    blade: str = ""
+    minutes: float | None = None
 
 
 class CutDialog(QDialog):
     """Begins with everything good; what was bad is taken from it."""
 
-    def __init__(self, parent: QWidget | None, *, title: str, sheets: int, copies: int) -> None:
+    def __init__(
+        self, parent: QWidget | None, *, title: str, sheets: int, copies: int, blades: Sequence[str] = ()
+    ) -> None:
+        """Take the job's title, what was planned, and the names of the blades in use."""
         super().__init__(parent)
         self.setWindowTitle("I cut this")
         self._copies = copies
@@ -42,11 +48,20 @@ class CutDialog(QDialog):
         self.reason = QLineEdit()
         self.reason.setMaxLength(MOST_TEXT)
         self.reason.setPlaceholderText("fed askew, torn …")
+        self.blade = QComboBox()
+        self.blade.setAccessibleName("Blade")
+        self.blade.setEditable(True)
+        self.blade.addItems([*blades, ""])
+        self.minutes = NumberField("Minutes of your hands", allow_empty=True)
+        self.minutes.setPlaceholderText("not known")
+        self.minutes.committed.connect(self.minutes.show_number)
         for name, control in (
             ("Sheets used", self.sheets),
             ("Good pieces", self.good),
             ("Bad pieces", self.bad),
             ("Why some were bad", self.reason),
+            ("Blade", self.blade),
+            ("Minutes of your hands", self.minutes),
         ):
             form.add(name, control)
         column.addWidget(form)
@@ -68,11 +83,18 @@ class CutDialog(QDialog):
     def outcome(self) -> Outcome:
         """Return what was typed."""
         return Outcome(
-            sheets=self.sheets.value(), good=self.good.value(), bad=self.bad.value(), reason=self.reason.text().strip()
+            sheets=self.sheets.value(),
+            good=self.good.value(),
+            bad=self.bad.value(),
+            reason=self.reason.text().strip(),
+            blade=self.blade.currentText().strip(),
+            minutes=self.minutes.number,
         )
 
 
-def ask_outcome(parent: QWidget | None, *, title: str, sheets: int, copies: int) -> Outcome | None:
+def ask_outcome(
+    parent: QWidget | None, *, title: str, sheets: int, copies: int, blades: Sequence[str] = ()
+) -> Outcome | None:
     """Ask; None where nothing is to be kept."""
-    dialog = CutDialog(parent, title=title, sheets=sheets, copies=copies)
+    dialog = CutDialog(parent, title=title, sheets=sheets, copies=copies, blades=blades)
     return dialog.outcome() if dialog.exec() else None

@@ -41,9 +41,11 @@ class FilesPanel(Panel):
         self.set_progress(None, "")
         self.keep = button("I cut this…", self._acts.keep_outcome)
         self.keep.setToolTip("Keep how many came out good, and why some did not: the Book then says what worked")
-        self.last_time = label("", "soft")
-        self.last_time.hide()
-        for widget in (self.keep, self.last_time):
+        self.known = label("", "soft")
+        self.test_cut = button("Find a setting by a test cut", lambda: self.host.go_to("book:test cuts"), link=True)
+        for widget in (self.known, self.test_cut):
+            widget.hide()
+        for widget in (self.keep, self.known, self.test_cut):
             self.column.addWidget(widget)
         self.written, inside = card()
         inside.addWidget(label("What is written", "heading"))
@@ -68,10 +70,11 @@ class FilesPanel(Panel):
     def _choose_kind(self, ppi: str) -> None:
         self.workspace.edit_job("kind of print file", png_ppi=float(ppi) if ppi else None)
 
-    def show_last_time(self, words: str) -> None:
-        """Say what came out of this stock before; nothing where none was cut."""
-        self.last_time.setText(words)
-        self.last_time.setVisible(bool(words))
+    def show_known(self, words: str, *, has_setting: bool) -> None:
+        """Say what is known of cutting this stock; where no setting is, how one is found."""
+        self.known.setText(words)
+        self.known.setVisible(bool(words))
+        self.test_cut.setVisible(bool(words) and not has_setting)
 
     def set_progress(self, share: float | None, words: str) -> None:
         """Show how far writing is; None hides it."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from dataclasses import replace
+from dataclasses import asdict, replace
 from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
@@ -12,14 +12,14 @@ from PyQt6.QtWidgets import QFileDialog, QGraphicsScene
 
 from honest_edge.ui.station.contract import Shown, Station
 from honest_edge.ui.station.host import Host
-from honest_edge.ui.stations.files.last_time import last_time_words
+from honest_edge.ui.stations.files.known_words import known_words
 from honest_edge.ui.stations.files.panel import FilesPanel
 from honest_edge.ui.stations.files.write_files import start_writing
 from honest_edge.ui.widgets.fields import counted
 
 if TYPE_CHECKING:
+    from honest_edge.app.book.desk import WhatWorked
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
-    from honest_edge.files.book.store import KeptRun
     from honest_edge.ui.stations.files.print_sheets import SheetPrinting
 
 
@@ -37,8 +37,9 @@ class FilesStation(Station):
         self.writing.done.connect(lambda found: self._on_written(*cast("tuple[Path, int]", found)))
         self.sending.done.connect(lambda found: self._on_sent(*cast("tuple[str, int]", found)))
         self.looking = host.new_task()
-        self.looking.done.connect(lambda kept: self._on_last_time(cast("KeptRun | None", kept)))
-        self.looking.failed.connect(lambda _words: self._on_last_time(None))  # its room says what is wrong with it
+        self._known: WhatWorked | None = None
+        self.looking.done.connect(lambda known: self._on_known(cast("WhatWorked", known)))
+        self.looking.failed.connect(lambda _words: self._on_known(None))  # its room says what is wrong with it
         self.keeping = host.new_task()
         self.keeping.done.connect(lambda is_made_up: self._on_kept(cast(bool, is_made_up)))
         self.keeping.failed.connect(lambda words: host.say(words, tone="danger"))
@@ -82,16 +83,21 @@ class FilesStation(Station):
 
     def look_closer(self) -> None:
         """Look up what came out of this stock on this machine before."""
-        sheet = self.workspace.job.sheet
+        sheet, plan = self.workspace.job.sheet, self.workspace.overview.plan
         stock, machine = sheet.stock.name, sheet.machine.name
+        sheets = 0 if plan is None else plan.stocks.count(None)
 
-        def work(*, report: ReportProgress, cancelled: IsCancelled) -> KeptRun | None:
-            return self.host.desk().last_run(stock, machine, _now_ms())
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> WhatWorked:
+            return self.host.desk().what_worked(stock, machine, sheets, _now_ms())
 
         self.looking.submit(work)
 
-    def _on_last_time(self, kept: KeptRun | None) -> None:
-        self.panel.show_last_time("" if kept is None else last_time_words(kept, _now_ms()))
+    def _on_known(self, known: WhatWorked | None) -> None:
+        self._known = known
+        stock, words = self.workspace.job.sheet.stock.name, ""
+        if known is not None:
+            words = known_words(known, stock, _now_ms())
+        self.panel.show_known(words, has_setting=known is not None and known.setting is not None)
 
     # -- writing and printing ------------------------------------------------------------------------
 
@@ -133,6 +139,7 @@ class FilesStation(Station):
             title=overview.job.title,
             sheets=overview.plan.stocks.count(None),
             copies=sum(overview.laid[p.design].stock is None for page in overview.plan.pages for p in page),
+            blades=() if self._known is None else self._known.blades,
         )
         if found is None:
             return
@@ -141,7 +148,7 @@ class FilesStation(Station):
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> bool:
             from honest_edge.app.book.run_of_job import run_of
 
-            run = run_of(overview, sheets=found.sheets, good=found.good, bad=found.bad, reason=found.reason)
+            run = run_of(overview, **asdict(found))
             return self.host.desk().keep_run(run, overview.job, assets, now_ms)
 
         self.keeping.submit(work)

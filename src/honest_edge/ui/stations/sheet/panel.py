@@ -14,6 +14,7 @@ from honest_edge.ui.station.host import Host
 from honest_edge.ui.station.panel import Panel
 from honest_edge.ui.station.toolbox import Toolbox
 from honest_edge.ui.stations.sheet.cards import BladeCard, ByHandCard, MarksCard
+from honest_edge.ui.stations.sheet.cost_card import CostCard
 from honest_edge.ui.stations.sheet.profiles_card import ProfilesCard
 from honest_edge.ui.stations.sheet.sheet_words import full_words, limit_words, made_words, usable_words
 from honest_edge.ui.stations.sheet.state import SheetActs, SheetState
@@ -42,6 +43,8 @@ class SheetPanel(Panel):
         self._build_fit()
         self._build_copies()
         self._build_paper()
+        self.cost = CostCard(self.host)
+        self.column.addWidget(self.cost)
         self.profiles = ProfilesCard(self.host)
         self.column.addWidget(self.profiles)
         self.marks = MarksCard(self.host, self._state)

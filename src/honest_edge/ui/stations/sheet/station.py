@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
 from dataclasses import replace
 from functools import cached_property
@@ -26,6 +27,7 @@ if TYPE_CHECKING:
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
     from honest_edge.app.views.blade_path import BladePath
     from honest_edge.app.views.cut_comparison import CutComparison
+    from honest_edge.core.plan.cost import PieceCost
     from honest_edge.core.sheet.plan import Plan
     from honest_edge.ui.drawings.sheet_drawing import SheetHands
 
@@ -54,6 +56,9 @@ class SheetStation(Station):
         self._comparing.done.connect(lambda found: self._on_compared(cast("CutComparison", found)))
         self._comparing.failed.connect(self._refuse)
         self._following.done.connect(lambda way: self._on_blade(cast("BladePath", way)))
+        self._costing = host.new_task()
+        self._costing.done.connect(lambda cost: self.panel.cost.show_cost(cast("PieceCost | None", cost)))
+        self._costing.failed.connect(lambda _words: self.panel.cost.show_cost(None))  # the Book says why
 
     @cached_property
     def panel(self) -> SheetPanel:
@@ -129,6 +134,23 @@ class SheetStation(Station):
             self._searched, self.state.better_found = None, None
 
     def look_closer(self) -> None:
+        """Work out what a piece costs, where the blade goes and what limits the sheets."""
+        self._look_at_cost()
+        self._look_at_limits()
+
+    def _look_at_cost(self) -> None:
+        overview = self.workspace.overview
+
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> PieceCost | None:
+            from honest_edge.app.book.run_of_job import planned_run
+
+            run = planned_run(overview)
+            return None if run is None else self.host.desk().cost_of(run, time.time_ns() // 1_000_000)
+
+        if overview.plan is not None and not overview.is_provisional:
+            self._costing.submit(work)
+
+    def _look_at_limits(self) -> None:
         """Find what limits the design in hand; only where it is looked at, for it takes many fits."""
         self._follow()
         overview, key, limits = self.workspace.overview, self.workspace.current, self.state.limits

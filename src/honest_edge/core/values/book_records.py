@@ -1,0 +1,248 @@
+"""What the Book holds beside runs: looks at test squares, settings found, blades, sheets that came and went, prices."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from honest_edge.core.values.errors import UsageError
+from honest_edge.core.values.log_event import MOST_TEXT, is_key
+from honest_edge.core.values.specs import LineKind
+from honest_edge.core.values.units import check_range
+
+SettingName = Literal["force", "depth"]
+BladeEvent = Literal["fitted", "dull", "changed early"]
+MoveKind = Literal["bought", "used", "spoiled", "counted"]
+_MOST_SHEETS = 100_000
+_MOST_PRICE = 1e6
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CutSubject:
+    """What a setting is for.
+
+    Attributes:
+        stock, machine, blade: their names; a blade may have none.
+        line: the kind of line.
+        name: what is set, the force or the depth.
+    """
+
+    stock: str
+    machine: str
+    blade: str = ""
+    line: LineKind = "kiss"
+    name: SettingName = "force"
+
+    def __post_init__(self) -> None:
+        _check_texts(self.stock, self.machine, self.blade)
+        if not self.stock or not self.machine:
+            raise UsageError("Name the stock and the machine that a setting is for")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LadderLook:
+    """What one ladder of test squares showed.
+
+    Attributes:
+        stock, machine, blade, line, name: as of ``CutSubject``.
+        session: names the looks that belong together.
+        settings: of the squares, rising, with spaces between.
+        first_clean, first_marked: as of ``core.plan.ladder.Look``.
+        lowest, highest, step: what the machine can be set to.
+        similar_low, similar_high: the window of similar stock that the search began from; None where from nothing.
+    """
+
+    stock: str
+    machine: str
+    blade: str = ""
+    line: LineKind = "kiss"
+    name: SettingName = "force"
+    session: str
+    settings: str
+    first_clean: int
+    first_marked: int
+    lowest: float
+    highest: float
+    step: float
+    similar_low: float | None = None
+    similar_high: float | None = None
+
+    def __post_init__(self) -> None:
+        _ = self.subject
+        if not is_key(self.session):
+            raise UsageError("A look at a ladder names the session that it belongs to")
+        try:
+            _ = self.squares
+        except ValueError:
+            raise UsageError(f"“{self.settings[:40]}” are no settings of a ladder: they are numbers") from None
+
+    @property
+    def subject(self) -> CutSubject:
+        """What was tried."""
+        return CutSubject(stock=self.stock, machine=self.machine, blade=self.blade, line=self.line, name=self.name)
+
+    @property
+    def squares(self) -> tuple[float, ...]:
+        """The settings of the squares."""
+        return tuple(float(text) for text in self.settings.split())
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SettingFound:
+    """What test cuts came to.
+
+    Attributes:
+        stock, machine, blade, line, name: as of ``CutSubject``.
+        session: whose looks it was found from.
+        best: the setting; where none is safe, the best there is.
+        low, high: the likely window; None where no setting is safe.
+        chance: of a clean cut at ``best``.
+        looks: how many ladders it took.
+    """
+
+    stock: str
+    machine: str
+    blade: str = ""
+    line: LineKind = "kiss"
+    name: SettingName = "force"
+    session: str
+    best: float
+    low: float | None = None
+    high: float | None = None
+    chance: float
+    looks: int
+
+    def __post_init__(self) -> None:
+        _ = self.subject
+        check_range("setting", self.best, 1e-6, 1e6, "")
+        check_range("chance of a clean cut", self.chance, 0, 1, "")
+        if (self.low is None) != (self.high is None):
+            raise UsageError("A window of settings has two ends")
+
+    @property
+    def subject(self) -> CutSubject:
+        """What it is for."""
+        return CutSubject(stock=self.stock, machine=self.machine, blade=self.blade, line=self.line, name=self.name)
+
+    @property
+    def is_safe(self) -> bool:
+        """Whether it can be trusted."""
+        return self.low is not None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BladeNote:
+    """What happened to a blade.
+
+    Attributes:
+        blade: its name.
+        what: fitted new, found dull, or changed before it was dull.
+        metres: that it cut before it was kept here, or since; counted beside those of the runs.
+    """
+
+    blade: str
+    what: BladeEvent
+    metres: float = 0.0
+
+    def __post_init__(self) -> None:
+        _check_texts(self.blade)
+        if not self.blade:
+            raise UsageError("Name the blade")
+        check_range("metres that a blade cut", self.metres, 0, 1e6, "m")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StockMove:
+    """Sheets that came, went or were counted.
+
+    Attributes:
+        stock: its name.
+        what: "counted" says how many there are; the others how many came or went.
+        sheets: how many.
+        price: of one sheet that was bought; None where it is not known, which is not 0.
+        lot: what stands on the pack.
+    """
+
+    stock: str
+    what: MoveKind
+    sheets: int
+    price: float | None = None
+    lot: str = ""
+
+    def __post_init__(self) -> None:
+        _check_texts(self.stock, self.lot)
+        if not self.stock:
+            raise UsageError("Name the stock")
+        if not (0 if self.what == "counted" else 1) <= self.sheets <= _MOST_SHEETS:
+            raise UsageError(f"{self.sheets} sheets cannot be {self.what}: type 1 to {_MOST_SHEETS}")
+        if self.price is not None and not 0 <= self.price <= _MOST_PRICE:
+            raise UsageError(f"A sheet costs 0 to {_MOST_PRICE:g}; {self.price:g} was given")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StockFacts:
+    """What the user knows of a stock beside its profile; None and "" where nothing was typed.
+
+    Attributes:
+        stock: its name.
+        hardness: how much faster than paper it wears a blade; None counts as 1.
+        drying_min: how long ink has to dry on it.
+        laminate: what is laid over it.
+        remark: anything else.
+    """
+
+    stock: str
+    hardness: float | None = None
+    drying_min: float | None = None
+    laminate: str = ""
+    remark: str = ""
+
+    def __post_init__(self) -> None:
+        _check_texts(self.stock, self.laminate, self.remark)
+        if not self.stock:
+            raise UsageError("Name the stock")
+        if self.hardness is not None:
+            check_range("hardness", self.hardness, 0.1, 100, "")
+        if self.drying_min is not None:
+            check_range("drying time", self.drying_min, 0, 100_000, "min")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Rates:
+    """What things cost, in the user's own money; None where it was never typed, which is not 0.
+
+    Attributes:
+        ink: of 100 cm² really inked.
+        laminate: of a sheet of it.
+        blade: of a blade.
+        blade_m: metres that a blade is reckoned to cut.
+        hour: of an hour of hands at work.
+        margin_percent: added to what a piece costs, for a price.
+    """
+
+    ink: float | None = None
+    laminate: float | None = None
+    blade: float | None = None
+    blade_m: float | None = None
+    hour: float | None = None
+    margin_percent: float | None = None
+
+    def __post_init__(self) -> None:
+        for name, value in (
+            ("ink", self.ink),
+            ("laminate", self.laminate),
+            ("a blade", self.blade),
+            ("an hour", self.hour),
+        ):
+            if value is not None:
+                check_range(f"price of {name}", value, 0, _MOST_PRICE, "")
+        if self.blade_m is not None:
+            check_range("metres of a blade", self.blade_m, 1, 1e6, "m")
+        if self.margin_percent is not None:
+            check_range("margin", self.margin_percent, 0, 10_000, "%")
+
+
+def _check_texts(*texts: str) -> None:
+    for text in texts:
+        if len(text) > MOST_TEXT:
+            raise UsageError(f"“{text[:20]} …” has {len(text)} letters; {MOST_TEXT} are kept")

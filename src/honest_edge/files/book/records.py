@@ -1,0 +1,58 @@
+"""Which kinds of note the Book knows, and how each becomes an event and is read back."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import asdict, dataclass
+from typing import Any, Generic, TypeVar
+
+import msgspec
+
+from honest_edge.core.values.book_records import BladeNote, LadderLook, Rates, SettingFound, StockFacts, StockMove
+from honest_edge.core.values.errors import UsageError
+from honest_edge.core.values.log_event import LogEvent
+
+Record = TypeVar("Record")
+
+
+@dataclass(frozen=True, slots=True)
+class NoteKind(Generic[Record]):
+    """One kind of note.
+
+    Attributes:
+        kind: of its events.
+        type: of its record.
+        about: what it is looked up by.
+        words: what it is called where it cannot be read.
+    """
+
+    kind: str
+    type: type[Record]
+    about: Callable[[Record], str]
+    words: str
+
+    def event(self, record: Record, key: str, at_ms: int) -> LogEvent:
+        """Return the event that keeps a record."""
+        return LogEvent(key=key, at_ms=at_ms, kind=self.kind, data=asdict(record))  # type: ignore[call-overload]
+
+    def read(self, event: LogEvent) -> Record:
+        """Return the record that an event keeps.
+
+        Raises:
+            UsageError: it lacks something, or cannot be used.
+        """
+        try:
+            return msgspec.convert(dict(event.data), type=self.type)
+        except msgspec.ValidationError as error:
+            raise UsageError(f"{self.words} cannot be read: {error}") from None
+
+
+LOOK = NoteKind("look", LadderLook, lambda look: look.session, "A look at a ladder")
+SETTING = NoteKind("setting", SettingFound, lambda found: found.stock, "A setting")
+BLADE = NoteKind("blade", BladeNote, lambda note: note.blade, "A note of a blade")
+MOVE = NoteKind("move", StockMove, lambda move: move.stock, "A move of stock")
+RATES = NoteKind("rates", Rates, lambda _rates: "", "Prices")
+
+FACTS = NoteKind("stock", StockFacts, lambda facts: facts.stock, "What is known of a stock")
+
+KINDS: dict[str, NoteKind[Any]] = {kind.kind: kind for kind in (LOOK, SETTING, BLADE, MOVE, RATES, FACTS)}

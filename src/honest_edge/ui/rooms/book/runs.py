@@ -1,0 +1,113 @@
+"""Runs: what was cut at one go, and what came of it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import TYPE_CHECKING, Any, cast
+
+from honest_edge.ui.rooms.book.ledger import Column, number_cell, share_cell, text_cell, when_cell
+from honest_edge.ui.rooms.book.prices import prices_dialog
+from honest_edge.ui.rooms.book.section import Section
+from honest_edge.ui.station.cost_words import cost_words
+from honest_edge.ui.widgets.fields import button, counted
+
+if TYPE_CHECKING:
+    from PyQt6.QtWidgets import QPushButton
+
+    from honest_edge.app.book.desk import CostedRun, Found
+    from honest_edge.core.values.book_records import Rates
+    from honest_edge.core.values.job import Job
+    from honest_edge.ui.rooms.book.ledger import Cell
+
+_CLEARLY = 0.05
+"""By less, a run of a few dozen pieces falls short by chance."""
+
+
+def fell_short(kept: CostedRun) -> bool:
+    """Whether clearly fewer pieces came out good than were expected clean."""
+    return kept.run.forecast is not None and kept.run.share_good < kept.run.forecast - _CLEARLY
+
+
+def _came_out(kept: CostedRun) -> Cell:
+    words, share = share_cell(kept.run.share_good)
+    return (f"▼ {words}" if fell_short(kept) else words), share
+
+
+def _each(kept: CostedRun) -> Cell:
+    words, amount = number_cell(kept.cost.amount, ".2f")
+    return (f"≥ {words}" if kept.cost.missing and kept.cost.amount is not None else words), amount
+
+
+COLUMNS: tuple[Column[Any], ...] = (
+    Column("When", lambda kept: when_cell(kept.at_ms)),
+    Column("Job", lambda kept: text_cell(kept.run.title)),
+    Column("Stock", lambda kept: text_cell(kept.run.stock)),
+    Column("Sheets", lambda kept: number_cell(kept.run.sheets), is_figure=True),
+    Column("Good", lambda kept: number_cell(kept.run.good), is_figure=True),
+    Column("Bad", lambda kept: number_cell(kept.run.bad), is_figure=True),
+    Column("Came out", _came_out, is_figure=True, needs_a_look=fell_short),
+    Column("Expected", lambda kept: share_cell(kept.run.forecast), is_figure=True),
+    Column("Each cost", _each, is_figure=True),
+    Column("Why", lambda kept: text_cell(kept.run.reason)),
+)
+
+
+class RunsSection(Section):
+    """Shows what was kept of runs, and opens one's job again."""
+
+    key, title, noun, search, columns = "runs", "Runs", "run", "Search job, stock, reason", COLUMNS
+    empty = (
+        "Nothing is kept yet.\n\nWhen a job is cut, press “I cut this…” at Files and type how many pieces came out "
+        "good.\nFrom then on this page says what worked: on which stock, with which machine, and what went wrong."
+    )
+
+    def look(self, words: str, now_ms: int) -> Found[Any]:
+        return self.host.desk().runs(words, now_ms)
+
+    def sum_of(self, rows: Sequence[CostedRun]) -> str:
+        good, bad, sheets = (sum(getattr(kept.run, what) for kept in rows) for what in ("good", "bad", "sheets"))
+        return f"{good} of {good + bad} pieces came out good, on {counted(sheets, 'sheet')}"
+
+    def tip(self, row: CostedRun) -> str:
+        run = row.run
+        blade = f" with {run.blade}" if run.blade else ""
+        where = f"{run.stock}, on {run.machine}{blade}, printed by {run.printer}"
+        lines = (run.title, where, run.reason, cost_words(row.cost))
+        return "\n".join(line for line in lines if line)
+
+    def ways_on(self) -> Sequence[QPushButton]:
+        self.again = button("Make this again", lambda: self.act_on(self._picked), filled=True)
+        self.again.setToolTip("Open the job as it was when this was cut")
+        self.again.setEnabled(False)
+        self.prices = button("Prices…", self._look_prices)
+        self.prices.setToolTip("What ink, blades and an hour cost you: what a piece costs follows")
+        self._picked: CostedRun | None = None
+        return self.again, self.prices
+
+    def show_picked(self, row: CostedRun | None) -> None:
+        self._picked = row
+        self.again.setEnabled(row is not None and bool(row.run.job))
+
+    def act_on(self, row: CostedRun | None) -> None:
+        if row is None or not row.run.job:
+            return
+
+        def opened(found: object) -> None:
+            self.host.make_again(*cast("tuple[Job, dict[str, bytes]]", found))
+
+        self.ask(lambda now_ms: self.host.desk().job_of(row.run, now_ms), opened)
+
+    def _look_prices(self) -> None:
+        self.ask(lambda now_ms: self.host.desk().rates(now_ms), self._ask_prices)
+
+    def _ask_prices(self, rates: Rates) -> None:
+        def keep(made: Rates) -> None:
+            self.ask(lambda now_ms: self._kept(made, now_ms), lambda _made_up: self.look_again())
+
+        self.dialog = prices_dialog(self.host.table.window(), rates, keep)
+        self.dialog.open()
+
+    def _kept(self, rates: Rates, now_ms: int) -> bool:
+        from honest_edge.files.book.records import RATES
+
+        return self.host.desk().note([(RATES, rates)], now_ms)

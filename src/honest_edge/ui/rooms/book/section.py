@@ -1,0 +1,92 @@
+"""What one part of the Book is: a ledger with its sum, what an empty one teaches, and ways on."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Sequence
+from typing import TYPE_CHECKING, Any
+
+from PyQt6.QtCore import QObject
+from PyQt6.QtWidgets import QPushButton, QWidget
+
+from honest_edge.ui.rooms.book.ledger import Column
+from honest_edge.ui.station.host import Host
+
+if TYPE_CHECKING:
+    from honest_edge.app.book.desk import Found
+    from honest_edge.app.results.progress import IsCancelled, ReportProgress
+
+
+class Asker(QObject):
+    """Asks one thing at a time away from the window's thread; a newer question takes the place of an older one."""
+
+    def __init__(self, host: Host) -> None:
+        super().__init__()
+        self._task = host.new_task()
+        self._task.done.connect(lambda found: self._then(found))
+        self._task.failed.connect(lambda words: host.say(words, tone="danger"))
+        self._then: Callable[[Any], object] = lambda _found: None
+
+    def __call__(self, ask: Callable[[int], object], then: Callable[[Any], object]) -> None:
+        """Ask with the present time, in UTC milliseconds, then tell what came of it."""
+        self._then = then
+
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> object:
+            return ask(time.time_ns() // 1_000_000)
+
+        self._task.submit(work)
+
+
+class Section(QObject):
+    """One part of the Book.
+
+    Attributes:
+        key: names it.
+        title: on its button.
+        noun: what a row is called.
+        search: what stands in the empty field of words.
+        empty: what is said while nothing is kept.
+        columns: of its ledger.
+        newest_first: whether its first column falls; else it rises.
+        beside_first: whether the first row is picked by itself, for what is beside it.
+    """
+
+    key: str
+    title: str
+    noun: str
+    search: str
+    empty: str
+    columns: Sequence[Column[Any]]
+    newest_first = True
+    beside_first = False
+
+    def __init__(self, host: Host, look_again: Callable[[], None]) -> None:
+        super().__init__()
+        self.host, self.look_again = host, look_again
+        self.ask, self.read = Asker(host), Asker(host)
+
+    def look(self, words: str, now_ms: int) -> Found[Any]:
+        """Look its rows up; asked away from the window's thread."""
+        raise NotImplementedError
+
+    def sum_of(self, rows: Sequence[Any]) -> str:
+        """Return the line under the number of rows."""
+        return ""
+
+    def tip(self, row: Any) -> str:
+        """Return what of a row a narrow column has no room for."""
+        return ""
+
+    def ways_on(self) -> Sequence[QPushButton]:
+        """Return its buttons, made once."""
+        return ()
+
+    def beside(self) -> QWidget | None:
+        """Return what tells more of the picked row, made once."""
+        return None
+
+    def show_picked(self, row: Any | None) -> None:
+        """Another row is picked, or none."""
+
+    def act_on(self, row: Any) -> None:
+        """A row was double-clicked."""

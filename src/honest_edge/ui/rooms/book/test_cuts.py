@@ -1,0 +1,105 @@
+"""Test cuts: which force or depth cuts a stock clean, found in few looks."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import TYPE_CHECKING, Any
+
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
+
+from honest_edge.ui.rooms.book.curve_view import CurveView
+from honest_edge.ui.rooms.book.ledger import Column, share_cell, text_cell, when_cell
+from honest_edge.ui.rooms.book.section import Section
+from honest_edge.ui.rooms.book.trial_words import LINES, found_words
+from honest_edge.ui.widgets.fields import button, counted, label, set_tone
+
+if TYPE_CHECKING:
+    from PyQt6.QtWidgets import QPushButton
+
+    from honest_edge.app.book.cut_trial import TrialState
+    from honest_edge.app.book.desk import Found, KnownOfCuts
+    from honest_edge.core.values.book_records import SettingFound
+    from honest_edge.files.book.store import Kept
+    from honest_edge.ui.rooms.book.ledger import Cell
+
+
+def _window(kept: Kept[SettingFound]) -> Cell:
+    found = kept.record
+    if found.low is None or found.high is None:
+        return "▼ none safe", -1.0
+    return f"{found.low:g} – {found.high:g}", found.low
+
+
+COLUMNS: tuple[Column[Any], ...] = (
+    Column("When", lambda kept: when_cell(kept.at_ms)),
+    Column("Stock", lambda kept: text_cell(kept.record.stock)),
+    Column("Line", lambda kept: text_cell(dict(LINES)[kept.record.line])),
+    Column("Setting", lambda kept: (f"{kept.record.name} {kept.record.best:g}", kept.record.best), is_figure=True),
+    Column("Window", _window, is_figure=True, needs_a_look=lambda kept: not kept.record.is_safe),
+    Column("Clean", lambda kept: share_cell(kept.record.chance), is_figure=True),
+)
+
+
+class TestCutsSection(Section):
+    """Shows what test cuts came to, with the curve of the picked one, and begins new ones."""
+
+    key, title, noun, search, columns = "test cuts", "Test cuts", "setting", "Search stock, machine, blade", COLUMNS
+    beside_first = True
+    empty = (
+        "No setting is known yet.\n\nA ladder is eight small squares, each with a force of its own, in a corner of a "
+        "used sheet.\nTwo or three find the force that cuts a stock clean and leaves its liner whole: “New test cut…”."
+    )
+
+    def look(self, words: str, now_ms: int) -> Found[Any]:
+        return self.host.desk().settings(words, now_ms)
+
+    def sum_of(self, rows: Sequence[Kept[SettingFound]]) -> str:
+        stocks = len({kept.record.stock for kept in rows if kept.record.is_safe})
+        return f"{stocks} of {len({kept.record.stock for kept in rows})} stocks have a setting that can be trusted"
+
+    def tip(self, row: Kept[SettingFound]) -> str:
+        found = row.record
+        parts = (found.stock, found.machine, found.blade, counted(found.looks, "ladder"))
+        return f"{', '.join(part for part in parts if part)}\n{found_words(found)}"
+
+    def ways_on(self) -> Sequence[QPushButton]:
+        self.new = button("New test cut…", self._begin, filled=True)
+        return (self.new,)
+
+    def beside(self) -> QWidget:
+        made = QWidget()
+        column = QVBoxLayout(made)
+        column.setContentsMargins(0, 0, 0, 0)
+        self.words = label("", "heading")
+        self.blade = label("", "soft")
+        self.curve = CurveView(lambda: self.host.tokens)
+        for part in (self.words, self.blade):
+            column.addWidget(part)
+        column.addWidget(self.curve, 1)
+        return made
+
+    def show_picked(self, row: Kept[SettingFound] | None) -> None:
+        self.curve.show_state(None)
+        self.words.setText("" if row is None else found_words(row.record))
+        self.blade.setText("" if row is None else self.tip(row).split("\n")[0])
+        if row is None:
+            return
+        set_tone(self.words, "fine" if row.record.is_safe else "look")
+        session = row.record.session
+
+        def read(now_ms: int) -> TrialState | None:
+            from honest_edge.app.book.cut_trial import state_of, trial_of
+
+            looks = self.host.desk().looks_of(session, now_ms)
+            return state_of(trial_of(looks)) if looks else None
+
+        self.read(read, self.curve.show_state)
+
+    def _begin(self) -> None:
+        self.ask(lambda now_ms: self.host.desk().known_of_cuts(now_ms), self._open)
+
+    def _open(self, known: KnownOfCuts) -> None:
+        from honest_edge.ui.rooms.book.trial_dialog import TrialDialog
+
+        self.dialog = TrialDialog(self.host, self.ask, known, self.look_again)
+        self.dialog.open()
