@@ -148,6 +148,36 @@ def test_a_newer_book_is_refused_with_both_versions(book):
         Book(book.path)
 
 
+def test_a_book_of_the_first_version_is_brought_along_with_its_runs(tmp_path, monkeypatch):
+    path = tmp_path / "book.sqlite"
+    old = run_event(1, blade="")
+    data = {name: value for name, value in old.data.items() if name not in ("blade", "cut_m", "ink_cm2", "minutes")}
+    old = LogEvent(key=old.key, at_ms=old.at_ms, kind="run", data=data)
+    with closing(sqlite3.connect(path, isolation_level=None)) as raw:
+        monkeypatch.setattr(schema, "MIGRATIONS", schema.MIGRATIONS[:1])
+        monkeypatch.setattr(schema, "VERSION", 1)
+        schema.migrate(raw)
+        own = chained("0" * 64, old, packed(old))
+        raw.execute(
+            "INSERT INTO events VALUES (1, ?, ?, 'run', ?, ?, ?)", (old.key, old.at_ms, packed(old), "0" * 64, own)
+        )
+        values = [1, old.at_ms, *(data[name] for name in RUN_COLUMNS_OF_VERSION_1)]
+        raw.execute(f"INSERT INTO runs VALUES ({', '.join('?' * len(values))})", values)
+    monkeypatch.undo()
+    with Book(path) as book:
+        assert book.version() > 0
+        (kept,) = book.runs()
+        assert (kept.run.good, kept.run.blade, kept.run.cut_m) == (11, "", None)
+        assert book.wrong() == []
+        book.add([run_event(2, blade="No. 3", cut_m=4.5)])
+        assert [kept.run.blade for kept in book.runs()] == ["No. 3", ""]
+
+
+RUN_COLUMNS_OF_VERSION_1 = (
+    "title", "stock", "machine", "printer", "sheets", "good", "bad", "reason", "forecast", "sheet_price", "job",
+)  # fmt: skip
+
+
 def test_a_step_that_fails_changes_nothing(tmp_path, monkeypatch):
     path = tmp_path / "book.sqlite"
     with Book(path) as book:

@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
+from collections import defaultdict
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from honest_edge.app.book.stock_rows import hardness_by_stock
 from honest_edge.core.plan.blade_life import BladeLife, BladeUse, DullShare
-from honest_edge.core.values.book_records import BladeEvent, BladeNote
+from honest_edge.core.values.book_records import BladeEvent
 from honest_edge.files.book.records import BLADE
-from honest_edge.files.book.store import Book, Cut
+from honest_edge.files.book.store import Book
+
+_MOST_LIVES = 200
+"""Blades that were bought long ago may have been others."""
 
 
 @dataclass(slots=True)
@@ -21,6 +26,9 @@ class _Life:
     ended: BladeEvent | None = None
     ended_ms: int | None = None
     metres: dict[str, float] = field(default_factory=dict)
+
+    def add(self, stock: str, metres: float) -> None:
+        self.metres[stock] = self.metres.get(stock, 0.0) + metres
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -34,7 +42,7 @@ class BladeRow:
         ended_ms: when.
         metres: that it cut, by stock; "" where it was typed.
         hard_m: the same in metres of paper.
-        dull: the share of such blades that is dull by now; None before enough of the user's own went dull.
+        dull: the share of such blades that is dull by now; None for one that ended, and before enough went dull.
         dull_blades: how many of the user's own went dull.
     """
 
@@ -57,7 +65,8 @@ def blade_rows(book: Book, words: str = "") -> list[BladeRow]:
     """Return every blade that was fitted or cut, the newest first."""
     lives, hardness = _lives(book), hardness_by_stock(book)
     hard = [sum(metres * hardness.get(stock, 1.0) for stock, metres in life.metres.items()) for life in lives]
-    model = BladeLife([BladeUse(metres=m, went_dull=life.ended == "dull") for m, life in zip(hard, lives, strict=True)])
+    uses = [BladeUse(metres=m, went_dull=life.ended == "dull") for m, life in zip(hard, lives, strict=True)]
+    model = BladeLife(uses[-_MOST_LIVES:])
     rows = [
         BladeRow(
             name=life.name,
@@ -66,7 +75,7 @@ def blade_rows(book: Book, words: str = "") -> list[BladeRow]:
             ended_ms=life.ended_ms,
             metres=life.metres,
             hard_m=metres,
-            dull=model.dull_by(metres),
+            dull=model.dull_by(metres) if life.ended is None else None,
             dull_blades=model.dull,
         )
         for life, metres in zip(lives, hard, strict=True)
@@ -75,22 +84,35 @@ def blade_rows(book: Book, words: str = "") -> list[BladeRow]:
     return sorted(rows, key=lambda row: -row.since_ms)
 
 
+def blades_in_use(book: Book) -> list[str]:
+    """Return the names of the blades that did not end, the one that was fitted last first."""
+    return [life.name for life in _lives(book)[::-1] if life.ended is None]
+
+
 def _lives(book: Book) -> list[_Life]:
-    """Return the lives of blades: one begins when a blade is fitted, or first cuts after its name's last one ended."""
-    events: list[tuple[int, int, Cut | BladeNote]] = [
-        (kept.at_ms, 0, kept.record) for kept in book.notes(BLADE, most=-1)
-    ]
-    events += [(cut.at_ms, 1, cut) for cut in book.cut_by_time() if cut.blade]
-    lives: list[_Life] = []
-    present: dict[str, _Life] = {}
-    for at_ms, _, what in sorted(events, key=lambda event: event[:2]):
-        life = present.get(what.blade)
-        if life is None or (isinstance(what, BladeNote) and what.what == "fitted"):
-            life = present[what.blade] = _Life(what.blade, at_ms)
-            lives.append(life)
-        stock, metres = (what.stock, what.cut_m or 0.0) if isinstance(what, Cut) else ("", what.metres)
-        life.metres[stock] = life.metres.get(stock, 0.0) + metres
-        if isinstance(what, BladeNote) and what.what != "fitted":
-            life.ended, life.ended_ms = what.what, at_ms
-            del present[what.blade]
-    return lives
+    """Return the lives of blades, the oldest first.
+
+    One ends when its blade goes dull or is changed, or when another of its name is fitted.
+    """
+    notes, ends = book.notes(BLADE, most=-1)[::-1], defaultdict[str, list[int]](list)
+    for kept in notes:
+        ends[kept.record.blade].append(kept.at_ms - (kept.record.what == "fitted"))
+    lives: dict[tuple[str, int], _Life] = {}
+
+    def life_at(blade: str, at_ms: int) -> _Life:
+        key = blade, bisect_left(ends[blade], at_ms)
+        found = lives.get(key)
+        if found is None:
+            found = lives[key] = _Life(blade, at_ms)
+        return found
+
+    for kept in notes:
+        life = life_at(kept.record.blade, kept.at_ms)
+        life.add("", kept.record.metres)
+        if kept.record.what != "fitted":
+            life.ended, life.ended_ms = kept.record.what, kept.at_ms
+    for at_ms, blade, stock, cut_m in book.cut_by_blades():
+        life = life_at(blade, at_ms)
+        life.since_ms = min(life.since_ms, at_ms)
+        life.add(stock, cut_m)
+    return sorted(lives.values(), key=lambda life: life.since_ms)

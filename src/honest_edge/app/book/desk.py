@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any, Generic, TypeVar, cast
 
-from honest_edge.app.book.blade_rows import BladeRow, blade_rows
+from honest_edge.app.book.blade_rows import BladeRow, blade_rows, blades_in_use
 from honest_edge.app.book.demo_book import demo_events
 from honest_edge.app.book.run_of_job import run_event
 from honest_edge.app.book.stock_rows import StockRow, stock_rows
@@ -222,13 +222,13 @@ class BookDesk:
         Raises:
             FileError: the Book cannot be read.
         """
-        row = next((row for row in self.stock("", now_ms).rows if row.name == stock), None)
+        row = next(iter(self.look_up(lambda book: stock_rows(book, now_ms, only=stock), "", now_ms).rows), None)
         return WhatWorked(
             run=self.last_run(stock, machine, now_ms),
             setting=self.setting_for(stock, machine, now_ms),
             on_hand=None if row is None else row.level.sheets,
             wanted=sheets,
-            blades=tuple(row.name for row in self.blades("", now_ms).rows if row.ended is None),
+            blades=self.look_up(blades_in_use, "", now_ms).rows,
         )
 
     def looks_of(self, session: str, now_ms: int) -> tuple[LadderLook, ...]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from honest_edge.core.plan.stock_level import Moved, StockLevel, stock_level
+from honest_edge.core.plan.stock_level import DAY_MS, LATELY_DAYS, Moved, StockLevel, stock_level
 from honest_edge.core.values.book_records import SettingFound, StockFacts, StockMove
 from honest_edge.files.book.records import FACTS, MOVE, SETTING
 from honest_edge.files.book.store import Book, Kept
@@ -30,24 +30,28 @@ class StockRow:
     moves: tuple[Kept[StockMove], ...]
 
 
-def stock_rows(book: Book, now_ms: int, words: str = "") -> list[StockRow]:
-    """Return every stock that was bought, counted, cut, tried or described, by name."""
+def stock_rows(book: Book, now_ms: int, words: str = "", only: str | None = None) -> list[StockRow]:
+    """Return every stock that was bought, counted, cut, tried or described, by name.
+
+    Args:
+        book: where to look.
+        now_ms: the present, in UTC milliseconds.
+        words: what must stand in a name.
+        only: the name of the one stock that is asked for.
+    """
     moves: dict[str, list[Kept[StockMove]]] = {}
-    for kept in book.notes(MOVE, most=-1):
+    for kept in book.notes(MOVE, about=only, most=-1):
         moves.setdefault(kept.record.stock, []).append(kept)
-    used: dict[str, list[Moved]] = {}
-    for cut in book.cut_by_time():
-        if cut.stock and cut.sheets:
-            used.setdefault(cut.stock, []).append(Moved(at_ms=cut.at_ms, what="used", sheets=cut.sheets))
-    facts = _newest(book)
+    facts = _newest(book, only)
     settings: dict[str, SettingFound] = {}
-    for found in book.notes(SETTING):
+    for found in book.notes(SETTING, about=only):
         settings.setdefault(found.record.stock, found.record)
-    names = sorted({*moves, *used, *facts, *settings}, key=str.casefold)
+    cut = [only] if only is not None else book.stocks_cut()
+    names = sorted({*moves, *cut, *facts, *settings}, key=str.casefold)
     return [
         StockRow(
             name=name,
-            level=stock_level([*map(_moved, moves.get(name, [])), *used.get(name, [])], now_ms),
+            level=_level(book, name, [*map(_moved, moves.get(name, []))], now_ms),
             facts=facts.get(name, StockFacts(stock=name)),
             setting=settings.get(name),
             moves=tuple(moves.get(name, ())),
@@ -57,9 +61,18 @@ def stock_rows(book: Book, now_ms: int, words: str = "") -> list[StockRow]:
     ]
 
 
-def _newest(book: Book) -> Mapping[str, StockFacts]:
+def _level(book: Book, name: str, moves: list[Moved], now_ms: int) -> StockLevel:
+    """Return what is on hand of a stock; runs between the times that matter are taken together."""
+    known = [move.at_ms for move in moves if move.what in ("bought", "counted")]
+    counts = [move.at_ms for move in moves if move.what == "counted"]
+    times = (min(known, default=0), max(counts, default=0), now_ms - LATELY_DAYS * DAY_MS)
+    used = [Moved(at_ms=at_ms, what="used", sheets=sheets) for at_ms, sheets in book.sheets_used(name, times)]
+    return stock_level([*moves, *used], now_ms)
+
+
+def _newest(book: Book, only: str | None = None) -> Mapping[str, StockFacts]:
     found: dict[str, StockFacts] = {}
-    for kept in book.notes(FACTS, most=-1):
+    for kept in book.notes(FACTS, about=only, most=-1):
         found.setdefault(kept.record.stock, kept.record)
     return found
 

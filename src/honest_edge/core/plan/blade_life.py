@@ -22,7 +22,7 @@ LEAST_DULL = 2
 NOTE_SHARE, LOOK_SHARE = 0.10, 0.25
 """From which share of blades that are dull by now a blade is noted, and has to be looked at."""
 
-_MIDDLES, _SPREADS = 161, 41
+_MIDDLES, _SPREADS = 121, 31
 _LIKELY_SPREAD = (0.4, 0.7)
 """Of the logarithm of a life, and within which factor (its logarithm): common practice, no published source."""
 

@@ -9,7 +9,9 @@ from dataclasses import dataclass
 from honest_edge.core.values.book_records import MoveKind
 
 DAY_MS = 86_400_000
-_LATELY_DAYS = 90
+LATELY_DAYS = 90
+"""Over so many days it is told how fast sheets go."""
+
 _LEAST_DAYS = 7
 """A rate from fewer days would be a matter of chance."""
 
@@ -86,8 +88,8 @@ def stock_level(moves: Iterable[Moved], now_ms: int) -> StockLevel:
 
 def _per_day(ordered: list[Moved], now_ms: int) -> float | None:
     went = [move for move in ordered if move.what in ("used", "spoiled")]
-    lately = [move for move in went if now_ms - move.at_ms <= _LATELY_DAYS * DAY_MS]
+    lately = [move for move in went if move.at_ms > now_ms - LATELY_DAYS * DAY_MS]
     if not lately:
         return None
-    days = min(_LATELY_DAYS, max(_LEAST_DAYS, (now_ms - went[0].at_ms) / DAY_MS))
+    days = min(LATELY_DAYS, max(_LEAST_DAYS, (now_ms - went[0].at_ms) / DAY_MS))
     return sum(move.sheets for move in lately) / days

@@ -35,15 +35,15 @@ class NoteKind(Generic[Record]):
         """Return the event that keeps a record."""
         return LogEvent(key=key, at_ms=at_ms, kind=self.kind, data=asdict(record))  # type: ignore[call-overload]
 
-    def read(self, event: LogEvent) -> Record:
-        """Return the record that an event keeps.
+    def read(self, data: str) -> Record:
+        """Return the record in an event's data as it is kept.
 
         Raises:
             UsageError: it lacks something, or cannot be used.
         """
         try:
-            return msgspec.convert(dict(event.data), type=self.type)
-        except msgspec.ValidationError as error:
+            return msgspec.json.decode(data, type=self.type)
+        except msgspec.DecodeError as error:
             raise UsageError(f"{self.words} cannot be read: {error}") from None
 
 

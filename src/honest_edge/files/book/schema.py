@@ -47,6 +47,7 @@ MIGRATIONS: tuple[str, ...] = (
     ALTER TABLE runs ADD COLUMN ink_cm2 REAL;
     ALTER TABLE runs ADD COLUMN minutes REAL;
     CREATE INDEX runs_by_stock ON runs (stock, machine, at_ms);
+    CREATE INDEX runs_by_use ON runs (stock, at_ms, sheets);
     CREATE INDEX runs_by_blade ON runs (blade, at_ms) WHERE blade <> '';
     CREATE TABLE notes (
         seq INTEGER PRIMARY KEY REFERENCES events (seq),

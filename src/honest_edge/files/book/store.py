@@ -10,7 +10,7 @@ import threading
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import asdict, dataclass
 from pathlib import Path
-from typing import Any, Generic, NamedTuple, Self, TypeVar
+from typing import Any, Generic, Self, TypeVar
 
 import msgspec
 
@@ -44,16 +44,6 @@ class Kept(Generic[Record]):
 
     at_ms: int
     record: Record
-
-
-class Cut(NamedTuple):
-    """What one run took: when in UTC milliseconds, sheets of which stock, metres of which blade."""
-
-    at_ms: int
-    stock: str
-    blade: str
-    sheets: int
-    cut_m: float | None
 
 
 class Book:
@@ -115,7 +105,7 @@ class Book:
         )
         if event.kind in KINDS:
             kind = KINDS[event.kind]
-            about = kind.about(kind.read(event))
+            about = kind.about(kind.read(data))
             connection.execute("INSERT INTO notes VALUES (?, ?, ?, ?)", (seq + 1, event.kind, about, event.at_ms))
         if event.kind == RUN:
             run = run_of(event)
@@ -168,10 +158,21 @@ class Book:
         rows = self._with(lambda connection: connection.execute(query, (*wanted, most)).fetchall())
         return [_kept(row) for row in rows]
 
-    def cut_by_time(self) -> list[Cut]:
-        """Return what every run took of its stock and of its blade, the oldest first."""
-        query = "SELECT at_ms, stock, blade, sheets, cut_m FROM runs ORDER BY at_ms"
-        return [Cut(*row) for row in self._with(lambda connection: connection.execute(query).fetchall())]
+    def cut_by_blades(self) -> list[tuple[int, str, str, float]]:
+        """Return of every run with a named blade when it was, the blade, the stock and the metres that it cut."""
+        query = "SELECT at_ms, blade, stock, ifnull(cut_m, 0.0) FROM runs WHERE blade <> ''"
+        return self._with(lambda connection: connection.execute(query).fetchall())
+
+    def stocks_cut(self) -> list[str]:
+        """Return the names of the stocks that runs took sheets of."""
+        query = "SELECT DISTINCT stock FROM runs WHERE stock <> '' AND sheets > 0"
+        return [row[0] for row in self._with(lambda connection: connection.execute(query).fetchall())]
+
+    def sheets_used(self, stock: str, times_ms: Sequence[int]) -> list[tuple[int, int]]:
+        """Return how many sheets of a stock runs took before, between and after some times, with when that began."""
+        group = " + ".join("(at_ms > ?)" for _ in times_ms) or "0"
+        query = f"SELECT min(at_ms), sum(sheets) FROM runs WHERE stock = ? GROUP BY {group} HAVING sum(sheets) > 0"
+        return self._with(lambda connection: connection.execute(query, (stock, *times_ms)).fetchall())
 
     def last_run(self, stock: str, machine: str) -> KeptRun | None:
         """Return the newest run of a stock on a machine."""
@@ -196,11 +197,11 @@ class Book:
         if about is not None:
             where, values = f" AND n.about = ?{where}", [*values, about]
         query = (
-            "SELECT e.key, e.at_ms, e.kind, e.data FROM notes n JOIN events e ON e.seq = n.seq "
+            "SELECT n.at_ms, e.data FROM notes n JOIN events e ON e.seq = n.seq "
             f"WHERE n.kind = ?{where} ORDER BY n.at_ms DESC, n.seq DESC LIMIT ?"
         )
         rows = self._with(lambda connection: connection.execute(query, (*values, *wanted, most)).fetchall())
-        return [Kept(at_ms=row[1], record=kind.read(event_of(*row))) for row in rows]
+        return [Kept(at_ms=at_ms, record=kind.read(data)) for at_ms, data in rows]
 
     def count(self) -> int:
         """Return how many events there are."""

@@ -42,7 +42,7 @@ COLUMNS: tuple[Column[Any], ...] = (
     Column("Fitted", lambda row: when_cell(row.since_ms)),
     Column("Blade", lambda row: text_cell(row.name)),
     Column("Cut", lambda row: number_cell(row.all_m, ".1f", " m"), is_figure=True),
-    Column("Dull by then", _dull, is_figure=True, needs_a_look=_is_worn),
+    Column("Dull by now", _dull, is_figure=True, needs_a_look=_is_worn),
     Column("State", lambda row: text_cell(_STATE[row.ended])),
 )
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QProgressBar
 
 from honest_edge.ui.station.finding_list import FindingList
@@ -9,6 +10,9 @@ from honest_edge.ui.station.host import Host
 from honest_edge.ui.station.panel import Panel
 from honest_edge.ui.stations.files.state import FilesActs
 from honest_edge.ui.widgets.fields import Choice, ElidedLabel, Form, button, card, label, row
+from honest_edge.ui.widgets.theme import px
+
+_KNOWN_PX = 82
 
 
 class FilesPanel(Panel):
@@ -43,8 +47,12 @@ class FilesPanel(Panel):
         self.keep.setToolTip("Keep how many came out good, and why some did not: the Book then says what worked")
         self.known = label("", "soft")
         self.test_cut = button("Find a setting by a test cut", lambda: self.host.go_to("book:test cuts"), link=True)
-        for widget in (self.known, self.test_cut):
-            widget.hide()
+        self.known.setMinimumHeight(px(_KNOWN_PX))  # what the Book says comes later and moves nothing
+        self.known.setAlignment(Qt.AlignmentFlag.AlignTop)
+        policy = self.test_cut.sizePolicy()
+        policy.setRetainSizeWhenHidden(True)
+        self.test_cut.setSizePolicy(policy)
+        self.test_cut.hide()
         for widget in (self.keep, self.known, self.test_cut):
             self.column.addWidget(widget)
         self.written, inside = card()
@@ -73,7 +81,6 @@ class FilesPanel(Panel):
     def show_known(self, words: str, *, has_setting: bool) -> None:
         """Say what is known of cutting this stock; where no setting is, how one is found."""
         self.known.setText(words)
-        self.known.setVisible(bool(words))
         self.test_cut.setVisible(bool(words) and not has_setting)
 
     def set_progress(self, share: float | None, words: str) -> None:

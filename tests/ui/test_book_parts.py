@@ -1,0 +1,266 @@
+"""Test cuts, blades and stock in the Book's room, as a user works with them."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QFileDialog, QLineEdit, QWidget
+
+from hands import click, type_into
+from honest_edge.app.edits.open_art import demo_project
+from honest_edge.files.book.place import book_path
+from honest_edge.files.book.records import BLADE, LOOK, MOVE, RATES, SETTING
+from honest_edge.files.book.store import Book
+
+
+def part(window, settle, key):
+    window.go_to(f"book:{key}")
+    settle(window)
+    return window.workshop["book"]
+
+
+def kept(kind):
+    with Book(book_path()) as book:
+        return [one.record for one in book.notes(kind)]
+
+
+def dialog_of(room, settle, way):
+    click(way)
+    settle(room.host)
+    dialog = room.here.dialog
+    assert dialog.isVisible()
+    return dialog
+
+
+def test_every_part_teaches_while_it_is_empty_and_makes_no_book(window, settle):
+    for key, words in (
+        ("test cuts", "A ladder is eight"),
+        ("blades", "Give yours a name"),
+        ("stock", "count what is there"),
+    ):
+        room = part(window, settle, key)
+        assert words in room.page.empty.text()
+        assert room.page.empty.isVisible()
+        assert room.answer.text().startswith("No ")
+        assert [way.isVisible() for page in room.pages.values() for way in page.ways].count(True) == len(room.page.ways)
+    assert not book_path().exists()
+
+
+def test_a_setting_is_found_in_two_ladders_and_offered_where_the_stock_is_cut(with_disc, settle, monkeypatch, tmp_path):
+    window = with_disc
+    window.go_to("files")
+    settle(window)
+    click(window.stations["files"].panel.test_cut)
+    settle(window)
+    room = window.workshop["book"]
+    assert room.here.key == "test cuts"
+    dialog = dialog_of(room, settle, room.here.new)
+    dialog.blade.setText("No. 7")
+    click(dialog.begin)
+    settle(window)
+    assert [square.setting for square in dialog.ladder.squares] == [20, 28, 39, 54, 75, 104, 144, 200]
+    assert not dialog.take.isEnabled()
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "ladder.svg"), ""))
+    click(dialog.file)
+    settle(window)
+    assert b"4-force-54" in (tmp_path / "ladder.svg").read_bytes()
+    assert "one group" in dialog.how.text()
+    click(dialog.ladder.squares[3])
+    assert dialog.asked.text() == "Now click the first square whose liner is marked."
+    QTest.keyClick(dialog.ladder.squares[5], Qt.Key.Key_Space)  # by keyboard as well
+    assert dialog.ladder.squares[4].accessibleName() == "Square 5, force 75: clean"
+    click(dialog.take)
+    settle(window)
+    assert len(kept(LOOK)) == 1  # a look is kept at once
+    assert "Ladder 2 of at most 3" in dialog.how.text()
+    click(dialog.ladder.squares[3])
+    click(dialog.ladder.squares[6])
+    click(dialog.take)
+    settle(window)
+    assert dialog.verdict.text().startswith("Likely window ")
+    assert not dialog.ladder.isVisible()
+    click(dialog.close_it)
+    (newest, _) = kept(SETTING)
+    assert (newest.blade, newest.looks, newest.is_safe) == ("No. 7", 2, True)
+    settle(window)
+    assert room.answer.text() == "1 setting"
+    assert room.page.ledger.shown("Setting") == [f"force {newest.best:g}"]
+    assert room.here.words.text() == dialog.verdict.text()
+    assert "ladder 1: 20 torn" in room.here.curve.accessibleDescription()
+    window.go_to("files")
+    settle(window)
+    panel = window.stations["files"].panel
+    assert (
+        f"force {newest.best:g} (window {newest.low:g} to {newest.high:g}, No. 7, within a day)" in panel.known.text()
+    )
+    assert not panel.test_cut.isVisible()
+
+
+def test_the_next_search_starts_from_what_is_known_and_a_reading_can_be_clicked_anew(with_disc, settle):
+    window = with_disc
+    room = part(window, settle, "test cuts")
+    dialog = dialog_of(room, settle, room.here.new)
+    assert dialog.start.currentText() == "nothing known"
+    type_into(dialog.highest, "21")
+    click(dialog.begin)
+    assert "no 8 settings" in dialog.wrong.text()
+    type_into(dialog.highest, "160")
+    click(dialog.begin)
+    settle(window)
+    for _ in range(2):
+        click(dialog.none)
+        assert dialog.ladder.first_marked == 8  # what does not lift is not cut through
+        click(dialog.again)
+        click(dialog.ladder.squares[2])
+        click(dialog.ladder.squares[5])
+        click(dialog.take)
+        settle(window)
+    dialog.accept()
+    again = dialog_of(room, settle, room.here.new)
+    assert again.highest.number == 160
+    assert again.start.currentText().startswith(window.document.job.sheet.stock.name)
+    again.stock.setCurrentText("Another")
+    assert again.start.currentText() == "nothing known"
+    assert again.start.count() == 2
+    again.reject()
+
+
+def test_no_safe_setting_is_said_with_what_to_try(with_disc, settle):
+    room = part(with_disc, settle, "test cuts")
+    dialog = dialog_of(room, settle, room.here.new)
+    click(dialog.begin)
+    settle(with_disc)
+    for _ in range(3):
+        click(dialog.ladder.squares[4])
+        click(dialog.ladder.squares[4])
+        click(dialog.take)
+        settle(with_disc)
+    assert "No safe setting found" in dialog.verdict.text()
+    assert "fresh blade" in dialog.verdict.text()
+    click(dialog.close_it)
+    settle(with_disc)
+    assert room.page.ledger.shown("Window") == ["▼ none safe"]
+    with_disc.go_to("files")
+    settle(with_disc)
+    assert "no safe setting was found" in with_disc.stations["files"].panel.known.text()
+
+
+def test_the_curve_is_read_by_keyboard(with_disc, settle):
+    demo = part(with_disc, settle, "test cuts")
+    dialog = dialog_of(demo, settle, demo.here.new)
+    click(dialog.begin)
+    settle(with_disc)
+    click(dialog.ladder.squares[3])
+    click(dialog.ladder.squares[6])
+    click(dialog.take)
+    settle(with_disc)
+    curve = dialog.curve
+    QTest.keyClick(curve, Qt.Key.Key_Right)
+    first = curve.reading()
+    QTest.keyClick(curve, Qt.Key.Key_Right)
+    assert first.startswith("force ")
+    assert first.endswith("% clean")
+    assert curve.reading() != first
+    dialog.reject()
+
+
+def test_sheets_that_came_are_counted_down_by_runs_and_said_at_files(with_disc, settle, monkeypatch):
+    window = with_disc
+    room = part(window, settle, "stock")
+    dialog = dialog_of(room, settle, room.here.move)
+    fields = {child.accessibleName(): child for child in dialog.findChildren(QWidget)}
+    click(dialog.keep)
+    assert "0 sheets cannot be bought" in dialog.wrong.text()
+    fields["Sheets"].setValue(2)
+    type_into(fields["Price of a sheet"], "0,40")
+    click(dialog.keep)
+    settle(window)
+    (move,) = kept(MOVE)
+    assert (move.sheets, move.price) == (2, 0.4)
+    assert room.page.ledger.shown("On hand") == ["2"]
+    from honest_edge.ui.stations.files import cut_dialog
+
+    outcome = cut_dialog.Outcome(sheets=2, good=9, bad=3, reason="", blade="B", minutes=30)
+    monkeypatch.setattr(cut_dialog, "ask_outcome", lambda *_, **_more: outcome)
+    window.go_to("files")
+    settle(window)
+    assert "2 sheets on hand: enough." in window.stations["files"].panel.known.text()
+    click(window.stations["files"].panel.keep)
+    settle(window)
+    assert "0 sheets on hand, 1 are needed: buy more." in window.stations["files"].panel.known.text()
+    room = part(window, settle, "stock")
+    assert room.page.ledger.shown("On hand") == ["▼ 0"]
+    assert "Time to buy" in room.under.text()
+    described = dialog_of(room, settle, room.here.describe)
+    fields = {child.accessibleName(): child for child in described.findChildren(QWidget)}
+    type_into(fields["Hardness"], "1.5")
+    click(described.keep)
+    settle(window)
+    assert "hardness 1.5" in room.here.known.text()
+    room = part(window, settle, "blades")
+    (metres,) = room.page.ledger.shown("Cut")
+    assert float(metres.removesuffix(" m")) > 0
+    assert "No life is claimed" in room.under.text()
+
+
+def test_a_blade_is_fitted_and_goes_dull(window, settle):
+    room = part(window, settle, "blades")
+    dialog = dialog_of(room, settle, room.here.new)
+    click(dialog.keep)
+    assert "Name the blade" in dialog.wrong.text()
+    dialog.findChildren(QLineEdit)[0].setText("No. 3")
+    click(dialog.keep)
+    settle(window)
+    assert room.page.ledger.shown("State") == ["in use"]
+    click(room.here.dull)
+    settle(window)
+    assert room.page.ledger.shown("State") == ["went dull"]
+    assert not room.here.dull.isEnabled()
+    assert [note.what for note in kept(BLADE)] == ["dull", "fitted"]
+
+
+def test_prices_are_typed_once_and_what_is_missing_is_named_at_sheet(with_disc, settle):
+    window = with_disc
+    window.workspace.edit_sheet("price", stock=replace(window.document.job.sheet.stock, price=0.5))
+    window.go_to("sheet")
+    settle(window)
+    words = window.stations["sheet"].panel.cost.words.text()
+    assert "at least 0." in words
+    assert "not counted: ink, blade, time" in words
+    room = part(window, settle, "runs")
+    dialog = dialog_of(room, settle, room.here.prices)
+    fields = {child.accessibleName(): child for child in dialog.findChildren(QWidget)}
+    type_into(fields["Ink for 100 cm²"], "much")
+    click(dialog.keep)
+    assert "“much” is no number" in dialog.wrong.text()
+    type_into(fields["Ink for 100 cm²"], "0.06")
+    type_into(fields["Margin in percent"], "100")
+    click(dialog.keep)
+    settle(window)
+    assert kept(RATES)[0].ink == 0.06
+    window.go_to("sheet")
+    settle(window)
+    words = window.stations["sheet"].panel.cost.words.text()
+    assert "not counted: blade, time" in words
+    assert "With your margin" in words
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+def test_the_demo_s_parts_are_whole(window, settle, theme):
+    demo = demo_project()
+    window.document.start(demo.job.without(demo.job.designs[0].key), demo.assets, None, is_demo=True)
+    window.set_prefs(replace(window.prefs, theme=theme))
+    for key, answer in (
+        ("runs", "20 runs"),
+        ("test cuts", "4 settings"),
+        ("blades", "2 blades"),
+        ("stock", "4 stocks"),
+    ):
+        room = part(window, settle, key)
+        assert room.answer.text() == answer
+        assert room.made_up.isVisible()
+        assert not room.export.isEnabled()
+    assert not book_path().exists()
