@@ -61,10 +61,11 @@ def test_what_was_cut_is_kept_and_found_by_a_word(with_disc, settle, qtbot, monk
     assert not window.table.isVisible()
     assert room.answer.text() == "2 runs"
     assert room.under.text() == "31 of 32 pieces came out good, on 2 sheets"
-    assert sorted(cells(room, "Why")) == ["", "torn at the tip"]
+    assert sorted(cells(room, "Good")) == ["11 of 12", "20 of 20"]
     room.search.setText("torn")
     qtbot.waitUntil(lambda: room.answer.text() == "1 run")
-    assert cells(room, "Good") == ["11"]
+    assert cells(room, "Good") == ["11 of 12"]
+    assert "torn at the tip" in room.here.told.text()
     room.search.setText("nothing like it")
     qtbot.waitUntil(lambda: "No run has “nothing like it”" in room.page.empty.text())
     with Book(book_path()) as book:
@@ -127,9 +128,9 @@ def test_columns_are_sorted_by_what_they_mean(with_disc, settle, monkeypatch):
     room = visited(with_disc, settle)
     number = [column.heading for column in COLUMNS].index("Good")
     room.page.ledger.sortByColumn(number, Qt.SortOrder.AscendingOrder)
-    assert cells(room, "Good") == ["9", "20", "100"]
+    assert cells(room, "Good") == ["9 of 10", "20 of 21", "100 of 101"]
     room.page.ledger.sortByColumn(number, Qt.SortOrder.DescendingOrder)
-    assert cells(room, "Good") == ["100", "20", "9"]
+    assert cells(room, "Good") == ["100 of 101", "20 of 21", "9 of 10"]
 
 
 def test_a_run_that_fell_short_is_marked_by_more_than_a_colour(with_disc, settle, monkeypatch):
@@ -168,8 +169,6 @@ def test_a_job_is_made_again_as_it_was_and_is_no_file_yet(with_disc, settle, qtb
     settle(window)
     assert not window.document.job.designs
     room = visited(window, settle)
-    assert not room.here.again.isEnabled()
-    room.page.ledger.selectRow(0)
     click(room.here.again)
     qtbot.waitUntil(lambda: window.document.job == before)
     settle(window)
@@ -178,6 +177,22 @@ def test_a_job_is_made_again_as_it_was_and_is_no_file_yet(with_disc, settle, qtb
     assert window.document.path is None
     assert not window.document.is_saved
     assert window.workspace.overview.plan is not None
+
+
+def test_a_run_shows_its_sheets_and_is_made_again_with_as_many_pieces_as_are_typed(
+    with_disc, settle, qtbot, monkeypatch
+):
+    window = with_disc
+    keep(window, settle, monkeypatch, setting="force 91", minutes=25.0)
+    room = visited(window, settle)
+    qtbot.waitUntil(lambda: not room.here.picture.pixmap().isNull())
+    assert "set to force 91, 25 min of hands" in room.here.told.text()
+    assert room.here.pieces.value() == 12
+    type_into(room.here.pieces, "3")
+    monkeypatch.setattr(window.jobs, "may_leave", lambda: True)
+    click(room.here.again)
+    qtbot.waitUntil(lambda: [design.copies for design in window.document.job.designs] == [3])
+    settle(window)
 
 
 def test_a_made_up_run_cannot_be_made_again(window, settle):

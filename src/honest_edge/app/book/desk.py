@@ -20,7 +20,7 @@ from honest_edge.core.values.job import Job
 from honest_edge.core.values.log_event import LogEvent, RunRecord
 from honest_edge.files.book.exchange import export
 from honest_edge.files.book.keeping import Opened, look_after, open_book
-from honest_edge.files.book.kept_jobs import keep_job, kept_job
+from honest_edge.files.book.kept_jobs import keep_job, kept_job, kept_picture
 from honest_edge.files.book.place import book_path
 from honest_edge.files.book.records import LOOK, MOVE, RATES, SETTING, NoteKind
 from honest_edge.files.book.store import Book, Kept, KeptRun
@@ -258,15 +258,17 @@ class BookDesk:
             self._book(now_ms)[0].add(events)
             return self._is_made_up
 
-    def keep_run(self, run: RunRecord, job: Job, assets: Mapping[str, bytes], now_ms: int) -> bool:
-        """Add a run and the job that was cut; return whether they went into the demo's Book.
+    def keep_run(
+        self, run: RunRecord, job: Job, assets: Mapping[str, bytes], now_ms: int, picture: bytes = b""
+    ) -> bool:
+        """Add a run, the job that was cut and a picture of its sheets; return whether they went into the demo's Book.
 
         Raises:
             FileError: nothing was added.
         """
         with self._lock:
             key = secrets.token_hex(16)
-            keep_job(self._book(now_ms)[0].path, key, job, assets)
+            keep_job(self._book(now_ms)[0].path, key, job, assets, picture)
             return self.keep([run_event(replace(priced(self._book(now_ms)[0], run), job=key), now_ms)], now_ms)
 
     def job_of(self, run: RunRecord, now_ms: int) -> tuple[Job, dict[str, bytes]]:
@@ -277,6 +279,15 @@ class BookDesk:
         """
         with self._lock:
             return kept_job(self._book(now_ms)[0].path, run.job)
+
+    def picture_of(self, run: RunRecord, now_ms: int) -> bytes:
+        """Return the picture of a run's sheets, a JPEG; nothing where none is kept here.
+
+        Raises:
+            FileError: the Book cannot be read.
+        """
+        with self._lock:
+            return kept_picture(self._book(now_ms)[0].path, run.job)
 
     def export(self, folder: Path, now_ms: int) -> list[str]:
         """Write all of the Book as plain files, in both formats; return their names.

@@ -20,6 +20,7 @@ def run_of(
     reason: str = "",
     blade: str = "",
     minutes: float | None = None,
+    setting: str = "",
 ) -> RunRecord:
     """Return a run of the job that an overview is about.
 
@@ -31,6 +32,7 @@ def run_of(
         reason: why some were bad.
         blade: its name.
         minutes: of hands at work.
+        setting: what the machine was set to.
 
     Raises:
         UsageError: a figure is impossible.
@@ -53,6 +55,7 @@ def run_of(
         cut_m=cut_m(overview) * share if planned else None,
         ink_cm2=ink_cm2(overview) * share if planned else None,
         minutes=minutes,
+        setting=setting.strip(),
     )
 
 

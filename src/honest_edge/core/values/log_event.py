@@ -71,6 +71,7 @@ class RunRecord:
         cut_m: metres that it cut, all passes; None where that was not kept.
         ink_cm2: area really inked on all sheets.
         minutes: of hands at work, as typed.
+        setting: what the machine was set to, in the user's words.
     """
 
     title: str
@@ -88,6 +89,7 @@ class RunRecord:
     cut_m: float | None = None
     ink_cm2: float | None = None
     minutes: float | None = None
+    setting: str = ""
 
     def __post_init__(self) -> None:
         for name, value, most in (
@@ -99,7 +101,7 @@ class RunRecord:
                 raise UsageError(f"A run has 0 to {most} {name}; {value} were given")
         if self.good + self.bad == 0:
             raise UsageError("Nothing was cut: type how many pieces came out good, and how many bad")
-        for text in (self.title, self.stock, self.machine, self.printer, self.reason, self.blade):
+        for text in (self.title, self.stock, self.machine, self.printer, self.reason, self.blade, self.setting):
             if len(text) > MOST_TEXT:
                 raise UsageError(f"“{text[:20]} …” has {len(text)} letters; {MOST_TEXT} are kept")
         if self.forecast is not None and not 0 <= self.forecast <= 1:

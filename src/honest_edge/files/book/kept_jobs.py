@@ -13,11 +13,11 @@ from honest_edge.files.project import job_bytes, parse_job
 from honest_edge.files.read_input import read_input
 
 _JOBS, _ORIGINALS = "jobs", "originals"
-_MOST_JOB_BYTES, _MOST_ORIGINAL_BYTES = 50_000_000, 500_000_000
+_MOST_JOB_BYTES, _MOST_ORIGINAL_BYTES, _MOST_PICTURE_BYTES = 50_000_000, 500_000_000, 2_000_000
 
 
-def keep_job(book: Path, key: str, job: Job, assets: Mapping[str, bytes]) -> None:
-    """Keep a job under a name, its originals first.
+def keep_job(book: Path, key: str, job: Job, assets: Mapping[str, bytes], picture: bytes = b"") -> None:
+    """Keep a job under a name, its originals first, and a small picture of its sheets as a JPEG.
 
     Raises:
         FileError: it cannot be written.
@@ -26,7 +26,16 @@ def keep_job(book: Path, key: str, job: Job, assets: Mapping[str, bytes]) -> Non
     for asset in sorted({asset for design in job.designs for asset in design.assets}):
         if not (folder / asset).exists():
             write_set(folder, {asset: assets[asset]}, replace=True)
-    write_set(book.parent / _JOBS, {f"{key}.json": job_bytes(job)}, replace=True)
+    files = {f"{key}.json": job_bytes(job), **({f"{key}.jpg": picture} if picture else {})}
+    write_set(book.parent / _JOBS, files, replace=True)
+
+
+def kept_picture(book: Path, key: str) -> bytes:
+    """Return the picture of a job that was kept; nothing where there is none that can be read."""
+    try:
+        return read_input(book.parent / _JOBS / f"{key}.jpg", _MOST_PICTURE_BYTES) if key else b""
+    except FileError:
+        return b""
 
 
 def kept_job(book: Path, key: str) -> tuple[Job, dict[str, bytes]]:

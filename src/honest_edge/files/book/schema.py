@@ -46,6 +46,7 @@ MIGRATIONS: tuple[str, ...] = (
     ALTER TABLE runs ADD COLUMN cut_m REAL;
     ALTER TABLE runs ADD COLUMN ink_cm2 REAL;
     ALTER TABLE runs ADD COLUMN minutes REAL;
+    ALTER TABLE runs ADD COLUMN setting TEXT NOT NULL DEFAULT '';
     CREATE INDEX runs_by_stock ON runs (stock, machine, at_ms);
     CREATE INDEX runs_by_use ON runs (stock, at_ms, sheets);
     CREATE INDEX runs_by_blade ON runs (blade, at_ms) WHERE blade <> '';

@@ -26,7 +26,7 @@ RUN = "run"
 _FIRST = "0" * 64
 _RUN_COLUMNS = (
     "at_ms, title, stock, machine, printer, sheets, good, bad, reason, forecast, sheet_price, job, "
-    "blade, cut_m, ink_cm2, minutes"
+    "blade, cut_m, ink_cm2, minutes, setting"
 )
 
 

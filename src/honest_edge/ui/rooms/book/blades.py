@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 from honest_edge.core.values.book_records import BladeEvent, BladeNote
 from honest_edge.core.values.errors import UsageError
 from honest_edge.ui.rooms.book.bars_view import Bar, BarsView
-from honest_edge.ui.rooms.book.ledger import Column, number_cell, text_cell, when_cell
+from honest_edge.ui.rooms.book.ledger import Column, day_cell, number_cell, text_cell
 from honest_edge.ui.rooms.book.note_dialog import AmountField, NoteDialog
 from honest_edge.ui.rooms.book.section import Section
 from honest_edge.ui.widgets.fields import button, label
@@ -39,7 +39,7 @@ def _dull(row: BladeRow) -> Cell:
 
 
 COLUMNS: tuple[Column[Any], ...] = (
-    Column("Fitted", lambda row: when_cell(row.since_ms)),
+    Column("Fitted", lambda row: day_cell(row.since_ms)),
     Column("Blade", lambda row: text_cell(row.name)),
     Column("Cut", lambda row: number_cell(row.all_m, ".1f", " m"), is_figure=True),
     Column("Dull by now", _dull, is_figure=True, needs_a_look=_is_worn),

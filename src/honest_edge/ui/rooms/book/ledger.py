@@ -52,6 +52,11 @@ def text_cell(text: str) -> Cell:
     return text, text.casefold()
 
 
+def day_cell(at_ms: int) -> Cell:
+    """Return a cell of a day, sorted by the time in UTC milliseconds."""
+    return QLocale().toString(QDateTime.fromMSecsSinceEpoch(at_ms), "d MMM yyyy"), at_ms
+
+
 def when_cell(at_ms: int) -> Cell:
     """Return a cell of a time in UTC milliseconds."""
     return QLocale().toString(QDateTime.fromMSecsSinceEpoch(at_ms), "d MMM yyyy  HH:mm"), at_ms

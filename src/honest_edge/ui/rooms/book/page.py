@@ -30,10 +30,10 @@ class Page(QWidget):
         across = QHBoxLayout(full)
         across.setContentsMargins(0, 0, 0, 0)
         across.setSpacing(px(20))
-        across.addWidget(self.ledger, 3)
+        across.addWidget(self.ledger, 2)
         beside = section.beside()
         if beside is not None:
-            across.addWidget(beside, 2)
+            across.addWidget(beside, 1)
         self._stack = QStackedLayout(self)
         self._full = full
         self._stack.addWidget(full)

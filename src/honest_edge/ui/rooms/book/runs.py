@@ -5,11 +5,16 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any, cast
 
-from honest_edge.ui.rooms.book.ledger import Column, number_cell, share_cell, text_cell, when_cell
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QPixmap
+from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
+
+from honest_edge.ui.rooms.book.ledger import Column, day_cell, number_cell, share_cell, text_cell, when_cell
 from honest_edge.ui.rooms.book.prices import prices_dialog
 from honest_edge.ui.rooms.book.section import Section
 from honest_edge.ui.station.cost_words import cost_words
-from honest_edge.ui.widgets.fields import button, counted
+from honest_edge.ui.widgets.fields import Count, Form, button, counted, label
+from honest_edge.ui.widgets.theme import px
 
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QPushButton
@@ -19,6 +24,7 @@ if TYPE_CHECKING:
     from honest_edge.core.values.job import Job
     from honest_edge.ui.rooms.book.ledger import Cell
 
+_PICTURE_PX = 330
 _CLEARLY = 0.05
 """By less, a run of a few dozen pieces falls short by chance."""
 
@@ -39,22 +45,20 @@ def _each(kept: CostedRun) -> Cell:
 
 
 COLUMNS: tuple[Column[Any], ...] = (
-    Column("When", lambda kept: when_cell(kept.at_ms)),
+    Column("When", lambda kept: day_cell(kept.at_ms)),
     Column("Job", lambda kept: text_cell(kept.run.title)),
     Column("Stock", lambda kept: text_cell(kept.run.stock)),
-    Column("Sheets", lambda kept: number_cell(kept.run.sheets), is_figure=True),
-    Column("Good", lambda kept: number_cell(kept.run.good), is_figure=True),
-    Column("Bad", lambda kept: number_cell(kept.run.bad), is_figure=True),
+    Column("Good", lambda kept: (f"{kept.run.good} of {kept.run.good + kept.run.bad}", kept.run.good), is_figure=True),
     Column("Came out", _came_out, is_figure=True, needs_a_look=fell_short),
     Column("Expected", lambda kept: share_cell(kept.run.forecast), is_figure=True),
     Column("Each cost", _each, is_figure=True),
-    Column("Why", lambda kept: text_cell(kept.run.reason)),
 )
 
 
 class RunsSection(Section):
     """Shows what was kept of runs, and opens one's job again."""
 
+    beside_first = True
     key, title, noun, search, columns = "runs", "Runs", "run", "Search job, stock, reason", COLUMNS
     empty = (
         "Nothing is kept yet.\n\nWhen a job is cut, press “I cut this…” at Files and type how many pieces came out "
@@ -72,7 +76,9 @@ class RunsSection(Section):
         run = row.run
         blade = f" with {run.blade}" if run.blade else ""
         where = f"{run.stock}, on {run.machine}{blade}, printed by {run.printer}"
-        lines = (run.title, where, run.reason, cost_words(row.cost))
+        moment = f"{when_cell(row.at_ms)[0]}, {counted(run.sheets, 'sheet')}"
+        took = [f"set to {run.setting}" if run.setting else "", f"{run.minutes:g} min of hands" if run.minutes else ""]
+        lines = (run.title, moment, where, ", ".join(part for part in took if part), run.reason, cost_words(row.cost))
         return "\n".join(line for line in lines if line)
 
     def ways_on(self) -> Sequence[QPushButton]:
@@ -82,11 +88,44 @@ class RunsSection(Section):
         self.prices = button("Prices…", self._look_prices)
         self.prices.setToolTip("What ink, blades and an hour cost you: what a piece costs follows")
         self._picked: CostedRun | None = None
+        self.pieces = Count("Pieces to make again", 1, 100_000)
+        self.pieces.setToolTip("How many pieces are wanted this time")
         return self.again, self.prices
+
+    def beside(self) -> QWidget:
+        made = QWidget()
+        column = QVBoxLayout(made)
+        column.setContentsMargins(0, 0, 0, 0)
+        self.words, self.told = label("", "heading"), label("", "soft")
+        self.picture = QLabel()
+        self.picture.setAccessibleName("The sheets of this run")
+        form = Form()
+        form.add("Pieces this time", self.pieces)
+        for part in (self.words, self.picture, self.told, form):
+            column.addWidget(part)
+        column.addStretch(1)
+        return made
 
     def show_picked(self, row: CostedRun | None) -> None:
         self._picked = row
-        self.again.setEnabled(row is not None and bool(row.run.job))
+        can_go = row is not None and bool(row.run.job)
+        self.again.setEnabled(can_go)
+        self.pieces.setEnabled(can_go)
+        self.picture.clear()
+        self.words.setText("" if row is None else row.run.title)
+        self.told.setText("" if row is None else self.tip(row).partition("\n")[2])
+        if row is None:
+            return
+        self.pieces.show_value(max(1, row.run.good + row.run.bad))
+        run = row.run
+        if run.job:
+            self.read(lambda now_ms: self.host.desk().picture_of(run, now_ms), self._show_picture)
+
+    def _show_picture(self, data: bytes) -> None:
+        pixmap = QPixmap()
+        if data and pixmap.loadFromData(data):
+            wide = min(pixmap.width(), px(_PICTURE_PX))
+            self.picture.setPixmap(pixmap.scaledToWidth(wide, Qt.TransformationMode.SmoothTransformation))
 
     def act_on(self, row: CostedRun | None) -> None:
         if row is None or not row.run.job:
@@ -95,7 +134,15 @@ class RunsSection(Section):
         def opened(found: object) -> None:
             self.host.make_again(*cast("tuple[Job, dict[str, bytes]]", found))
 
-        self.ask(lambda now_ms: self.host.desk().job_of(row.run, now_ms), opened)
+        wanted, run = self.pieces.value(), row.run
+
+        def find(now_ms: int) -> tuple[Job, dict[str, bytes]]:
+            from honest_edge.app.book.again import with_pieces
+
+            job, assets = self.host.desk().job_of(run, now_ms)
+            return with_pieces(job, run.good + run.bad, wanted), assets
+
+        self.ask(find, opened)
 
     def _look_prices(self) -> None:
         self.ask(lambda now_ms: self.host.desk().rates(now_ms), self._ask_prices)

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QComboBox, QLineEdit, QVBoxLayout, QWidget
 
 from honest_edge.core.values.book_records import StockFacts, StockMove
 from honest_edge.ui.rooms.book.bars_view import Bar, BarsView
-from honest_edge.ui.rooms.book.ledger import Column, number_cell, text_cell, when_cell
+from honest_edge.ui.rooms.book.ledger import Column, day_cell, number_cell, text_cell
 from honest_edge.ui.rooms.book.note_dialog import AmountField, NoteDialog
 from honest_edge.ui.rooms.book.section import Section
 from honest_edge.ui.rooms.book.trial_words import found_words
@@ -226,4 +226,4 @@ def _move_words(kept: Any) -> str:
     move = kept.record
     price = "" if move.price is None else f" at {move.price:.2f}"
     lot = f", lot {move.lot}" if move.lot else ""
-    return f"{when_cell(kept.at_ms)[0].split('  ')[0]}  {move.what} {move.sheets}{price}{lot}"
+    return f"{day_cell(kept.at_ms)[0]}  {move.what} {move.sheets}{price}{lot}"

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from honest_edge.ui.rooms.book.curve_view import CurveView
-from honest_edge.ui.rooms.book.ledger import Column, share_cell, text_cell, when_cell
+from honest_edge.ui.rooms.book.ledger import Column, day_cell, share_cell, text_cell
 from honest_edge.ui.rooms.book.section import Section
 from honest_edge.ui.rooms.book.trial_words import LINES, found_words
 from honest_edge.ui.widgets.fields import button, counted, label, set_tone
@@ -31,7 +31,7 @@ def _window(kept: Kept[SettingFound]) -> Cell:
 
 
 COLUMNS: tuple[Column[Any], ...] = (
-    Column("When", lambda kept: when_cell(kept.at_ms)),
+    Column("When", lambda kept: day_cell(kept.at_ms)),
     Column("Stock", lambda kept: text_cell(kept.record.stock)),
     Column("Line", lambda kept: text_cell(dict(LINES)[kept.record.line])),
     Column("Setting", lambda kept: (f"{kept.record.name} {kept.record.best:g}", kept.record.best), is_figure=True),

@@ -15,7 +15,7 @@ _MOST = 100_000
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Outcome:
-    """What came out: sheets used, pieces good and bad, why, with which blade and in how many minutes of hands."""
+    """What came out: sheets used, pieces good and bad, why; with which blade and setting, in how many minutes."""
 
     sheets: int
     good: int
@@ -23,15 +23,23 @@ class Outcome:
     reason: str
     blade: str = ""
     minutes: float | None = None
+    setting: str = ""
 
 
 class CutDialog(QDialog):
     """Begins with everything good; what was bad is taken from it."""
 
     def __init__(
-        self, parent: QWidget | None, *, title: str, sheets: int, copies: int, blades: Sequence[str] = ()
+        self,
+        parent: QWidget | None,
+        *,
+        title: str,
+        sheets: int,
+        copies: int,
+        blades: Sequence[str] = (),
+        setting: str = "",
     ) -> None:
-        """Take the job's title, what was planned, and the names of the blades in use."""
+        """Take the job's title, what was planned, the names of the blades in use, and the setting that is known."""
         super().__init__(parent)
         self.setWindowTitle("I cut this")
         self._copies = copies
@@ -52,6 +60,8 @@ class CutDialog(QDialog):
         self.blade.setAccessibleName("Blade")
         self.blade.setEditable(True)
         self.blade.addItems([*blades, ""])
+        self.setting = QLineEdit(setting)
+        self.setting.setPlaceholderText("force 84 …")
         self.minutes = NumberField("Minutes of your hands", allow_empty=True)
         self.minutes.setPlaceholderText("not known")
         self.minutes.committed.connect(self.minutes.show_number)
@@ -61,6 +71,7 @@ class CutDialog(QDialog):
             ("Bad pieces", self.bad),
             ("Why some were bad", self.reason),
             ("Blade", self.blade),
+            ("The machine was set to", self.setting),
             ("Minutes of your hands", self.minutes),
         ):
             form.add(name, control)
@@ -89,12 +100,13 @@ class CutDialog(QDialog):
             reason=self.reason.text().strip(),
             blade=self.blade.currentText().strip(),
             minutes=self.minutes.number,
+            setting=self.setting.text().strip(),
         )
 
 
 def ask_outcome(
-    parent: QWidget | None, *, title: str, sheets: int, copies: int, blades: Sequence[str] = ()
+    parent: QWidget | None, *, title: str, sheets: int, copies: int, blades: Sequence[str] = (), setting: str = ""
 ) -> Outcome | None:
     """Ask; None where nothing is to be kept."""
-    dialog = CutDialog(parent, title=title, sheets=sheets, copies=copies, blades=blades)
+    dialog = CutDialog(parent, title=title, sheets=sheets, copies=copies, blades=blades, setting=setting)
     return dialog.outcome() if dialog.exec() else None

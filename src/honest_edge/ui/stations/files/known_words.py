@@ -19,6 +19,12 @@ def known_words(known: WhatWorked, stock: str, now_ms: int) -> str:
     return "\n".join(line for line in (_setting(known, stock, now_ms), _run(known, now_ms), _on_hand(known)) if line)
 
 
+def setting_words(known: WhatWorked) -> str:
+    """Return the setting that is known, as it is typed with a run; "" where none is safe."""
+    found = None if known.setting is None else known.setting.record
+    return f"{found.name} {found.best:g}" if found is not None and found.is_safe else ""
+
+
 def _setting(known: WhatWorked, stock: str, now_ms: int) -> str:
     if known.setting is None:
         return f"{stock}: no setting is known on this machine."

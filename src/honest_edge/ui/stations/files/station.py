@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QFileDialog, QGraphicsScene
 
 from honest_edge.ui.station.contract import Shown, Station
 from honest_edge.ui.station.host import Host
-from honest_edge.ui.stations.files.known_words import known_words
+from honest_edge.ui.stations.files.known_words import known_words, setting_words
 from honest_edge.ui.stations.files.panel import FilesPanel
 from honest_edge.ui.stations.files.write_files import start_writing
 from honest_edge.ui.widgets.fields import counted
@@ -140,6 +140,7 @@ class FilesStation(Station):
             sheets=overview.plan.stocks.count(None),
             copies=sum(overview.laid[p.design].stock is None for page in overview.plan.pages for p in page),
             blades=() if self._known is None else self._known.blades,
+            setting="" if self._known is None else setting_words(self._known),
         )
         if found is None:
             return
@@ -147,9 +148,10 @@ class FilesStation(Station):
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> bool:
             from honest_edge.app.book.run_of_job import run_of
+            from honest_edge.app.book.sheet_picture import sheets_picture
 
             run = run_of(overview, **asdict(found))
-            return self.host.desk().keep_run(run, overview.job, assets, now_ms)
+            return self.host.desk().keep_run(run, overview.job, assets, now_ms, sheets_picture(overview))
 
         self.keeping.submit(work)
 

@@ -1,0 +1,80 @@
+"""A small picture of a layout's sheets, to find a run again by its looks."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from honest_edge.app.results.design_result import DesignResult
+from honest_edge.app.results.overview import Overview
+from honest_edge.core.edge.bleed import PrintArt
+from honest_edge.core.geometry.paths import Floats
+from honest_edge.core.sheet.plan import Placement
+
+Pixels = NDArray[np.float32]
+
+_HIGH_PX, _GAP_PX, _MOST_SHEETS, _QUALITY = 300, 12, 4, 82
+_LINE_RGB, _PAPER, _GROUND = (138, 45, 107), 255, 232
+
+
+def sheets_picture(overview: Overview) -> bytes:
+    """Return the first sheets side by side as a JPEG; nothing where nothing is laid out."""
+    plan = overview.plan
+    if plan is None or not plan.pages:
+        return b""
+    scale = _HIGH_PX / plan.height_mm
+    small = {p.design: _reduced(overview.laid[p.design].art, scale) for page in plan.pages for p in page}
+    sheets = [
+        _sheet(page, overview, small, scale, (round(plan.width_mm * scale), _HIGH_PX))
+        for page in plan.pages[:_MOST_SHEETS]
+    ]
+    gap = np.full((_HIGH_PX, _GAP_PX, 3), _GROUND, np.uint8)
+    row = np.hstack([part for sheet in sheets for part in (sheet, gap)][:-1])
+    _, data = cv2.imencode(".jpg", row[..., ::-1], [cv2.IMWRITE_JPEG_QUALITY, _QUALITY])
+    return bytes(data)
+
+
+def _reduced(art: PrintArt, scale: float) -> tuple[Pixels, float]:
+    """Return a print's colours by their cover in about the picture's resolution, and the size of its pixels."""
+    by = min(1.0, scale * art.pixel_mm)
+    size = (max(1, round(art.pixels.shape[1] * by)), max(1, round(art.pixels.shape[0] * by)))
+    covered = art.pixels.astype(np.float32)
+    covered[..., :3] *= covered[..., 3:] / 255
+    small = np.asarray(cv2.resize(covered, size, interpolation=cv2.INTER_AREA), np.float32)
+    return small, art.pixel_mm * art.pixels.shape[1] / size[0]
+
+
+def _sheet(
+    page: tuple[Placement, ...],
+    overview: Overview,
+    small: dict[int, tuple[Pixels, float]],
+    scale: float,
+    size: tuple[int, int],
+) -> NDArray[np.uint8]:
+    """Return one sheet, (h, w, 3) sRGB."""
+    sheet: Pixels = np.full((size[1], size[0], 3), _PAPER, np.float32)
+    for placement in page:
+        result = overview.laid[placement.design]
+        if result.stock is None:
+            pixels, pixel_mm = small[placement.design]
+            warped = cv2.warpAffine(pixels, _to_picture(placement, result.art, pixel_mm, scale), size)
+            sheet = np.asarray(sheet * (1 - warped[..., 3:] / 255) + warped[..., :3], np.float32)
+    drawn = np.clip(sheet, 0, 255).astype(np.uint8)
+    for placement in page:
+        _draw_cut(drawn, overview.laid[placement.design], placement, scale)
+    return drawn
+
+
+def _to_picture(placement: Placement, art: PrintArt, pixel_mm: float, scale: float) -> Floats:
+    """Return the (2, 3) matrix from a reduced print's pixels to the picture's."""
+    turned = placement.matrix[:, :2]
+    corner = np.array([art.left_mm + pixel_mm / 2, art.top_mm + pixel_mm / 2])
+    moved = turned @ corner + placement.matrix[:, 2]
+    return np.column_stack([turned * pixel_mm * scale, moved * scale - 0.5])
+
+
+def _draw_cut(drawn: NDArray[np.uint8], result: DesignResult, placement: Placement, scale: float) -> None:
+    for polygon in result.cut.area.geoms:
+        points = np.asarray(polygon.exterior.coords) @ placement.matrix[:, :2].T + placement.matrix[:, 2]
+        cv2.polylines(drawn, [np.rint(points * scale).astype(np.int32)], True, _LINE_RGB, 1, cv2.LINE_AA)
