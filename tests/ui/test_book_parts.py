@@ -14,6 +14,7 @@ from honest_edge.app.edits.open_art import demo_project
 from honest_edge.files.book.place import book_path
 from honest_edge.files.book.records import BLADE, LOOK, MOVE, RATES, SETTING
 from honest_edge.files.book.store import Book
+from pictures import coverage, png, rgba, star
 
 
 def part(window, settle, key):
@@ -246,6 +247,82 @@ def test_prices_are_typed_once_and_what_is_missing_is_named_at_sheet(with_disc, 
     words = window.stations["sheet"].panel.cost.words.text()
     assert "not counted: blade, time" in words
     assert "With your margin" in words
+
+
+def test_a_design_is_kept_found_and_laid_into_another_job(with_disc, settle, monkeypatch):
+    window = with_disc
+    before = window.workspace.design
+    room = part(window, settle, "library")
+    dialog = dialog_of(room, settle, room.here.keep_design)
+    name, words = dialog.findChildren(QLineEdit)
+    name.clear()
+    click(dialog.keep)
+    assert "Give it a name" in dialog.wrong.text()
+    name.setText("Moon")
+    words.setText("night")
+    click(dialog.keep)
+    settle(window)
+    assert room.page.ledger.shown("Name") == ["Moon"]
+    assert not room.here.picture.pixmap().isNull()
+    assert window.bar.message.text() == "“Moon” is in the library."
+    monkeypatch.setattr(window.jobs, "may_leave", lambda: True)
+    window.jobs.new()
+    settle(window)
+    room = part(window, settle, "library")
+    room.search.setText("night")
+    settle(window)
+    click(room.here.use)
+    settle(window)
+    assert window.station == "art"
+    design = window.workspace.design
+    assert (design.width_mm, design.edge, design.asset) == (before.width_mm, before.edge, before.asset)
+    assert window.workspace.overview.plan is not None
+    window.document.undo_stack.undo()
+    assert not window.document.job.designs
+
+
+def test_what_is_taken_out_of_the_library_can_be_put_back(with_disc, settle):
+    window = with_disc
+    room = part(window, settle, "library")
+    click(dialog_of(room, settle, room.here.keep_design).keep)
+    settle(window)
+    click(room.here.drop)
+    settle(window)
+    assert room.answer.text() == "No works"
+    click(window.bar._actions[0])  # "Put it back"
+    settle(window)
+    assert room.answer.text() == "1 work"
+
+
+def test_the_next_one_like_a_template_has_other_art(with_disc, settle, monkeypatch, tmp_path):
+    window = with_disc
+    room = part(window, settle, "library")
+    click(dialog_of(room, settle, room.here.keep_template).keep)
+    settle(window)
+    assert room.page.ledger.shown("What") == ["Template"]
+    dialog = dialog_of(room, settle, room.here.use)
+    (tmp_path / "star.png").write_bytes(png(rgba(coverage(star(95, 40) + 100, 200, 200)), dpi=(150, 150)))
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(tmp_path / "star.png"), ""))
+    (place,) = dialog.art.values()
+    click(place)
+    assert place.text() == "star.png"
+    dialog.job_title.setText("Stars")
+    monkeypatch.setattr(window.jobs, "may_leave", lambda: True)
+    click(dialog.make)
+    settle(window)
+    assert window.document.job.title == "Stars"
+    assert [design.file_name for design in window.document.job.designs] == ["star.png"]
+    assert window.document.path is None
+    assert window.workspace.overview.plan is not None
+
+
+def test_nothing_in_hand_cannot_be_kept(window, settle):
+    room = part(window, settle, "library")
+    click(room.here.keep_design)
+    assert "Take a design in hand" in window.bar.message.text()
+    click(room.here.keep_template)
+    assert "Lay out a sheet first" in window.bar.message.text()
+    assert not book_path().exists()
 
 
 @pytest.mark.parametrize("theme", ["light", "dark"])

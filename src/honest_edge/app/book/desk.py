@@ -15,17 +15,18 @@ from honest_edge.app.book.demo_book import demo_events
 from honest_edge.app.book.run_of_job import run_event
 from honest_edge.app.book.stock_rows import StockRow, stock_rows
 from honest_edge.core.plan.cost import PieceCost, piece_cost
-from honest_edge.core.values.book_records import LadderLook, Rates, SettingFound
+from honest_edge.core.values.book_records import KeptWork, LadderLook, Rates, SettingFound
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.log_event import LogEvent, RunRecord
 from honest_edge.files.book.exchange import export
 from honest_edge.files.book.keeping import Opened, look_after, open_book
 from honest_edge.files.book.kept_jobs import keep_job, kept_job, kept_picture
 from honest_edge.files.book.place import book_path
-from honest_edge.files.book.records import LOOK, MOVE, RATES, SETTING, NoteKind
+from honest_edge.files.book.records import KEPT, LOOK, MOVE, RATES, SETTING, NoteKind
 from honest_edge.files.book.store import Book, Kept, KeptRun
 
 Row = TypeVar("Row")
+_MOST_SHOWN = 300
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -67,6 +68,15 @@ class CostedRun:
     at_ms: int
     run: RunRecord
     cost: PieceCost
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LibraryRow:
+    """What is kept, since when in UTC milliseconds, and its picture, a JPEG; empty where there is none."""
+
+    at_ms: int
+    work: KeptWork
+    picture: bytes
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -277,8 +287,7 @@ class BookDesk:
         Raises:
             FileError: it is not kept here.
         """
-        with self._lock:
-            return kept_job(self._book(now_ms)[0].path, run.job)
+        return self.kept_job(run.job, now_ms)
 
     def picture_of(self, run: RunRecord, now_ms: int) -> bytes:
         """Return the picture of a run's sheets, a JPEG; nothing where none is kept here.
@@ -288,6 +297,41 @@ class BookDesk:
         """
         with self._lock:
             return kept_picture(self._book(now_ms)[0].path, run.job)
+
+    def library(self, words: str, now_ms: int) -> Found[LibraryRow]:
+        """Look up what is kept in the library, with pictures, as ``look_up``."""
+
+        def found(book: Book) -> list[LibraryRow]:
+            newest: dict[str, Kept[KeptWork]] = {}
+            for kept in book.notes(KEPT, most=-1):
+                newest.setdefault(kept.record.job, kept)
+            return [
+                LibraryRow(at_ms=kept.at_ms, work=kept.record, picture=kept_picture(book.path, kept.record.job))
+                for kept in newest.values()
+                if not kept.record.is_gone and _holds(kept.record, words)
+            ][:_MOST_SHOWN]
+
+        return self.look_up(found, words, now_ms)
+
+    def keep_work(self, work: KeptWork, job: Job, assets: Mapping[str, bytes], picture: bytes, now_ms: int) -> bool:
+        """Keep a design or a template; return whether it went into the demo's Book.
+
+        Raises:
+            FileError: nothing was kept.
+        """
+        with self._lock:
+            key = secrets.token_hex(16)
+            keep_job(self._book(now_ms)[0].path, key, job, assets, picture)
+            return self.note([(KEPT, replace(work, job=key))], now_ms)
+
+    def kept_job(self, key: str, now_ms: int) -> tuple[Job, dict[str, bytes]]:
+        """Return a job that is kept, and its originals.
+
+        Raises:
+            FileError: it is not kept here.
+        """
+        with self._lock:
+            return kept_job(self._book(now_ms)[0].path, key)
 
     def export(self, folder: Path, now_ms: int) -> list[str]:
         """Write all of the Book as plain files, in both formats; return their names.
@@ -345,6 +389,11 @@ class BookDesk:
         book = Book(Path(self._folder.name) / "book.sqlite")
         book.add(demo_events(now_ms))
         return Opened(book=book)
+
+
+def _holds(work: KeptWork, words: str) -> bool:
+    text = f"{work.name} {work.words} {work.what}".casefold()
+    return all(word.casefold() in text for word in words.split())
 
 
 def priced(book: Book, run: RunRecord) -> RunRecord:

@@ -15,7 +15,7 @@ from honest_edge.core.sheet.plan import Placement
 Pixels = NDArray[np.float32]
 
 _HIGH_PX, _GAP_PX, _MOST_SHEETS, _QUALITY = 300, 12, 4, 82
-_LINE_RGB, _PAPER, _GROUND = (138, 45, 107), 255, 232
+_LINE_RGB, _PAPER, _GROUND, _AIR = (138, 45, 107), 255, 232, 1.08
 
 
 def sheets_picture(overview: Overview) -> bytes:
@@ -31,8 +31,33 @@ def sheets_picture(overview: Overview) -> bytes:
     ]
     gap = np.full((_HIGH_PX, _GAP_PX, 3), _GROUND, np.uint8)
     row = np.hstack([part for sheet in sheets for part in (sheet, gap)][:-1])
-    _, data = cv2.imencode(".jpg", row[..., ::-1], [cv2.IMWRITE_JPEG_QUALITY, _QUALITY])
+    return _jpeg(row)
+
+
+def piece_picture(result: DesignResult) -> bytes:
+    """Return one piece by itself with its cut as a JPEG."""
+    area, art = result.cut.area, result.art
+    left, top, right, bottom = (float(value) for value in area.bounds)
+    scale = _HIGH_PX / (max(right - left, bottom - top) * _AIR)
+    size = (round((right - left) * _AIR * scale), round((bottom - top) * _AIR * scale))
+    air = np.array([(right - left) * (_AIR - 1) / 2 - left, (bottom - top) * (_AIR - 1) / 2 - top])
+    matrix = np.column_stack([np.eye(2), air])
+    pixels, pixel_mm = _reduced(art, scale)
+    drawn = _laid(np.full((size[1], size[0], 3), _PAPER, np.float32), pixels, _to_picture(matrix, art, pixel_mm, scale))
+    picture = np.clip(drawn, 0, 255).astype(np.uint8)
+    _draw_cut(picture, result, matrix, scale)
+    return _jpeg(picture)
+
+
+def _jpeg(picture: NDArray[np.uint8]) -> bytes:
+    _, data = cv2.imencode(".jpg", picture[..., ::-1], [cv2.IMWRITE_JPEG_QUALITY, _QUALITY])
     return bytes(data)
+
+
+def _laid(sheet: Pixels, pixels: Pixels, matrix: Floats) -> Pixels:
+    """Return a picture with covered colours laid over it."""
+    warped = cv2.warpAffine(pixels, matrix, (sheet.shape[1], sheet.shape[0]))
+    return np.asarray(sheet * (1 - warped[..., 3:] / 255) + warped[..., :3], np.float32)
 
 
 def _reduced(art: PrintArt, scale: float) -> tuple[Pixels, float]:
@@ -58,23 +83,22 @@ def _sheet(
         result = overview.laid[placement.design]
         if result.stock is None:
             pixels, pixel_mm = small[placement.design]
-            warped = cv2.warpAffine(pixels, _to_picture(placement, result.art, pixel_mm, scale), size)
-            sheet = np.asarray(sheet * (1 - warped[..., 3:] / 255) + warped[..., :3], np.float32)
+            sheet = _laid(sheet, pixels, _to_picture(placement.matrix, result.art, pixel_mm, scale))
     drawn = np.clip(sheet, 0, 255).astype(np.uint8)
     for placement in page:
-        _draw_cut(drawn, overview.laid[placement.design], placement, scale)
+        _draw_cut(drawn, overview.laid[placement.design], placement.matrix, scale)
     return drawn
 
 
-def _to_picture(placement: Placement, art: PrintArt, pixel_mm: float, scale: float) -> Floats:
+def _to_picture(matrix: Floats, art: PrintArt, pixel_mm: float, scale: float) -> Floats:
     """Return the (2, 3) matrix from a reduced print's pixels to the picture's."""
-    turned = placement.matrix[:, :2]
+    turned = matrix[:, :2]
     corner = np.array([art.left_mm + pixel_mm / 2, art.top_mm + pixel_mm / 2])
-    moved = turned @ corner + placement.matrix[:, 2]
+    moved = turned @ corner + matrix[:, 2]
     return np.column_stack([turned * pixel_mm * scale, moved * scale - 0.5])
 
 
-def _draw_cut(drawn: NDArray[np.uint8], result: DesignResult, placement: Placement, scale: float) -> None:
+def _draw_cut(drawn: NDArray[np.uint8], result: DesignResult, matrix: Floats, scale: float) -> None:
     for polygon in result.cut.area.geoms:
-        points = np.asarray(polygon.exterior.coords) @ placement.matrix[:, :2].T + placement.matrix[:, 2]
+        points = np.asarray(polygon.exterior.coords) @ matrix[:, :2].T + matrix[:, 2]
         cv2.polylines(drawn, [np.rint(points * scale).astype(np.int32)], True, _LINE_RGB, 1, cv2.LINE_AA)

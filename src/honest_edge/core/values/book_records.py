@@ -208,6 +208,34 @@ class StockFacts:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class KeptWork:
+    """A design or a whole sheet that is kept to be used again.
+
+    Attributes:
+        name: what it is called.
+        what: a design is laid into other jobs; a template makes a new job from other art and words.
+        job: names it among the jobs that are kept beside the Book.
+        size: its size in words.
+        words: what else it is found by.
+        is_gone: whether it was taken out of the library again.
+    """
+
+    name: str
+    what: Literal["design", "template"]
+    job: str
+    size: str = ""
+    words: str = ""
+    is_gone: bool = False
+
+    def __post_init__(self) -> None:
+        _check_texts(self.name, self.size, self.words)
+        if not self.name.strip():
+            raise UsageError("Give it a name, by which it is found again")
+        if not is_key(self.job):
+            raise UsageError("What is kept names its job")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Rates:
     """What things cost, in the user's own money; None where it was never typed, which is not 0.
 

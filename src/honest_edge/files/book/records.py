@@ -8,7 +8,15 @@ from typing import Any, Generic, TypeVar
 
 import msgspec
 
-from honest_edge.core.values.book_records import BladeNote, LadderLook, Rates, SettingFound, StockFacts, StockMove
+from honest_edge.core.values.book_records import (
+    BladeNote,
+    KeptWork,
+    LadderLook,
+    Rates,
+    SettingFound,
+    StockFacts,
+    StockMove,
+)
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.log_event import LogEvent
 
@@ -54,5 +62,6 @@ MOVE = NoteKind("move", StockMove, lambda move: move.stock, "A move of stock")
 RATES = NoteKind("rates", Rates, lambda _rates: "", "Prices")
 
 FACTS = NoteKind("stock", StockFacts, lambda facts: facts.stock, "What is known of a stock")
+KEPT = NoteKind("kept", KeptWork, lambda kept: kept.job, "What is kept in the library")
 
-KINDS: dict[str, NoteKind[Any]] = {kind.kind: kind for kind in (LOOK, SETTING, BLADE, MOVE, RATES, FACTS)}
+KINDS: dict[str, NoteKind[Any]] = {kind.kind: kind for kind in (LOOK, SETTING, BLADE, MOVE, RATES, FACTS, KEPT)}

@@ -12,11 +12,12 @@ from PyQt6.QtCore import (
     QItemSelectionModel,
     QLocale,
     QModelIndex,
+    QSize,
     QSortFilterProxyModel,
     Qt,
     pyqtSignal,
 )
-from PyQt6.QtGui import QColor, QFont
+from PyQt6.QtGui import QColor, QFont, QPixmap
 from PyQt6.QtWidgets import QHeaderView, QTableView
 
 from honest_edge.ui.widgets.theme import Tokens, px, tabular
@@ -26,6 +27,7 @@ Cell = tuple[str, Any]
 """What stands there, and what it is sorted by."""
 
 SORTED_BY = Qt.ItemDataRole.UserRole
+_ICON_PX = 46
 _RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 _LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 
@@ -39,12 +41,14 @@ class Column(Generic[Row]):
         cell: how a row fills it.
         is_figure: whether it holds figures, which stand at the right.
         needs_a_look: whether a row's cell is to be noticed.
+        picture: a picture file's bytes that stand before it.
     """
 
     heading: str
     cell: Callable[[Row], Cell]
     is_figure: bool = False
     needs_a_look: Callable[[Row], bool] | None = None
+    picture: Callable[[Row], bytes] | None = None
 
 
 def text_cell(text: str) -> Cell:
@@ -80,11 +84,12 @@ class LedgerModel(QAbstractTableModel, Generic[Row]):
         super().__init__()
         self.columns, self._tip, self._tokens = tuple(columns), tip, tokens
         self._rows: tuple[Row, ...] = ()
+        self._icons: dict[int, QPixmap] = {}
 
     def show_rows(self, rows: Sequence[Row]) -> None:
         """Show other rows."""
         self.beginResetModel()
-        self._rows = tuple(rows)
+        self._rows, self._icons = tuple(rows), {}
         self.endResetModel()
 
     def row_at(self, number: int) -> Row:
@@ -104,6 +109,8 @@ class LedgerModel(QAbstractTableModel, Generic[Row]):
             return column.cell(row)[0]
         if role == Qt.ItemDataRole.ToolTipRole:
             return self._tip(row)
+        if role == Qt.ItemDataRole.DecorationRole and column.picture is not None:
+            return self._icon(index.row(), column.picture(row))
         if role == SORTED_BY:
             return column.cell(row)[1]
         if role == Qt.ItemDataRole.TextAlignmentRole and column.is_figure:
@@ -113,6 +120,16 @@ class LedgerModel(QAbstractTableModel, Generic[Row]):
         if role == Qt.ItemDataRole.ForegroundRole and column.needs_a_look is not None and column.needs_a_look(row):
             return QColor(self._tokens().look)
         return None
+
+    def _icon(self, row: int, picture: bytes) -> QPixmap:
+        """Return a row's picture, read once."""
+        if row not in self._icons:
+            pixmap = QPixmap()
+            pixmap.loadFromData(picture)
+            side, mode = px(_ICON_PX), Qt.TransformationMode.SmoothTransformation
+            small = pixmap.scaled(side, side, Qt.AspectRatioMode.KeepAspectRatio, mode)
+            self._icons[row] = small
+        return self._icons[row]
 
     def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         if orientation != Qt.Orientation.Horizontal:
@@ -129,7 +146,7 @@ class Ledger(QTableView, Generic[Row]):
 
     picked_changed = pyqtSignal()
 
-    def __init__(self, name: str, model: LedgerModel[Row], *, newest_first: bool = True) -> None:
+    def __init__(self, name: str, model: LedgerModel[Row], *, newest_first: bool = True, row_px: int = 30) -> None:
         super().__init__()
         self.rows = model
         self._sorted = QSortFilterProxyModel()
@@ -147,7 +164,8 @@ class Ledger(QTableView, Generic[Row]):
         cast(QItemSelectionModel, self.selectionModel()).selectionChanged.connect(lambda *_: self.picked_changed.emit())
         down = cast(QHeaderView, self.verticalHeader())
         down.hide()
-        down.setDefaultSectionSize(px(30))
+        down.setDefaultSectionSize(px(row_px))
+        self.setIconSize(QSize(px(_ICON_PX), px(_ICON_PX)))
         across = cast(QHeaderView, self.horizontalHeader())
         across.setHighlightSections(False)
         across.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)

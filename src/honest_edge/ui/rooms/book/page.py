@@ -22,7 +22,9 @@ class Page(QWidget):
         super().__init__()
         self.section = section
         model: LedgerModel[Any] = LedgerModel(section.columns, section.tip, lambda: host.tokens)
-        self.ledger: Ledger[Any] = Ledger(section.title, model, newest_first=section.newest_first)
+        self.ledger: Ledger[Any] = Ledger(
+            section.title, model, newest_first=section.newest_first, row_px=section.row_px
+        )
         self.empty = label(section.empty, "soft")
         self.empty.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.ways = tuple(section.ways_on())

@@ -137,7 +137,7 @@ class RunsSection(Section):
         wanted, run = self.pieces.value(), row.run
 
         def find(now_ms: int) -> tuple[Job, dict[str, bytes]]:
-            from honest_edge.app.book.again import with_pieces
+            from honest_edge.app.edits.again import with_pieces
 
             job, assets = self.host.desk().job_of(run, now_ms)
             return with_pieces(job, run.good + run.bad, wanted), assets

@@ -48,6 +48,7 @@ class Section(QObject):
         empty: what is said while nothing is kept.
         columns: of its ledger.
         newest_first: whether its first column falls; else it rises.
+        row_px: how high a row is.
         beside_first: whether the first row is picked by itself, for what is beside it.
     """
 
@@ -59,6 +60,7 @@ class Section(QObject):
     columns: Sequence[Column[Any]]
     newest_first = True
     beside_first = False
+    row_px = 30
 
     def __init__(self, host: Host, look_again: Callable[[], None]) -> None:
         super().__init__()

@@ -6,8 +6,8 @@ import cv2
 import numpy as np
 import pytest
 
-from honest_edge.app.book.again import with_pieces
 from honest_edge.app.book.sheet_picture import sheets_picture
+from honest_edge.app.edits.again import with_pieces
 from honest_edge.app.edits.job_holder import JobHolder, with_designs
 from honest_edge.app.edits.open_art import design_from
 from honest_edge.app.results.compute_overview import compute_overview
