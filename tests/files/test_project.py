@@ -132,6 +132,7 @@ def test_a_real_file_of_every_version_opens_as_it_was_meant(version):
         assert disc.outline.corrections[0].kind == "keep"
     if version >= 4:
         assert (job.sheet.machine.name, job.sheet.machine.overcut_mm) == ("Old one", 0.4)
+    assert job.sheet.stock.price == (None if version < 5 else 0)  # 0 said before that none was typed
 
 
 def test_there_is_a_file_of_every_version():
@@ -145,6 +146,14 @@ def test_migrations_leave_what_they_are_given():
     given = json.loads(text)
     assert migrated(given, "a")["version"] == VERSION
     assert given == json.loads(text)
+
+
+def test_a_price_of_0_was_none_before_and_others_stay():
+    stocks = [{"name": "a", "price": 0.0}, {"name": "b", "price": 0.4}, {"name": "c"}]
+    old = {"sheet": {"stock": stocks[0]}, "designs": [{"layers": [{"stock": stock} for stock in stocks]}, {}]}
+    job = migrated({"version": 4, "job": old}, "a")["job"]
+    assert job["sheet"]["stock"] == {"name": "a"}
+    assert [layer["stock"] for layer in job["designs"][0]["layers"]] == [{"name": "a"}, stocks[1], stocks[2]]
 
 
 def test_an_early_file_of_version_2_is_not_eased():

@@ -325,6 +325,59 @@ def test_nothing_in_hand_cannot_be_kept(window, settle):
     assert not book_path().exists()
 
 
+def test_a_copy_that_differs_is_said_and_taken_either_way(with_disc, settle):
+    window = with_disc
+    machine = window.document.job.sheet.machine
+    window.workspace.edit_sheet("overcut", machine=replace(machine, overcut_mm=0.4))
+    settle(window)
+    room = part(window, settle, "shelf")
+    assert f"This job's copy of {machine.name} differs" in room.under.text()
+    number = room.page.ledger.shown("Name").index(machine.name)
+    assert room.page.ledger.shown("In this job")[number] == "▼ its copy differs"
+    room.page.ledger.selectRow(number)
+    assert "Cut runs past its start by: 0.40 mm in the job, 0.00 mm on the shelf" in room.here.told.text()
+    click(room.here.take)
+    settle(window)
+    assert window.document.job.sheet.machine == machine
+    assert "differs" not in room.under.text()
+    window.workspace.edit_sheet("overcut", machine=replace(machine, overcut_mm=0.4))
+    settle(window)
+    room = part(window, settle, "shelf")
+    room.page.ledger.selectRow(number)
+    click(room.here.keep)
+    settle(window)
+    assert window.document.job.sheet.machine.overcut_mm == 0.4
+    assert "differs" not in room.under.text()
+    assert room.page.ledger.shown("Whose")[number] == "yours"
+    (own,) = [one for one in window.profiles.all("machine") if one.name == machine.name]
+    assert own.overcut_mm == 0.4
+
+
+def test_a_carrier_is_noted_and_changed_and_profiles_can_be_looked_at(window, settle):
+    room = part(window, settle, "shelf")
+    dialog = dialog_of(room, settle, room.here.new)
+    dialog.findChildren(QLineEdit)[0].clear()
+    click(dialog.keep)
+    assert "Name the carrier" in dialog.wrong.text()
+    dialog.findChildren(QLineEdit)[0].setText("Green mat")
+    click(dialog.keep)
+    settle(window)
+    assert room.page.ledger.shown("Name")[-1] == "Green mat"
+    room.page.ledger.selectRow(len(room.page.ledger.shown("Name")) - 1)
+    assert not room.here.take.isEnabled()
+    again = dialog_of(room, settle, room.here.edit)
+    again.findChildren(QLineEdit)[-1].setText("holds paper")
+    click(again.keep)
+    settle(window)
+    assert room.page.ledger.shown("Name").count("Green mat") == 1
+    room.page.ledger.selectRow(len(room.page.ledger.shown("Name")) - 1)
+    assert "holds paper" in room.here.told.text()
+    room.page.ledger.selectRow(0)
+    profile = dialog_of(room, settle, room.here.edit)
+    assert profile.windowTitle() == "Machine profile"
+    profile.reject()
+
+
 @pytest.mark.parametrize("theme", ["light", "dark"])
 def test_the_demo_s_parts_are_whole(window, settle, theme):
     demo = demo_project()
@@ -335,9 +388,11 @@ def test_the_demo_s_parts_are_whole(window, settle, theme):
         ("test cuts", "4 settings"),
         ("blades", "2 blades"),
         ("stock", "4 stocks"),
+        ("library", "No works"),
+        ("shelf", "17 things"),
     ):
         room = part(window, settle, key)
         assert room.answer.text() == answer
-        assert room.made_up.isVisible()
+        assert room.made_up.isVisible() == (key != "shelf")
         assert not room.export.isEnabled()
     assert not book_path().exists()

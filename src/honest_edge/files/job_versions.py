@@ -42,10 +42,33 @@ def _gives_rim_and_marks_to_profiles(job: Values) -> Values:
     return {**job, "sheet": sheet}
 
 
+def _forgets_prices_that_nobody_typed(job: Values) -> Values:
+    """4 to 5: a price of 0 said that none was typed; such a stock has none now."""
+    sheet = dict(job.get("sheet", {}))
+    if "stock" in sheet:
+        sheet["stock"] = _without_no_price(sheet["stock"])
+    return _with_designs({**job, "sheet": sheet}, _with_layers_without_no_price)
+
+
+def _with_layers_without_no_price(design: Values) -> Values:
+    if "layers" not in design:
+        return design
+    layers = [
+        {**layer, "stock": _without_no_price(layer["stock"])} if "stock" in layer else layer
+        for layer in design["layers"]
+    ]
+    return {**design, "layers": layers}
+
+
+def _without_no_price(stock: Values) -> Values:
+    return {name: value for name, value in stock.items() if name != "price" or value}
+
+
 MIGRATIONS: tuple[Callable[[Values], Values], ...] = (
     _gains_dams,
     _gains_eased_cuts,
     _gives_rim_and_marks_to_profiles,
+    _forgets_prices_that_nobody_typed,
 )
 """The n-th turns a job of version n into one of version n + 1. Append-only."""
 

@@ -31,7 +31,8 @@ TYPE_OF: dict[str, type[Profile]] = {"machine": Machine, "printer": Printer, "st
 SHIPPED: dict[Kind, tuple[Profile, ...]] = {"machine": MACHINES, "printer": PRINTERS, "stock": STOCKS}
 _MOST_BYTES = 64_000
 _MOST_DOTS = 100
-_CAME_LATER = ("is_mirrored", "cloth_rgb")  # profiles kept before say nothing of them
+_MAY_LACK = ("is_mirrored", "cloth_rgb", "price")
+"""Profiles kept before say nothing of the first two, and a price may never have been typed."""
 
 
 def kind_of(profile: Profile) -> Kind:
@@ -61,6 +62,8 @@ def parse_profile(data: bytes, name: str) -> Profile:
     if not isinstance(kind, str) or kind not in TYPE_OF:
         raise FileError(f'{name} is no profile: it needs a line such as kind = "machine", "printer" or "stock"')
     _check_names(values, TYPE_OF[kind](), name, "")
+    if values.get("price") == 0:  # what profiles said whose price nobody had typed
+        del values["price"]
     try:
         return msgspec.convert(values, TYPE_OF[kind])
     except (msgspec.ValidationError, UsageError) as error:
@@ -91,7 +94,7 @@ def _check_names(values: object, usual: object, name: str, path: str) -> None:
                 f"{name}: “{one_line(path + str(key), 60)}” is unknown: remove it, or write one of {', '.join(known)}"
             )
     for key, below in known.items():
-        if key in _CAME_LATER and key not in values:
+        if key in _MAY_LACK and key not in values:
             continue
         if key not in values:
             raise FileError(f"{name} says nothing of “{path}{key}”: add it")

@@ -91,7 +91,8 @@ def test_times_are_said_as_people_say_them(seconds, words):
 def test_stock_costs_what_its_sheets_cost():
     plan = fit([boxes(60, 60, 20)], SheetSpec())
     assert stock_cost(plan, SheetSpec(stock=Stock(price=0.6))) == pytest.approx(0.6 * len(plan.pages))
-    assert stock_cost(plan, SheetSpec()) == 0
+    assert stock_cost(plan, SheetSpec()) is None
+    assert stock_cost(plan, SheetSpec(stock=Stock(price=0.0))) == 0
 
 
 def test_a_copy_is_pinned_only_where_it_may_lie():

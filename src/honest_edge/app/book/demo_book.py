@@ -8,12 +8,12 @@ from typing import Any
 
 from honest_edge.app.book.cut_trial import new_trial, state_of
 from honest_edge.core.plan.ladder import SettingRange
-from honest_edge.core.values.book_records import BladeNote, CutSubject, Rates, StockFacts, StockMove
+from honest_edge.core.values.book_records import BladeNote, Carrier, CutSubject, Rates, StockFacts, StockMove
 from honest_edge.core.values.log_event import LogEvent, RunRecord
 from honest_edge.core.values.machine import Machine
 from honest_edge.core.values.printer import Printer
 from honest_edge.core.values.specs import LineKind
-from honest_edge.files.book.records import BLADE, FACTS, LOOK, MOVE, RATES, SETTING, NoteKind
+from honest_edge.files.book.records import BLADE, CARRIER, FACTS, LOOK, MOVE, RATES, SETTING, NoteKind
 from honest_edge.files.book.store import RUN
 
 _DAY_MS = 86_400_000
@@ -82,6 +82,7 @@ _NOTES: tuple[tuple[int, NoteKind[Any], Any], ...] = (
     (35, MOVE, StockMove(stock=_CARD, what="counted", sheets=7)),
     (99, FACTS, StockFacts(stock="Kraft paper", hardness=1.5, remark="grain shows at thin strokes")),
     (98, FACTS, StockFacts(stock=_VINYL, drying_min=30, laminate="gloss film", remark="feed it by the long edge")),
+    (150, CARRIER, Carrier(name="Green mat", tack="light", remark="for paper")),
     (90, RATES, Rates(ink=0.06, blade=9.0, blade_m=400)),
 )
 """Days ago, and what was noted: all made up; what an hour costs was never typed."""

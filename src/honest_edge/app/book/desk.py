@@ -15,14 +15,14 @@ from honest_edge.app.book.demo_book import demo_events
 from honest_edge.app.book.run_of_job import run_event
 from honest_edge.app.book.stock_rows import StockRow, stock_rows
 from honest_edge.core.plan.cost import PieceCost, piece_cost
-from honest_edge.core.values.book_records import KeptWork, LadderLook, Rates, SettingFound
+from honest_edge.core.values.book_records import Carrier, KeptWork, LadderLook, Rates, SettingFound
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.log_event import LogEvent, RunRecord
 from honest_edge.files.book.exchange import export
 from honest_edge.files.book.keeping import Opened, look_after, open_book
 from honest_edge.files.book.kept_jobs import keep_job, kept_job, kept_picture
 from honest_edge.files.book.place import book_path
-from honest_edge.files.book.records import KEPT, LOOK, MOVE, RATES, SETTING, NoteKind
+from honest_edge.files.book.records import CARRIER, KEPT, LOOK, MOVE, RATES, SETTING, NoteKind
 from honest_edge.files.book.store import Book, Kept, KeptRun
 
 Row = TypeVar("Row")
@@ -312,6 +312,28 @@ class BookDesk:
             ][:_MOST_SHOWN]
 
         return self.look_up(found, words, now_ms)
+
+    def shelf(self, of: Callable[[Sequence[Carrier]], Sequence[Row]], words: str, now_ms: int) -> Found[Row]:
+        """Look up the shelf, which is there before any Book is; ``of`` makes its rows with the carriers that are kept.
+
+        Raises:
+            FileError: the Book cannot be read.
+        """
+
+        def carriers(book: Book) -> list[Carrier]:
+            found: dict[str, Carrier] = {}
+            for kept in book.notes(CARRIER, most=-1):
+                found.setdefault(kept.record.name, kept.record)
+            return list(found.values())
+
+        found = self.look_up(carriers, words, now_ms)
+        return Found(
+            rows=tuple(of(found.rows)),
+            words=words,
+            events=found.events,
+            is_made_up=found.is_made_up,
+            notes=found.notes,
+        )
 
     def keep_work(self, work: KeptWork, job: Job, assets: Mapping[str, bytes], picture: bytes, now_ms: int) -> bool:
         """Keep a design or a template; return whether it went into the demo's Book.

@@ -50,7 +50,7 @@ def run_of(
         bad=bad,
         reason=reason.strip(),
         forecast=expected_clean(overview),
-        sheet_price=sheet.stock.price or None,  # a stock whose price nobody typed has 0
+        sheet_price=sheet.stock.price,
         blade=blade.strip(),
         cut_m=cut_m(overview) * share if planned else None,
         ink_cm2=ink_cm2(overview) * share if planned else None,

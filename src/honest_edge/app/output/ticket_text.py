@@ -104,7 +104,7 @@ def _print_lines(job: Job, plan: Plan) -> tuple[str, ...]:
 
 def _priced(plan: Plan, job: Job) -> str:
     cost = stock_cost(plan, job.sheet)
-    return f"; stock for {cost:.2f}" if cost else ""
+    return "" if cost is None else f"; stock for {cost:.2f}"
 
 
 def _check_lines(job: Job, plan: Plan) -> list[str]:

@@ -37,6 +37,8 @@ def length_mm(ring: CurveRing) -> float:
     return float(np.hypot(*np.diff(points, axis=0).T).sum())
 
 
-def stock_cost(plan: Plan, sheet: SheetSpec) -> float:
-    """Return the price of all sheets, in the user's own money."""
-    return sum((stock or sheet.stock).price for stock in plan.stocks)
+def stock_cost(plan: Plan, sheet: SheetSpec) -> float | None:
+    """Return the price of all sheets, in the user's own money; None where that of one was never typed."""
+    prices = [(stock or sheet.stock).price for stock in plan.stocks]
+    known = [price for price in prices if price is not None]
+    return sum(known) if len(known) == len(prices) else None

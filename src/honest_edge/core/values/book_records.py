@@ -236,6 +236,31 @@ class KeptWork:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Carrier:
+    """A mat that carries a sheet through the machine; one of the same name takes the place of an older note of it.
+
+    Attributes:
+        name: what the user calls it.
+        width_mm, length_mm: what it carries.
+        tack: how strongly it holds.
+        remark: anything else.
+    """
+
+    name: str
+    width_mm: float = 300.0
+    length_mm: float = 300.0
+    tack: Literal["light", "standard", "strong"] = "standard"
+    remark: str = ""
+
+    def __post_init__(self) -> None:
+        _check_texts(self.name, self.remark)
+        if not self.name.strip():
+            raise UsageError("Name the carrier")
+        check_range("width of the carrier", self.width_mm, 20, 5000)
+        check_range("length of the carrier", self.length_mm, 20, 50_000)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Rates:
     """What things cost, in the user's own money; None where it was never typed, which is not 0.
 

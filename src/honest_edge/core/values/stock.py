@@ -30,7 +30,7 @@ class Stock:
         thickness_mm: without liner.
         has_liner: whether a liner carries it, so that a kiss cut is possible.
         is_printable: whether ink holds on it.
-        price: of one sheet, in the user's own money.
+        price: of one sheet, in the user's own money; None where it was never typed, which is not 0.
     """
 
     rgb: Colour = (255, 255, 255)
@@ -42,7 +42,7 @@ class Stock:
     thickness_mm: float = 0.1
     has_liner: bool = True
     is_printable: bool = True
-    price: float = 0.0
+    price: float | None = None
 
     def __post_init__(self) -> None:
         check_name("stock", self.name)
@@ -50,7 +50,8 @@ class Stock:
         if self.cloth_rgb is not None:
             check_colour("colour of the cloth", self.cloth_rgb)
         check_range("thickness of the stock", self.thickness_mm, 0.005, 20)
-        check_range("price of a sheet", self.price, 0, 1e6, "")
+        if self.price is not None:
+            check_range("price of a sheet", self.price, 0, 1e6, "")
 
     @property
     def bare_name(self) -> str:

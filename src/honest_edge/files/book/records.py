@@ -10,6 +10,7 @@ import msgspec
 
 from honest_edge.core.values.book_records import (
     BladeNote,
+    Carrier,
     KeptWork,
     LadderLook,
     Rates,
@@ -63,5 +64,8 @@ RATES = NoteKind("rates", Rates, lambda _rates: "", "Prices")
 
 FACTS = NoteKind("stock", StockFacts, lambda facts: facts.stock, "What is known of a stock")
 KEPT = NoteKind("kept", KeptWork, lambda kept: kept.job, "What is kept in the library")
+CARRIER = NoteKind("carrier", Carrier, lambda carrier: carrier.name, "A carrier")
 
-KINDS: dict[str, NoteKind[Any]] = {kind.kind: kind for kind in (LOOK, SETTING, BLADE, MOVE, RATES, FACTS, KEPT)}
+KINDS: dict[str, NoteKind[Any]] = {
+    kind.kind: kind for kind in (LOOK, SETTING, BLADE, MOVE, RATES, FACTS, KEPT, CARRIER)
+}

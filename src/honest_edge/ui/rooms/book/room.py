@@ -171,7 +171,7 @@ class BookRoom(Room):
         for note in found.notes:
             self.host.say(note, tone="danger")
         self._events = found.events
-        self.made_up.setVisible(found.is_made_up)
+        self.made_up.setVisible(found.is_made_up and self.here.is_of_the_book)
         for way in (self.export, self.backup):  # what is made up must not be taken for one's own later
             way.setEnabled(bool(found.events) and not found.is_made_up)
         set_tone(self.under, "soft")

@@ -49,6 +49,7 @@ class Section(QObject):
         columns: of its ledger.
         newest_first: whether its first column falls; else it rises.
         row_px: how high a row is.
+        is_of_the_book: whether its rows are made up where the Book is.
         beside_first: whether the first row is picked by itself, for what is beside it.
     """
 
@@ -61,6 +62,7 @@ class Section(QObject):
     newest_first = True
     beside_first = False
     row_px = 30
+    is_of_the_book = True
 
     def __init__(self, host: Host, look_again: Callable[[], None]) -> None:
         super().__init__()

@@ -8,9 +8,9 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from honest_edge.ui.rooms.book.curve_view import CurveView
-from honest_edge.ui.rooms.book.ledger import Column, day_cell, share_cell, text_cell
+from honest_edge.ui.rooms.book.ledger import Column, day_cell, text_cell
 from honest_edge.ui.rooms.book.section import Section
-from honest_edge.ui.rooms.book.trial_words import LINES, found_words
+from honest_edge.ui.rooms.book.trial_words import LINES, found_words, share_words
 from honest_edge.ui.widgets.fields import button, counted, label, set_tone
 
 if TYPE_CHECKING:
@@ -36,7 +36,7 @@ COLUMNS: tuple[Column[Any], ...] = (
     Column("Line", lambda kept: text_cell(dict(LINES)[kept.record.line])),
     Column("Setting", lambda kept: (f"{kept.record.name} {kept.record.best:g}", kept.record.best), is_figure=True),
     Column("Window", _window, is_figure=True, needs_a_look=lambda kept: not kept.record.is_safe),
-    Column("Clean", lambda kept: share_cell(kept.record.chance), is_figure=True),
+    Column("Clean", lambda kept: (share_words(kept.record.chance), kept.record.chance), is_figure=True),
 )
 
 

@@ -14,9 +14,14 @@ _SURE = 0.995
 """Nobody tried so many squares that more could be said."""
 
 
+def share_words(chance: float) -> str:
+    """Return a chance in percent."""
+    return "over 99 %" if chance >= _SURE else f"{100 * chance:.0f} %"
+
+
 def found_words(found: SettingFound) -> str:
     """Return the likely window, or that there is none and what to try."""
-    share = "over 99 %" if found.chance >= _SURE else f"{100 * found.chance:.0f} %"
+    share = share_words(found.chance)
     if found.low is None or found.high is None:
         return (
             f"No safe setting found: even at {found.best:g} only {share} would come out clean. Try a fresh blade, or "

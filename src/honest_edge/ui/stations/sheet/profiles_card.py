@@ -49,7 +49,7 @@ class ProfilesCard(Card):
 
     def edit(self, kind: Kind) -> None:
         """Show a profile value by value."""
-        from honest_edge.ui.stations.sheet.profile_dialog import (
+        from honest_edge.ui.station.profile_dialog import (
             ProfileDialog,  # its controls are made when they are needed
         )
 

@@ -84,5 +84,5 @@ def made_words(plan: Plan, sheet: SheetSpec) -> str:
     from honest_edge.core.sheet.costs import stock_cost  # loaded by now: there is a layout
 
     cost = stock_cost(plan, sheet)
-    stock = f"; stock for {cost:.2f}, {cost / plan.copies:.2f} each" if cost and plan.copies else ""
+    stock = f"; stock for {cost:.2f}, {cost / plan.copies:.2f} each" if cost is not None and plan.copies else ""
     return f"{counted(plan.copies, 'sticker')} in all{stock}"

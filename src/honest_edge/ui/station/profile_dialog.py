@@ -32,7 +32,7 @@ from honest_edge.ui.widgets.fields import (
     row,
 )
 
-_WORDS = {
+WORDS = {
     "name": "Name",
     "width_mm": "Cuts at most, across",
     "length_mm": "Cuts at most, along",
@@ -60,6 +60,7 @@ _WORDS = {
     "is_printable": "Can be printed",
     "price": "Price of a sheet",
 }
+_MAY_BE_UNKNOWN = ("price",)
 _OPTION: dict[str, str] = {
     "svg": "SVG",
     "dxf": "DXF, arcs (R2000)",
@@ -123,7 +124,7 @@ class ProfileDialog(QDialog):
         self._area.setMinimumWidth(form.sizeHint().width() + 40)
 
     def _add(self, form: Form, name: str, hint: Any, value: Any) -> None:
-        words = _WORDS[name]
+        words = WORDS[name]
         if isinstance(value, bool):
             self._wide(form, name, self._box(words, value, lambda on: self._set(name, on)))
         elif get_origin(hint) is tuple and get_args(hint)[-1] is Ellipsis:
@@ -135,7 +136,7 @@ class ProfileDialog(QDialog):
             self._wide(form, name, self._box(words, value is not None, self._iron_on))
             if value is not None:
                 colour = self._colour(value, lambda rgb: self._set(name, rgb))
-                self._row(form, f"{name}.colour", _WORDS[f"{name}.colour"], colour)
+                self._row(form, f"{name}.colour", WORDS[f"{name}.colour"], colour)
         elif name == "rgb":
             self._row(form, name, words, self._colour(value, lambda rgb: self._set(name, rgb)))
         elif isinstance(value, str) and get_args(hint):
@@ -156,9 +157,9 @@ class ProfileDialog(QDialog):
             length.refused.connect(self._refuse)
             self._row(form, name, words, length)
         else:
-            number = NumberField(words)
+            number = NumberField(words, allow_empty=name in _MAY_BE_UNKNOWN)
             number.show_number(value)
-            number.committed.connect(lambda found: self._set(name, float(found)))
+            number.committed.connect(lambda found: self._set(name, None if found is None else float(found)))
             number.refused.connect(self._refuse)
             self._row(form, name, words, number)
 
