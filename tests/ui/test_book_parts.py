@@ -11,6 +11,8 @@ from PyQt6.QtWidgets import QFileDialog, QLineEdit, QWidget
 
 from hands import click, type_into
 from honest_edge.app.edits.open_art import demo_project
+from honest_edge.core.values.book_records import StockMove
+from honest_edge.files.book.exchange import export
 from honest_edge.files.book.place import book_path
 from honest_edge.files.book.records import BLADE, LOOK, MOVE, RATES, SETTING
 from honest_edge.files.book.store import Book
@@ -351,6 +353,49 @@ def test_a_copy_that_differs_is_said_and_taken_either_way(with_disc, settle):
     assert room.page.ledger.shown("Whose")[number] == "yours"
     (own,) = [one for one in window.profiles.all("machine") if one.name == machine.name]
     assert own.overcut_mm == 0.4
+
+
+def test_the_sheet_says_what_cuts_the_stock_and_which_copy_differs(with_disc, settle):
+    window = with_disc
+    window.go_to("sheet")
+    settle(window)
+    card = window.stations["sheet"].panel.profiles
+    stock = window.document.job.sheet.stock
+    assert card.known.text() == f"{stock.name}: no setting is known on this machine."
+    assert not card.to_shelf.isVisible()
+    window.workspace.edit_sheet("gloss", stock=replace(stock, gloss="glossy"))
+    settle(window)
+    assert card.differs.text() == f"This job's copy of {stock.name} differs from yours."
+    click(card.to_shelf)
+    settle(window)
+    assert window.workshop["book"].here.key == "shelf"
+
+
+def test_another_machine_s_book_is_taken_in(window, settle, monkeypatch, tmp_path):
+    with Book(tmp_path / "other.sqlite") as other:
+        other.add([MOVE.event(StockMove(stock="Kraft", what="bought", sheets=9), "b" * 32, 1_790_000_000_000)])
+        export(other, tmp_path, "json")
+    room = part(window, settle, "stock")
+    for words in ("1 event added; 0 were there already.", "0 events added; 1 were there already."):
+        monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(tmp_path / "book.jsonl"), ""))
+        click(room.bring)
+        settle(window)
+        assert window.bar.message.text() == words
+        assert room.page.ledger.shown("On hand") == ["9"]
+    line = (tmp_path / "book.jsonl").read_text().replace('"sheets":9', '"sheets":-9').replace("b" * 32, "c" * 32)
+    (tmp_path / "book.jsonl").write_text(line)
+    click(room.bring)
+    settle(window)
+    assert "-9 sheets cannot be bought" in window.bar.message.text()
+    assert "nothing was added" in window.bar.message.text()
+
+
+def test_the_library_is_one_key_away(with_disc, settle):
+    (action,) = [one for one in with_disc.menu.menu.actions() if one.text().startswith("From the library")]
+    assert action.shortcut().toString() == "Ctrl+L"
+    action.trigger()
+    settle(with_disc)
+    assert with_disc.workshop["book"].here.key == "library"
 
 
 def test_a_carrier_is_noted_and_changed_and_profiles_can_be_looked_at(window, settle):

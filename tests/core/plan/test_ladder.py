@@ -10,9 +10,11 @@ from hypothesis import strategies as st
 from scipy import stats
 
 from honest_edge.core.plan.ladder import _NOISES, MOST_LOOKS, SAFE, SQUARES, Belief, Look, SettingRange, Window
+from honest_edge.core.values.book_records import LadderLook
 from honest_edge.core.values.errors import UsageError
 
 REACH = SettingRange()
+TRIED = {"stock": "a", "machine": "b", "session": "c" * 32, "lowest": 1, "highest": 9, "step": 1}
 FEW = SettingRange(lowest=1, highest=16, step=0.5)
 
 
@@ -152,6 +154,8 @@ def test_similar_stock_is_where_the_search_begins_and_can_be_wrong():
         (lambda: Look(settings=(4, 3), first_clean=0, first_marked=1), "rise from square to square"),
         (lambda: Look(settings=(0.0, 3), first_clean=0, first_marked=1), "none is 0"),
         (lambda: Look(settings=(3, 4), first_clean=0, first_marked=3), "has 2 squares"),
+        (lambda: LadderLook(**TRIED, settings="3 4", first_clean=1, first_marked=0), "contradicts itself"),
+        (lambda: LadderLook(**TRIED, settings="3 four", first_clean=0, first_marked=1), "they are numbers"),
         (lambda: SettingRange(lowest=1, highest=7, step=1), "no 8 settings 1 apart"),
         (lambda: SettingRange(lowest=0, highest=7, step=1), "lowest setting"),
         (lambda: SettingRange(lowest=1, highest=float("nan"), step=1), "highest setting"),

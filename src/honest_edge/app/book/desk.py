@@ -18,7 +18,7 @@ from honest_edge.core.plan.cost import PieceCost, piece_cost
 from honest_edge.core.values.book_records import Carrier, KeptWork, LadderLook, Rates, SettingFound
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.log_event import LogEvent, RunRecord
-from honest_edge.files.book.exchange import export
+from honest_edge.files.book.exchange import export, take_in
 from honest_edge.files.book.keeping import Opened, look_after, open_book
 from honest_edge.files.book.kept_jobs import keep_job, kept_job, kept_picture
 from honest_edge.files.book.place import book_path
@@ -364,6 +364,15 @@ class BookDesk:
         with self._lock:
             book = self._book(now_ms)[0]
             return [*export(book, folder, "json"), *export(book, folder, "csv")]
+
+    def take_in(self, path: Path, now_ms: int) -> tuple[int, int]:
+        """Add the events of an exported file; return how many were new, and how many were there already.
+
+        Raises:
+            FileError: it cannot be read, or a line is not what it should be; nothing was added.
+        """
+        with self._lock:
+            return take_in(self._book(now_ms)[0], path, now_ms)
 
     def back_up(self, target: Path, now_ms: int) -> None:
         """Copy the Book into a file.

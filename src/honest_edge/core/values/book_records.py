@@ -72,9 +72,13 @@ class LadderLook:
         if not is_key(self.session):
             raise UsageError("A look at a ladder names the session that it belongs to")
         try:
-            _ = self.squares
+            count = len(self.squares)
         except ValueError:
             raise UsageError(f"“{self.settings[:40]}” are no settings of a ladder: they are numbers") from None
+        if not 0 <= self.first_clean <= self.first_marked <= count:
+            raise UsageError(
+                "A look at a ladder contradicts itself: of so many squares first some are torn, then clean, then marked"
+            )
 
     @property
     def subject(self) -> CutSubject:

@@ -69,6 +69,10 @@ class ArtIntake:
         names, _ = QFileDialog.getOpenFileNames(self._parent, "Add art", self._host.prefs.folder, PICTURES)
         self.take_pictures([Path(name) for name in names])
 
+    def visit_library(self) -> None:
+        """Show what is kept, to be laid into the job, and where the design in hand is kept."""
+        self._host.go_to("book:library")
+
     def start_with_words(self) -> None:
         """Add a design that is one lettering, ready to be typed over."""
         self._start(lettered_design(self._host.workspace.job), "start with words")

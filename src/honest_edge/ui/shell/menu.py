@@ -62,6 +62,7 @@ class WindowMenu:
         self.menu.addMenu(self.making)
         self._add(
             ("Paste a picture", "Ctrl+V", intake.paste),
+            ("From the library, or into it", "Ctrl+L", intake.visit_library),
             ("Remove this design", "", choices.remove_design),
             *of_stations,
         )

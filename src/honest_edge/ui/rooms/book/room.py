@@ -33,6 +33,7 @@ if TYPE_CHECKING:
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
     from honest_edge.ui.station.tasks import LatestOnly
 
+_EXPORTED = "Exported Books (*.jsonl *.csv)"
 _TYPING_MS, _WATCH_MS = 120, 3000
 
 
@@ -100,6 +101,8 @@ class BookRoom(Room):
         self.export = button("Export…", self._export)
         self.export.setToolTip("Write all of the Book as JSON lines and CSV")
         self.backup = button("Back up…", self._back_up)
+        self.bring = button("Import…", self._import)
+        self.bring.setToolTip("Add what another machine's Book exported; what is here already is not doubled")
         self._own = QHBoxLayout()
         for page in self.pages.values():
             for way in page.ways:
@@ -107,7 +110,7 @@ class BookRoom(Room):
         line = QHBoxLayout()
         line.addLayout(self._own)
         line.addStretch(1)
-        line.addLayout(row(self.export, self.backup))
+        line.addLayout(row(self.bring, self.export, self.backup))
         return line
 
     def _head(self) -> QHBoxLayout:
@@ -174,6 +177,7 @@ class BookRoom(Room):
         self.made_up.setVisible(found.is_made_up and self.here.is_of_the_book)
         for way in (self.export, self.backup):  # what is made up must not be taken for one's own later
             way.setEnabled(bool(found.events) and not found.is_made_up)
+        self.bring.setEnabled(not found.is_made_up)
         set_tone(self.under, "soft")
         self.page.show_rows(found.rows, found.words)
         noun = self.here.noun
@@ -200,6 +204,16 @@ class BookRoom(Room):
         folder = QFileDialog.getExistingDirectory(self.widget, "Export the Book to", self.host.prefs.out_folder)
         if folder:
             self._ask(lambda now_ms: self.host.desk().export(Path(folder), now_ms), self._say_written)
+
+    def _import(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self.widget, "Import into the Book", "", _EXPORTED)
+        if name:
+            self._ask(lambda now_ms: self.host.desk().take_in(Path(name), now_ms), self._say_taken_in)
+
+    def _say_taken_in(self, found: tuple[int, int]) -> None:
+        new, known = found
+        self.visit()
+        self.host.say(f"{counted(new, 'event')} added; {known} were there already.", tone="fine")
 
     def _back_up(self) -> None:
         name, _ = QFileDialog.getSaveFileName(self.widget, "Back up the Book", "book.sqlite", "Books (*.sqlite)")

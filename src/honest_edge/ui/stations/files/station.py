@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QFileDialog, QGraphicsScene
 
 from honest_edge.ui.station.contract import Shown, Station
 from honest_edge.ui.station.host import Host
-from honest_edge.ui.stations.files.known_words import known_words, setting_words
+from honest_edge.ui.station.known_words import known_words, setting_words
 from honest_edge.ui.stations.files.panel import FilesPanel
 from honest_edge.ui.stations.files.write_files import start_writing
 from honest_edge.ui.widgets.fields import counted

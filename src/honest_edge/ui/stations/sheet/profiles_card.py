@@ -12,6 +12,7 @@ from honest_edge.ui.stations.sheet.card import Card
 from honest_edge.ui.widgets.fields import Choice, button, label, row
 from honest_edge.ui.widgets.theme import px
 
+_KNOWN_PX = 34
 _KINDS: tuple[tuple[Kind, str], ...] = (("machine", "Cutting machine"), ("printer", "Printer"), ("stock", "Stock"))
 
 
@@ -22,7 +23,7 @@ class ProfilesCard(Card):
         super().__init__(host, "Machine, printer and stock", begins_open=True)
         self.choices: dict[Kind, Choice] = {}
         self.dialog: QDialog | None = None
-        self._names: dict[Kind, list[str]] = {}
+        self._found: dict[Kind, list[Profile]] = {}
         for kind, name in _KINDS:
             choice = Choice(name, ())
             choice.chosen.connect(partial(self._choose, kind))
@@ -32,6 +33,13 @@ class ProfilesCard(Card):
             self.choices[kind] = choice
             self.inside.addWidget(label(name))
             self.inside.addLayout(row(choice, edit))
+        self.known = label("", "soft")
+        self.known.setMinimumHeight(px(_KNOWN_PX))  # what the Book says comes later and moves nothing
+        self.inside.addWidget(self.known)
+        self.differs = label("", "look")
+        self.to_shelf = button("See both on the shelf", lambda: host.go_to("book:shelf"), link=True)
+        for widget in (self.differs, self.to_shelf):
+            self.inside.addWidget(widget)
         self.problems = label("", "look")
         self.inside.addWidget(self.problems)
 
@@ -61,21 +69,34 @@ class ProfilesCard(Card):
 
     def _forget(self) -> None:
         """List the profiles anew: one may have been kept."""
-        self._names.clear()
+        self._found.clear()
         self.refresh()
 
     def refresh(self) -> None:
         """Show what there is to choose from, the job's own first where it is no profile of this user."""
         for kind, choice in self.choices.items():
             present = self._present(kind)
-            if kind not in self._names:
-                self._names[kind] = [one.name for one in self.host.profiles.all(kind)]
-            names = self._names[kind]
+            if kind not in self._found:
+                self._found[kind] = self.host.profiles.all(kind)
+            names = [one.name for one in self._found[kind]]
             if present.name not in names:
                 names = [present.name, *names]
             choice.clear()
             for name in names:
                 choice.addItem(name, name)
             choice.show_value(present.name)
+        self._show_differences()
         self.problems.setText("\n".join(self.host.profiles.problems))
         self.problems.setVisible(bool(self.host.profiles.problems))
+
+    def _show_differences(self) -> None:
+        """Say which copies differ from the profiles of their names; the shelf brings them together."""
+        presents = [(self._present(kind), found) for kind, found in self._found.items()]
+        names = [p.name for p, found in presents if any(one.name == p.name and one != p for one in found)]
+        self.differs.setText(f"This job's copy of {', '.join(names)} differs from yours." if names else "")
+        for widget in (self.differs, self.to_shelf):
+            widget.setVisible(bool(names))
+
+    def show_known(self, words: str) -> None:
+        """Say what setting cuts this stock on this machine."""
+        self.known.setText(words)

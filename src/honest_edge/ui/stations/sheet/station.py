@@ -16,6 +16,7 @@ from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.job import Job
 from honest_edge.ui.station.contract import Shown, Station
 from honest_edge.ui.station.host import Host
+from honest_edge.ui.station.known_words import setting_known
 from honest_edge.ui.stations.sheet.panel import SheetPanel
 from honest_edge.ui.stations.sheet.state import SheetState
 from honest_edge.ui.table.tool import Tool
@@ -57,8 +58,8 @@ class SheetStation(Station):
         self._comparing.failed.connect(self._refuse)
         self._following.done.connect(lambda way: self._on_blade(cast("BladePath", way)))
         self._costing = host.new_task()
-        self._costing.done.connect(lambda cost: self.panel.cost.show_cost(cast("PieceCost | None", cost)))
-        self._costing.failed.connect(lambda _words: self.panel.cost.show_cost(None))  # the Book says why
+        self._costing.done.connect(lambda found: self._on_known(*cast("tuple[PieceCost | None, str]", found)))
+        self._costing.failed.connect(lambda _words: self._on_known(None, ""))  # the Book says why
 
     @cached_property
     def panel(self) -> SheetPanel:
@@ -141,14 +142,20 @@ class SheetStation(Station):
     def _look_at_cost(self) -> None:
         overview = self.workspace.overview
 
-        def work(*, report: ReportProgress, cancelled: IsCancelled) -> PieceCost | None:
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[PieceCost | None, str]:
             from honest_edge.app.book.run_of_job import planned_run
 
-            run = planned_run(overview)
-            return None if run is None else self.host.desk().cost_of(run, time.time_ns() // 1_000_000)
+            run, desk, now_ms = planned_run(overview), self.host.desk(), time.time_ns() // 1_000_000
+            stock, machine = overview.job.sheet.stock.name, overview.job.sheet.machine.name
+            words = setting_known(desk.setting_for(stock, machine, now_ms), stock, now_ms)
+            return (None if run is None else desk.cost_of(run, now_ms)), words
 
         if overview.plan is not None and not overview.is_provisional:
             self._costing.submit(work)
+
+    def _on_known(self, cost: PieceCost | None, words: str) -> None:
+        self.panel.cost.show_cost(cost)
+        self.panel.profiles.show_known(words)
 
     def _look_at_limits(self) -> None:
         """Find what limits the design in hand; only where it is looked at, for it takes many fits."""

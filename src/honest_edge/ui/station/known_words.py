@@ -8,6 +8,8 @@ from honest_edge.ui.widgets.fields import counted
 
 if TYPE_CHECKING:
     from honest_edge.app.book.desk import WhatWorked
+    from honest_edge.core.values.book_records import SettingFound
+    from honest_edge.files.book.store import Kept
 
 _DAY_MS = 86_400_000
 _LONG_DAYS = ((730, 365, "year"), (60, 30, "month"), (14, 7, "week"), (2, 1, "day"))
@@ -16,7 +18,9 @@ _LONG_DAYS = ((730, 365, "year"), (60, 30, "month"), (14, 7, "week"), (2, 1, "da
 
 def known_words(known: WhatWorked, stock: str, now_ms: int) -> str:
     """Return what is known of cutting a stock: the setting, what came out last, and whether there is enough of it."""
-    return "\n".join(line for line in (_setting(known, stock, now_ms), _run(known, now_ms), _on_hand(known)) if line)
+    return "\n".join(
+        line for line in (setting_known(known.setting, stock, now_ms), _run(known, now_ms), _on_hand(known)) if line
+    )
 
 
 def setting_words(known: WhatWorked) -> str:
@@ -25,10 +29,11 @@ def setting_words(known: WhatWorked) -> str:
     return f"{found.name} {found.best:g}" if found is not None and found.is_safe else ""
 
 
-def _setting(known: WhatWorked, stock: str, now_ms: int) -> str:
-    if known.setting is None:
+def setting_known(setting: Kept[SettingFound] | None, stock: str, now_ms: int) -> str:
+    """Return which setting cuts a stock, or that none is known."""
+    if setting is None:
         return f"{stock}: no setting is known on this machine."
-    found, when = known.setting.record, ago(now_ms - known.setting.at_ms)
+    found, when = setting.record, ago(now_ms - setting.at_ms)
     if not found.is_safe:
         return f"{stock}: no safe setting was found {when}; try a fresh blade, or cut slower."
     blade = f", {found.blade}" if found.blade else ""
