@@ -202,3 +202,23 @@ def test_prices_are_those_typed_last(desk):
     desk.note([(RATES, Rates(ink=0.1))], NOW_MS)
     desk.note([(RATES, Rates(ink=0.2, hour=12))], NOW_MS + 1)
     assert desk.rates(NOW_MS) == Rates(ink=0.2, hour=12)
+
+
+def test_a_search_begins_where_the_blade_cuts_by_now_once_readings_ask_for_it(desk):
+    subject, reach = CutSubject(stock="Tea", machine="Cutter", blade="A"), SettingRange()
+    ladder = (50, 57, 65, 75, 86, 98, 112, 130)
+    for number in range(18):  # a square more is torn every 60 m
+        metres, first = 10.0 * number, 2 + number // 6
+        desk.keep([run_event(replace(TEA, blade="A", cut_m=10.0 if number else 0.0), NOW_MS + number)], NOW_MS + number)
+        assert desk.blade_metres("A", NOW_MS) == metres
+        trial = desk.begin_trial(subject, reach, None, NOW_MS).read(ladder, first, first + 3, metres)
+        desk.note([(LOOK, trial.looks[-1])], NOW_MS + number)
+        if number == 0:
+            found = replace(state_of(trial).found, low=66.0, high=90.0)
+            early = trial.session
+    begun = desk.begin_trial(subject, reach, found, NOW_MS).similar.low
+    assert 66 * 2**0.35 < begun < 66 * 2**0.6
+    assert found.session == early
+    new = replace(subject, blade="a new one")
+    assert desk.begin_trial(new, reach, found, NOW_MS).similar.low == 66
+    assert desk.blade_metres("", NOW_MS) is None

@@ -89,6 +89,12 @@ def blades_in_use(book: Book) -> list[str]:
     return [life.name for life in _lives(book)[::-1] if life.ended is None]
 
 
+def metres_of(book: Book, blade: str) -> float | None:
+    """Return how many metres a blade in use has cut; None where there is none of that name."""
+    found = [life for life in _lives(book) if life.name == blade and life.ended is None]
+    return sum(found[-1].metres.values()) if found and blade else None
+
+
 def _lives(book: Book) -> list[_Life]:
     """Return the lives of blades, the oldest first.
 

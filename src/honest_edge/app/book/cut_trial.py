@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import secrets
+from collections.abc import Sequence
 from dataclasses import asdict, dataclass, replace
 
+from honest_edge.core.plan.blade_wear import wear_octaves, worn
 from honest_edge.core.plan.ladder import Belief, Floats, Look, SettingRange, Window
 from honest_edge.core.values.book_records import CutSubject, LadderLook, SettingFound
 
@@ -27,8 +29,10 @@ class CutTrial:
     session: str
     looks: tuple[LadderLook, ...] = ()
 
-    def read(self, settings: tuple[float, ...], first_clean: int, first_marked: int) -> CutTrial:
-        """Return it with one more look.
+    def read(
+        self, settings: tuple[float, ...], first_clean: int, first_marked: int, blade_m: float | None = None
+    ) -> CutTrial:
+        """Return it with one more look, and the metres that its blade had cut where they are known.
 
         Raises:
             UsageError: the reading contradicts itself.
@@ -43,6 +47,7 @@ class CutTrial:
             lowest=self.reach.lowest,
             highest=self.reach.highest,
             step=self.reach.step,
+            blade_m=blade_m,
             similar_low=None if self.similar is None else self.similar.low,
             similar_high=None if self.similar is None else self.similar.high,
         )
@@ -81,15 +86,19 @@ class TrialState:
         )
 
 
-def new_trial(subject: CutSubject, reach: SettingRange, similar: SettingFound | None = None) -> CutTrial:
+def new_trial(
+    subject: CutSubject, reach: SettingRange, similar: SettingFound | None = None, octaves: float = 0.0
+) -> CutTrial:
     """Return a trial without looks.
 
     Args:
         subject: what is tried.
         reach: what the machine can be set to.
         similar: what was found before for this or similar stock; what is not safe tells nothing.
+        octaves: by how much the blade cuts shallower since then.
     """
     window = None if similar is None else _window(similar.low, similar.high)
+    window = None if window is None else worn(window, octaves)
     return CutTrial(subject=subject, reach=reach, similar=window, session=secrets.token_hex(16))
 
 
@@ -107,11 +116,7 @@ def trial_of(looks: tuple[LadderLook, ...]) -> CutTrial:
 
 def state_of(trial: CutTrial) -> TrialState:
     """Return what a trial says now."""
-    looks = [
-        Look(settings=look.squares, first_clean=look.first_clean, first_marked=look.first_marked)
-        for look in trial.looks
-    ]
-    belief = Belief(trial.reach, looks, trial.similar)
+    belief = Belief(trial.reach, [_look(look) for look in trial.looks], trial.similar)
     return TrialState(
         trial=trial,
         window=belief.window,
@@ -119,3 +124,23 @@ def state_of(trial: CutTrial) -> TrialState:
         chances=belief.chances,
         ladder=belief.next_ladder() if belief.needs_another_look else None,
     )
+
+
+def blunter_since(earlier: Sequence[LadderLook], reach: SettingRange, session: str, blade_m: float | None) -> float:
+    """Return by how many octaves a blade cuts shallower than in a session; 0 where the readings do not ask for it.
+
+    Args:
+        earlier: all looks at the stock and line on this machine.
+        reach: what the machine can be set to.
+        session: that the search starts from.
+        blade_m: metres that the blade has cut by now.
+    """
+    told = [(_look(look), look.blade_m) for look in earlier if look.blade_m is not None]
+    then = [look.blade_m for look in earlier if look.session == session and look.blade_m is not None]
+    if blade_m is None or not then:
+        return 0.0
+    return wear_octaves(reach, told) * (blade_m - then[-1]) / 100
+
+
+def _look(look: LadderLook) -> Look:
+    return Look(settings=look.squares, first_clean=look.first_clean, first_marked=look.first_marked)

@@ -6,16 +6,19 @@ import secrets
 import tempfile
 import threading
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
-from typing import Any, Generic, TypeVar, cast
+from typing import Any, TypeVar, cast
 
-from honest_edge.app.book.blade_rows import BladeRow, blade_rows, blades_in_use
+from honest_edge.app.book.blade_rows import BladeRow, blade_rows, blades_in_use, metres_of
+from honest_edge.app.book.cut_trial import CutTrial, blunter_since, new_trial
 from honest_edge.app.book.demo_book import demo_events
+from honest_edge.app.book.found import CostedRun, Found, KnownOfCuts, LibraryRow, WhatWorked
 from honest_edge.app.book.run_of_job import run_event
 from honest_edge.app.book.stock_rows import StockRow, stock_rows
 from honest_edge.core.plan.cost import PieceCost, piece_cost
-from honest_edge.core.values.book_records import Carrier, KeptWork, LadderLook, Rates, SettingFound
+from honest_edge.core.plan.ladder import SettingRange
+from honest_edge.core.values.book_records import Carrier, CutSubject, KeptWork, LadderLook, Rates, SettingFound
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.log_event import LogEvent, RunRecord
 from honest_edge.files.book.exchange import export, take_in
@@ -26,76 +29,7 @@ from honest_edge.files.book.records import CARRIER, KEPT, LOOK, MOVE, RATES, SET
 from honest_edge.files.book.store import Book, Kept, KeptRun
 
 Row = TypeVar("Row")
-_MOST_SHOWN = 300
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Found(Generic[Row]):
-    """What was looked up.
-
-    Attributes:
-        rows: the newest first.
-        words: what was looked for.
-        events: how many the Book has in all.
-        is_made_up: whether it is the demo's.
-        notes: what was done about the Book while it was opened, once.
-    """
-
-    rows: tuple[Row, ...]
-    words: str
-    events: int
-    is_made_up: bool
-    notes: tuple[str, ...]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class KnownOfCuts:
-    """What a new test cut can start from.
-
-    Attributes:
-        settings: found before, the newest first.
-        looks: the newest look of each machine, which says what that can be set to.
-    """
-
-    settings: tuple[Kept[SettingFound], ...]
-    looks: Mapping[str, LadderLook]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class CostedRun:
-    """A run, when it was in UTC milliseconds, and what a good piece of it cost."""
-
-    at_ms: int
-    run: RunRecord
-    cost: PieceCost
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class LibraryRow:
-    """What is kept, since when in UTC milliseconds, and its picture, a JPEG; empty where there is none."""
-
-    at_ms: int
-    work: KeptWork
-    picture: bytes
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class WhatWorked:
-    """What is known of cutting a stock on a machine.
-
-    Attributes:
-        run: the last one; None where there was none.
-        setting: the newest that test cuts came to.
-        on_hand: sheets of it that there are; None where that is not known.
-        wanted: how many the job takes.
-        blades: names of those in use, the one fitted last first.
-    """
-
-    run: KeptRun | None
-    setting: Kept[SettingFound] | None
-    on_hand: int | None
-    wanted: int
-    blades: tuple[str, ...]
+_MOST_SHOWN, _MOST_LOOKS = 300, 500
 
 
 class BookDesk:
@@ -240,6 +174,29 @@ class BookDesk:
             wanted=sheets,
             blades=self.look_up(blades_in_use, "", now_ms).rows,
         )
+
+    def begin_trial(
+        self, subject: CutSubject, reach: SettingRange, similar: SettingFound | None, now_ms: int
+    ) -> CutTrial:
+        """Return a new search, begun where the blade cuts by now if earlier readings ask for that.
+
+        Raises:
+            FileError: the Book cannot be read.
+        """
+        octaves = 0.0
+        if similar is not None:
+            kept = self.look_up(lambda book: book.notes(LOOK, most=_MOST_LOOKS), "", now_ms).rows[::-1]
+            alike = [k.record for k in kept if replace(k.record.subject, blade="") == replace(subject, blade="")]
+            octaves = blunter_since(alike, reach, similar.session, self.blade_metres(subject.blade, now_ms))
+        return new_trial(subject, reach, similar, octaves)
+
+    def blade_metres(self, blade: str, now_ms: int) -> float | None:
+        """Return how many metres a blade in use has cut; None where that is not known.
+
+        Raises:
+            FileError: the Book cannot be read.
+        """
+        return next(iter(self.look_up(lambda book: [metres_of(book, blade)], "", now_ms).rows), None)
 
     def looks_of(self, session: str, now_ms: int) -> tuple[LadderLook, ...]:
         """Return the looks of one session, the oldest first.

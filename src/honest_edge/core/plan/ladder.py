@@ -137,8 +137,21 @@ class Belief:
     Lower and upper edge lie on one grid in octaves, so that what depends on one of them is looked up in a table.
     """
 
-    def __init__(self, reach: SettingRange, looks: Sequence[Look] = (), similar: Window | None = None) -> None:
-        """Take what the machine can be set to, what ladders showed, and the window found for similar stock."""
+    def __init__(
+        self,
+        reach: SettingRange,
+        looks: Sequence[Look] = (),
+        similar: Window | None = None,
+        blunted: Sequence[float] = (),
+    ) -> None:
+        """Take what is known.
+
+        Args:
+            reach: what the machine can be set to.
+            looks: what ladders showed.
+            similar: the window found for similar stock.
+            blunted: by how many octaves the blade of each look cut shallower than a new one; none where not told.
+        """
         self.reach, self.looks = reach, tuple(looks)
         self._knows_nothing = not self.looks and similar is None
         self._low, self._high = np.log2(reach.lowest), np.log2(reach.highest)
@@ -150,10 +163,11 @@ class Belief:
         log = np.broadcast_to(log, (lowers, _WIDTHS, len(_NOISES)))
         if similar is not None:
             log = log + self._as_similar(similar)[:, :, None]
-        for look in self.looks:
-            log = log + self._likelihood(look)
-        weight = np.exp(log - log.max())
-        weight /= weight.sum()
+        before = special.logsumexp(log)
+        for look, shift in zip(self.looks, blunted or (0.0,) * len(self.looks), strict=True):
+            log = log + self._likelihood(look, shift)
+        self.log_evidence = float(special.logsumexp(log) - before)
+        weight = np.exp(log - special.logsumexp(log))
         self._lower_weight: Floats = weight.sum(axis=1)
         """(edges, noises)"""
         self._upper_weight: Floats = np.zeros((len(self._edges), len(_NOISES)))
@@ -167,9 +181,9 @@ class Belief:
         near = np.exp(-0.5 * (off[0][self._lower] + off[1][self._upper]) / _SIMILAR_SPREAD**2)
         return np.asarray(np.log(near + _OTHERWISE))
 
-    def _likelihood(self, look: Look) -> Floats:
+    def _likelihood(self, look: Look, shift: float = 0.0) -> Floats:
         """Return the logarithm of the chance that just these squares were the first, for every belief."""
-        places = np.log2(look.settings)
+        places = np.log2(look.settings) - shift
         lower, upper = np.zeros((2, len(self._edges), len(_NOISES)))
         for index, at in enumerate(places[: look.first_marked + 1]):  # nobody looks any further
             if index < look.first_clean:

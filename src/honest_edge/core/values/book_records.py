@@ -50,6 +50,7 @@ class LadderLook:
         first_clean, first_marked: as of ``core.plan.ladder.Look``.
         lowest, highest, step: what the machine can be set to.
         similar_low, similar_high: the window of similar stock that the search began from; None where from nothing.
+        blade_m: metres that the blade had cut; None where that is not known.
     """
 
     stock: str
@@ -66,6 +67,7 @@ class LadderLook:
     step: float
     similar_low: float | None = None
     similar_high: float | None = None
+    blade_m: float | None = None
 
     def __post_init__(self) -> None:
         _ = self.subject

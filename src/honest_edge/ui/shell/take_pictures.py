@@ -42,6 +42,10 @@ def take_pictures(window: MainWindow, folder: Path, theme: ThemeName, unit: Unit
         window.go_to(room.key)
         _settle(window)
         _grab(window, folder / f"{room.key}{mark}.png")
+        for part in room.parts:
+            window.go_to(f"{room.key}:{part}")
+            _settle(window)
+            _grab(window, folder / f"{room.key}-{part.replace(' ', '-')}{mark}.png")
     window.go_to("sheet")
     sheet = cast("SheetPanel", window.here.panel)
     window.workspace.page = 1

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from honest_edge.ui.widgets.fields import counted
 
 if TYPE_CHECKING:
-    from honest_edge.app.book.desk import WhatWorked
+    from honest_edge.app.book.found import WhatWorked
     from honest_edge.core.values.book_records import SettingFound
     from honest_edge.files.book.store import Kept
 

@@ -21,6 +21,7 @@ class RoomEntry:
         question: what it asks.
         brief: the question in two or three words, for its button.
         create: makes it when it is first visited; imports it there.
+        parts: of it that can be visited by "key:part", beside the first one.
     """
 
     key: str
@@ -28,6 +29,7 @@ class RoomEntry:
     question: str
     brief: str
     create: Callable[[Host], Room]
+    parts: tuple[str, ...] = ()
 
 
 class Room(QObject):

@@ -23,4 +23,5 @@ ENTRY = RoomEntry(
     question="What worked before?",
     brief="what worked?",
     create=_create,
+    parts=("test cuts", "blades", "stock", "library", "shelf"),
 )

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from PyQt6.QtWidgets import QPushButton
 
     from honest_edge.app.book.blade_rows import BladeRow
-    from honest_edge.app.book.desk import Found
+    from honest_edge.app.book.found import Found
     from honest_edge.ui.rooms.book.ledger import Cell
 
 _STATE = {None: "in use", "dull": "went dull", "changed early": "changed early", "fitted": "in use"}

@@ -21,7 +21,7 @@ from honest_edge.ui.widgets.theme import px
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QPushButton
 
-    from honest_edge.app.book.desk import Found, LibraryRow
+    from honest_edge.app.book.found import Found, LibraryRow
     from honest_edge.core.values.job import Job
 
 _KINDS = {"design": "Design", "template": "Template"}

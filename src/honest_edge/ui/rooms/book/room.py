@@ -29,7 +29,7 @@ from honest_edge.ui.widgets.fields import button, counted, label, row, set_tone
 from honest_edge.ui.widgets.theme import px, tabular
 
 if TYPE_CHECKING:
-    from honest_edge.app.book.desk import Found
+    from honest_edge.app.book.found import Found
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
     from honest_edge.ui.station.tasks import LatestOnly
 

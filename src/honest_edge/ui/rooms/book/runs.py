@@ -19,7 +19,7 @@ from honest_edge.ui.widgets.theme import px
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QPushButton
 
-    from honest_edge.app.book.desk import CostedRun, Found
+    from honest_edge.app.book.found import CostedRun, Found
     from honest_edge.core.values.book_records import Rates
     from honest_edge.core.values.job import Job
     from honest_edge.ui.rooms.book.ledger import Cell
@@ -99,9 +99,9 @@ class RunsSection(Section):
         self.words, self.told = label("", "heading"), label("", "soft")
         self.picture = QLabel()
         self.picture.setAccessibleName("The sheets of this run")
-        form = Form()
-        form.add("Pieces this time", self.pieces)
-        for part in (self.words, self.picture, self.told, form):
+        self.form = Form()
+        self.form.add("Pieces this time", self.pieces)
+        for part in (self.words, self.picture, self.told, self.form):
             column.addWidget(part)
         column.addStretch(1)
         return made
@@ -110,8 +110,8 @@ class RunsSection(Section):
         self._picked = row
         can_go = row is not None and bool(row.run.job)
         self.again.setEnabled(can_go)
-        self.pieces.setEnabled(can_go)
-        self.picture.clear()
+        self.form.setVisible(can_go)
+        self.picture.hide()
         self.words.setText("" if row is None else row.run.title)
         self.told.setText("" if row is None else self.tip(row).partition("\n")[2])
         if row is None:
@@ -126,6 +126,7 @@ class RunsSection(Section):
         if data and pixmap.loadFromData(data):
             wide = min(pixmap.width(), px(_PICTURE_PX))
             self.picture.setPixmap(pixmap.scaledToWidth(wide, Qt.TransformationMode.SmoothTransformation))
+            self.picture.show()
 
     def act_on(self, row: CostedRun | None) -> None:
         if row is None or not row.run.job:

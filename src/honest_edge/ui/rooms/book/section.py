@@ -13,7 +13,7 @@ from honest_edge.ui.rooms.book.ledger import Column
 from honest_edge.ui.station.host import Host
 
 if TYPE_CHECKING:
-    from honest_edge.app.book.desk import Found
+    from honest_edge.app.book.found import Found
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
 
 

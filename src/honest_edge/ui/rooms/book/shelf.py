@@ -19,7 +19,7 @@ from honest_edge.ui.widgets.fields import Choice, LengthField, button, label
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QPushButton
 
-    from honest_edge.app.book.desk import Found
+    from honest_edge.app.book.found import Found
     from honest_edge.app.book.shelf_rows import ShelfRow
     from honest_edge.files.profiles import Profile
 

@@ -19,7 +19,7 @@ from honest_edge.ui.widgets.fields import Choice, Count, button, counted, label
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QPushButton
 
-    from honest_edge.app.book.desk import Found
+    from honest_edge.app.book.found import Found
     from honest_edge.app.book.stock_rows import StockRow
     from honest_edge.ui.rooms.book.ledger import Cell
 

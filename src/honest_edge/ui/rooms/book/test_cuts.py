@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from PyQt6.QtWidgets import QPushButton
 
     from honest_edge.app.book.cut_trial import TrialState
-    from honest_edge.app.book.desk import Found, KnownOfCuts
+    from honest_edge.app.book.found import Found, KnownOfCuts
     from honest_edge.core.values.book_records import SettingFound
     from honest_edge.files.book.store import Kept
     from honest_edge.ui.rooms.book.ledger import Cell

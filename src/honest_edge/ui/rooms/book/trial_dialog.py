@@ -26,8 +26,8 @@ from honest_edge.ui.widgets.fields import Choice, Form, NumberField, button, lab
 from honest_edge.ui.widgets.theme import px
 
 if TYPE_CHECKING:
-    from honest_edge.app.book.cut_trial import CutTrial, TrialState
-    from honest_edge.app.book.desk import KnownOfCuts
+    from honest_edge.app.book.cut_trial import TrialState
+    from honest_edge.app.book.found import KnownOfCuts
     from honest_edge.ui.rooms.book.section import Asker
 
 _USUAL = (20.0, 200.0, 1.0)
@@ -120,27 +120,33 @@ class TrialDialog(QDialog):
             self.start.setCurrentIndex(self.start.count() - 1)
 
     def _begin(self) -> None:
-        from honest_edge.app.book.cut_trial import new_trial
         from honest_edge.core.plan.ladder import SettingRange
         from honest_edge.core.values.book_records import CutSubject
 
         try:
-            reach = [float(field.text().replace(",", ".") or "nan") for field in (self.lowest, self.highest, self.step)]
-            trial = new_trial(
-                CutSubject(
-                    stock=self.stock.currentText().strip(),
-                    machine=self.machine.currentText().strip(),
-                    blade=self.blade.text().strip(),
-                    line=self.line.currentData(),
-                    name=self.what.currentData(),
-                ),
-                SettingRange(lowest=reach[0], highest=reach[1], step=reach[2]),
-                next((k.record for k in self._known.settings if k.record.session == self.start.currentData()), None),
+            numbers = [
+                float(field.text().replace(",", ".") or "nan") for field in (self.lowest, self.highest, self.step)
+            ]
+            subject = CutSubject(
+                stock=self.stock.currentText().strip(),
+                machine=self.machine.currentText().strip(),
+                blade=self.blade.text().strip(),
+                line=self.line.currentData(),
+                name=self.what.currentData(),
             )
+            reach = SettingRange(lowest=numbers[0], highest=numbers[1], step=numbers[2])
         except (HonestEdgeError, ValueError) as error:
             self.wrong.setText(str(error) if isinstance(error, HonestEdgeError) else "Type numbers for the settings")
             return
-        self._compute(trial)
+        start = self.start.currentData()
+        similar = next((kept.record for kept in self._known.settings if kept.record.session == start), None)
+
+        def begin(now_ms: int) -> TrialState:
+            from honest_edge.app.book.cut_trial import state_of
+
+            return state_of(self._host.desk().begin_trial(subject, reach, similar, now_ms))
+
+        self._ask(begin, self._show)
 
     # -- the ladder ----------------------------------------------------------------------------------
 
@@ -178,11 +184,6 @@ class TrialDialog(QDialog):
         end.addWidget(self.close_it)
         column.addLayout(end)
         return page
-
-    def _compute(self, trial: CutTrial) -> None:
-        from honest_edge.app.book.cut_trial import state_of
-
-        self._ask(lambda _now_ms: state_of(trial), self._show)
 
     def _show(self, state: TrialState) -> None:
         self._state = state
@@ -224,18 +225,16 @@ class TrialDialog(QDialog):
         state, first_clean, first_marked = self._state, self.ladder.first_clean, self.ladder.first_marked
         if state is None or state.ladder is None or first_clean is None or first_marked is None:
             return
-        try:
-            trial = state.trial.read(state.ladder, first_clean, first_marked)
-        except HonestEdgeError as error:
-            self.asked.setText(str(error))
-            return
+        trial, ladder = state.trial, state.ladder
 
         def keep(now_ms: int) -> TrialState:
             from honest_edge.app.book.cut_trial import state_of
             from honest_edge.files.book.records import LOOK, SETTING
 
-            found = state_of(trial)
-            self._host.desk().note([(LOOK, trial.looks[-1]), (SETTING, found.found)], now_ms)
+            metres = self._host.desk().blade_metres(trial.subject.blade, now_ms)
+            read = trial.read(ladder, first_clean, first_marked, metres)
+            found = state_of(read)
+            self._host.desk().note([(LOOK, read.looks[-1]), (SETTING, found.found)], now_ms)
             return found
 
         def shown(found: Any) -> None:

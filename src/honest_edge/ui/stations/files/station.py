@@ -18,7 +18,7 @@ from honest_edge.ui.stations.files.write_files import start_writing
 from honest_edge.ui.widgets.fields import counted
 
 if TYPE_CHECKING:
-    from honest_edge.app.book.desk import WhatWorked
+    from honest_edge.app.book.found import WhatWorked
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
     from honest_edge.ui.stations.files.print_sheets import SheetPrinting
 

@@ -1,0 +1,83 @@
+"""What is told of what was looked up in the Book."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Generic, TypeVar
+
+from honest_edge.core.plan.cost import PieceCost
+from honest_edge.core.values.book_records import KeptWork, LadderLook, SettingFound
+from honest_edge.core.values.log_event import RunRecord
+from honest_edge.files.book.store import Kept, KeptRun
+
+Row = TypeVar("Row")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Found(Generic[Row]):
+    """What was looked up.
+
+    Attributes:
+        rows: the newest first.
+        words: what was looked for.
+        events: how many the Book has in all.
+        is_made_up: whether it is the demo's.
+        notes: what was done about the Book while it was opened, once.
+    """
+
+    rows: tuple[Row, ...]
+    words: str
+    events: int
+    is_made_up: bool
+    notes: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class KnownOfCuts:
+    """What a new test cut can start from.
+
+    Attributes:
+        settings: found before, the newest first.
+        looks: the newest look of each machine, which says what that can be set to.
+    """
+
+    settings: tuple[Kept[SettingFound], ...]
+    looks: Mapping[str, LadderLook]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CostedRun:
+    """A run, when it was in UTC milliseconds, and what a good piece of it cost."""
+
+    at_ms: int
+    run: RunRecord
+    cost: PieceCost
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LibraryRow:
+    """What is kept, since when in UTC milliseconds, and its picture, a JPEG; empty where there is none."""
+
+    at_ms: int
+    work: KeptWork
+    picture: bytes
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WhatWorked:
+    """What is known of cutting a stock on a machine.
+
+    Attributes:
+        run: the last one; None where there was none.
+        setting: the newest that test cuts came to.
+        on_hand: sheets of it that there are; None where that is not known.
+        wanted: how many the job takes.
+        blades: names of those in use, the one fitted last first.
+    """
+
+    run: KeptRun | None
+    setting: Kept[SettingFound] | None
+    on_hand: int | None
+    wanted: int
+    blades: tuple[str, ...]
