@@ -8,7 +8,7 @@ from honest_edge.core.values.errors import FileError, UsageError
 from honest_edge.core.values.machine import MACHINES, Machine
 from honest_edge.core.values.marks import MarkSpec
 from honest_edge.core.values.printer import PRINTERS
-from honest_edge.core.values.stock import STOCKS
+from honest_edge.core.values.stock import STOCKS, Stock
 from honest_edge.files.profiles import ProfileFolder, kind_of, load_profile, parse_profile, profile_bytes, save_profile
 
 ALL = (*MACHINES, *PRINTERS, *STOCKS)
@@ -110,3 +110,14 @@ def test_a_profile_is_exported_by_its_suffix(tmp_path):
 def test_a_profile_needs_a_name():
     with pytest.raises(UsageError, match="needs a name"):
         Machine(name=" ")
+
+
+def test_a_price_that_nobody_typed_is_left_out_and_0_in_an_older_profile_said_the_same(tmp_path):
+    save_profile(tmp_path / "tea.toml", Stock(name="Tea paper"))
+    text = (tmp_path / "tea.toml").read_text()
+    assert "price" not in text
+    assert load_profile(tmp_path / "tea.toml").price is None
+    (tmp_path / "old.toml").write_text(f"{text}price = 0.0\n")
+    assert load_profile(tmp_path / "old.toml").price is None
+    save_profile(tmp_path / "tea.toml", Stock(name="Tea paper", price=0.4))
+    assert load_profile(tmp_path / "tea.toml").price == 0.4

@@ -185,6 +185,9 @@ def test_a_blade_s_metres_are_those_of_its_runs_and_end_with_it(desk):
     assert row.dull_blades == 2
     assert 0 < row.dull.low < row.dull.likely < row.dull.high < 1
     assert desk.what_worked("Paper", "", 0, NOW_MS).blades == ("B",)
+    assert row.is_noted
+    cut("B", 40, NOW_MS + 80)
+    assert desk.blades("", NOW_MS).rows[0].needs_a_look
 
 
 def test_what_a_job_takes_is_metres_of_its_cuts_and_the_area_that_is_inked(overview):

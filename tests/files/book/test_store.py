@@ -178,6 +178,26 @@ RUN_COLUMNS_OF_VERSION_1 = (
 )  # fmt: skip
 
 
+def test_where_no_memory_is_shared_as_on_a_network_folder_the_book_works_without_its_log_ahead(tmp_path, monkeypatch):
+    """SQLite's own VFS of lock files (https://www.sqlite.org/vfs.html), which knows no WAL, as network folders do not."""
+    connect = sqlite3.connect
+
+    def by_lock_files(path, **more):
+        return connect(f"file:{path}?vfs=unix-dotfile", uri=True, **more)
+
+    monkeypatch.setattr(sqlite3, "connect", by_lock_files)
+    with Book(tmp_path / "book.sqlite") as book:
+        assert book._with(lambda connection: connection.execute("PRAGMA journal_mode").fetchone()) == ("delete",)
+        book.add([run_event(1), event(2)])
+    with Book(tmp_path / "book.sqlite") as book:
+        assert book.count() == 2
+        assert book.wrong() == []
+        book.back_up(tmp_path / "copy.sqlite")
+    monkeypatch.undo()
+    with Book(tmp_path / "copy.sqlite") as copy:
+        assert copy.count() == 2
+
+
 def test_a_step_that_fails_changes_nothing(tmp_path, monkeypatch):
     path = tmp_path / "book.sqlite"
     with Book(path) as book:

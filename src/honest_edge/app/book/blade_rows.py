@@ -8,7 +8,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from honest_edge.app.book.stock_rows import hardness_by_stock
-from honest_edge.core.plan.blade_life import BladeLife, BladeUse, DullShare
+from honest_edge.core.plan.blade_life import LOOK_SHARE, NOTE_SHARE, BladeLife, BladeUse, DullShare
 from honest_edge.core.values.book_records import BladeEvent
 from honest_edge.files.book.records import BLADE
 from honest_edge.files.book.store import Book
@@ -54,6 +54,16 @@ class BladeRow:
     hard_m: float
     dull: DullShare | None
     dull_blades: int
+
+    @property
+    def needs_a_look(self) -> bool:
+        """Whether its edge should be looked at before it cuts on."""
+        return self.dull is not None and self.dull.likely >= LOOK_SHARE
+
+    @property
+    def is_noted(self) -> bool:
+        """Whether it has cut so long that some such blades are dull."""
+        return self.dull is not None and self.dull.likely >= NOTE_SHARE
 
     @property
     def all_m(self) -> float:

@@ -18,6 +18,7 @@ from honest_edge.app.book.run_of_job import run_event
 from honest_edge.app.book.stock_rows import StockRow, stock_rows
 from honest_edge.core.plan.cost import PieceCost, piece_cost
 from honest_edge.core.plan.ladder import SettingRange
+from honest_edge.core.plan.outcome import fell_short
 from honest_edge.core.values.book_records import Carrier, CutSubject, KeptWork, LadderLook, Rates, SettingFound
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.log_event import LogEvent, RunRecord
@@ -98,7 +99,15 @@ class BookDesk:
 
         def costed(book: Book) -> list[CostedRun]:
             rates = rates_in(book)
-            return [CostedRun(at_ms=k.at_ms, run=k.run, cost=piece_cost(k.run, rates)) for k in book.runs(words)]
+            return [
+                CostedRun(
+                    at_ms=kept.at_ms,
+                    run=kept.run,
+                    cost=piece_cost(kept.run, rates),
+                    fell_short=fell_short(kept.run.good, kept.run.bad, kept.run.forecast),
+                )
+                for kept in book.runs(words)
+            ]
 
         return self.look_up(costed, words, now_ms)
 

@@ -48,11 +48,12 @@ class KnownOfCuts:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CostedRun:
-    """A run, when it was in UTC milliseconds, and what a good piece of it cost."""
+    """A run, when it was in UTC milliseconds, what a good piece of it cost, and whether too few came out good."""
 
     at_ms: int
     run: RunRecord
     cost: PieceCost
+    fell_short: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -23,26 +23,21 @@ if TYPE_CHECKING:
     from honest_edge.ui.rooms.book.ledger import Cell
 
 _STATE = {None: "in use", "dull": "went dull", "changed early": "changed early", "fitted": "in use"}
-_LOOK_SHARE = 0.25
 _NO_LIFE = "No life is claimed before two of your blades went dull"
-
-
-def _is_worn(row: BladeRow) -> bool:
-    return row.ended is None and row.dull is not None and row.dull.likely >= _LOOK_SHARE
 
 
 def _dull(row: BladeRow) -> Cell:
     if row.dull is None:
         return number_cell(None)
     words = f"{100 * row.dull.likely:.0f} %"
-    return (f"▼ {words}" if _is_worn(row) else words), row.dull.likely
+    return (f"▼ {words}" if row.needs_a_look else words), row.dull.likely
 
 
 COLUMNS: tuple[Column[Any], ...] = (
     Column("Fitted", lambda row: day_cell(row.since_ms)),
     Column("Blade", lambda row: text_cell(row.name)),
     Column("Cut", lambda row: number_cell(row.all_m, ".1f", " m"), is_figure=True),
-    Column("Dull by now", _dull, is_figure=True, needs_a_look=_is_worn),
+    Column("Dull by now", _dull, is_figure=True, needs_a_look=lambda row: row.needs_a_look),
     Column("State", lambda row: text_cell(_STATE[row.ended])),
 )
 
@@ -61,9 +56,12 @@ class BladesSection(Section):
         return self.host.desk().blades(words, now_ms)
 
     def sum_of(self, rows: Sequence[BladeRow]) -> str:
-        worn = [row.name for row in rows if _is_worn(row)]
+        worn = [row.name for row in rows if row.needs_a_look]
         if worn:
-            return f"Look at the edge of {', '.join(worn)}"
+            return f"Look at the edge of {', '.join(worn)} before it cuts on"
+        noted = [row.name for row in rows if row.is_noted]
+        if noted:
+            return f"{', '.join(noted)} has cut so long that some such blades are dull"
         return f"{_NO_LIFE}." if rows and rows[0].dull is None else "None in use is likely dull"
 
     def tip(self, row: BladeRow) -> str:

@@ -25,18 +25,11 @@ if TYPE_CHECKING:
     from honest_edge.ui.rooms.book.ledger import Cell
 
 _PICTURE_PX = 330
-_CLEARLY = 0.05
-"""By less, a run of a few dozen pieces falls short by chance."""
-
-
-def fell_short(kept: CostedRun) -> bool:
-    """Whether clearly fewer pieces came out good than were expected clean."""
-    return kept.run.forecast is not None and kept.run.share_good < kept.run.forecast - _CLEARLY
 
 
 def _came_out(kept: CostedRun) -> Cell:
     words, share = share_cell(kept.run.share_good)
-    return (f"▼ {words}" if fell_short(kept) else words), share
+    return (f"▼ {words}" if kept.fell_short else words), share
 
 
 def _each(kept: CostedRun) -> Cell:
@@ -49,7 +42,7 @@ COLUMNS: tuple[Column[Any], ...] = (
     Column("Job", lambda kept: text_cell(kept.run.title)),
     Column("Stock", lambda kept: text_cell(kept.run.stock)),
     Column("Good", lambda kept: (f"{kept.run.good} of {kept.run.good + kept.run.bad}", kept.run.good), is_figure=True),
-    Column("Came out", _came_out, is_figure=True, needs_a_look=fell_short),
+    Column("Came out", _came_out, is_figure=True, needs_a_look=lambda kept: kept.fell_short),
     Column("Expected", lambda kept: share_cell(kept.run.forecast), is_figure=True),
     Column("Each cost", _each, is_figure=True),
 )
