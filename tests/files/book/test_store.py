@@ -179,7 +179,7 @@ RUN_COLUMNS_OF_VERSION_1 = (
 
 
 def test_where_no_memory_is_shared_as_on_a_network_folder_the_book_works_without_its_log_ahead(tmp_path, monkeypatch):
-    """SQLite's own VFS of lock files (https://www.sqlite.org/vfs.html), which knows no WAL, as network folders do not."""
+    """SQLite's own VFS of lock files (https://www.sqlite.org/vfs.html) knows no WAL, as network folders do not."""
     connect = sqlite3.connect
 
     def by_lock_files(path, **more):

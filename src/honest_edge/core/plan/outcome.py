@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-import numpy as np
-from scipy import special
+import math
 
 _AS_MANY_AS = 40.0
 """A forecast is trusted like a count of so many pieces: common practice, no published source."""
@@ -23,12 +22,24 @@ def chance_of_so_few(good: int, bad: int, forecast: float) -> float:
         bad: pieces that did not.
         forecast: the share that was expected.
     """
-    count = good + bad
     alpha, beta = 1 + _AS_MANY_AS * forecast, 1 + _AS_MANY_AS * (1 - forecast)
-    few = np.arange(good + 1)
-    ways = special.gammaln(count + 1) - special.gammaln(few + 1) - special.gammaln(count - few + 1)
-    logs = ways + special.betaln(few + alpha, count - few + beta) - special.betaln(alpha, beta)
-    return float(min(1.0, np.exp(special.logsumexp(logs))))
+    if bad < good:  # the shorter of the two sums
+        return max(0.0, 1 - _sum_from_none(bad - 1, good + bad, beta, alpha))
+    return min(1.0, _sum_from_none(good, good + bad, alpha, beta))
+
+
+def _sum_from_none(most: int, count: int, alpha: float, beta: float) -> float:
+    """Return the beta-binomial chance of 0 to ``most`` of ``count``, each term from the one before."""
+    term = math.exp(_log_beta(alpha, count + beta) - _log_beta(alpha, beta))
+    total = 0.0
+    for number in range(most + 1):
+        total += term
+        term *= (count - number) / (number + 1) * (number + alpha) / max(count - number - 1 + beta, 1e-12)
+    return total
+
+
+def _log_beta(one: float, two: float) -> float:
+    return math.lgamma(one) + math.lgamma(two) - math.lgamma(one + two)
 
 
 def fell_short(good: int, bad: int, forecast: float | None) -> bool:
