@@ -100,16 +100,16 @@ def archive(job_text, **entries):
 @pytest.mark.parametrize(
     ("data", "words"),
     [
-        (archive('{"version": 4, "job": {}}', **{"0" * 64: b"\0" * 200_000_000}), "would unpack to 200 MB, more than"),
+        (archive('{"version": 5, "job": {}}', **{"0" * 64: b"\0" * 200_000_000}), "would unpack to 200 MB, more than"),
         (archive(b" " * 52_000_000), "more than the"),
-        (archive('{"version": 4, "job": {"sheet": 7}}'), "sheet"),
+        (archive('{"version": 5, "job": {"sheet": 7}}'), "sheet"),
         (archive('{"version": 3, "job": {"sheet": 7}}'), "cannot be read"),
         (archive('{"version": 1, "job": {"designs": 7}}'), "cannot be read"),
         (archive('{"version": 1, "job": {"designs": [7]}}'), "cannot be read"),
-        (archive('{"version": 4, "job": 7}'), "cannot be read"),
+        (archive('{"version": 5, "job": 7}'), "cannot be read"),
         (archive("[" * 100_000), "cannot be read|no whole"),
         (
-            archive('{"version": 4, "job": {"layout": ' + json.dumps([[]] * (MOST_COPIES + 1)) + "}}"),
+            archive('{"version": 5, "job": {"layout": ' + json.dumps([[]] * (MOST_COPIES + 1)) + "}}"),
             "sheets of a kept",
         ),
     ],

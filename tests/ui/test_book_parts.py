@@ -131,6 +131,27 @@ def test_the_next_search_starts_from_what_is_known_and_a_reading_can_be_clicked_
     again.reject()
 
 
+def test_a_click_that_contradicts_the_first_begins_anew_and_a_depth_has_a_range_of_its_own(with_disc, settle):
+    room = part(with_disc, settle, "test cuts")
+    dialog = dialog_of(room, settle, room.here.new)
+    dialog.what.setCurrentIndex(1)
+    dialog.what.activated.emit(1)
+    assert (dialog.lowest.number, dialog.highest.number) == (1, 10)
+    click(dialog.begin)
+    settle(with_disc)
+    assert len({square.setting for square in dialog.ladder.squares}) == 8
+    click(dialog.ladder.squares[5])
+    click(dialog.ladder.squares[2])
+    assert "cut through, so that square lifts" in dialog.asked.text()
+    assert not dialog.take.isEnabled()
+    click(dialog.ladder.squares[2])
+    click(dialog.ladder.squares[6])
+    click(dialog.take)
+    settle(with_disc)
+    assert kept(LOOK)[0].name == "depth"
+    dialog.reject()
+
+
 def test_no_safe_setting_is_said_with_what_to_try(with_disc, settle):
     room = part(with_disc, settle, "test cuts")
     dialog = dialog_of(room, settle, room.here.new)

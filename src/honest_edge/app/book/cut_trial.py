@@ -10,6 +10,9 @@ from honest_edge.core.plan.blade_wear import wear_octaves, worn
 from honest_edge.core.plan.ladder import Belief, Floats, Look, SettingRange, Window
 from honest_edge.core.values.book_records import CutSubject, LadderLook, SettingFound
 
+_LATEST = 60
+"""Readings enough to tell wear by; older ones were of other blades."""
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CutTrial:
@@ -135,7 +138,7 @@ def blunter_since(earlier: Sequence[LadderLook], reach: SettingRange, session: s
         session: that the search starts from.
         blade_m: metres that the blade has cut by now.
     """
-    told = [(_look(look), look.blade_m) for look in earlier if look.blade_m is not None]
+    told = [(_look(look), look.blade_m) for look in earlier if look.blade_m is not None][-_LATEST:]
     then = [look.blade_m for look in earlier if look.session == session and look.blade_m is not None]
     if blade_m is None or not then:
         return 0.0

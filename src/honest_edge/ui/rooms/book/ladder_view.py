@@ -56,6 +56,7 @@ class LadderView(QWidget):
         super().__init__()
         self._settings: tuple[float, ...] = ()
         self._name = ""
+        self._contradicted = False
         self.first_clean: int | None = None
         self.first_marked: int | None = None
         grid = QGridLayout(self)
@@ -74,11 +75,15 @@ class LadderView(QWidget):
     def start_over(self) -> None:
         """Forget the clicks."""
         self.first_clean = self.first_marked = None
+        self._contradicted = False
         self._show()
 
     def click(self, number: int) -> None:
         """Take a square, or the number of squares for none, as the first of what is asked for."""
-        if self.first_clean is None:
+        self._contradicted = False
+        if self.first_clean is not None and self.first_marked is None and number < self.first_clean:
+            self.first_clean, self._contradicted = None, True
+        elif self.first_clean is None:
             self.first_clean = number
             if number == len(self._settings):
                 self.first_marked = number  # what does not lift is not cut through either
@@ -91,6 +96,10 @@ class LadderView(QWidget):
     @property
     def asked(self) -> str:
         """What is to be clicked next; "" where the reading is whole."""
+        if self._contradicted:
+            return (
+                "A marked liner was cut through, so that square lifts. Anew: click the first square that lifts clean."
+            )
         if self.first_clean is None:
             return "Weed them. Click the first square that lifts clean."
         return "" if self.first_marked is not None else "Now click the first square whose liner is marked."

@@ -30,7 +30,9 @@ if TYPE_CHECKING:
     from honest_edge.app.book.found import KnownOfCuts
     from honest_edge.ui.rooms.book.section import Asker
 
-_USUAL = (20.0, 200.0, 1.0)
+_USUAL = {"force": (20.0, 200.0, 1.0), "depth": (1.0, 10.0, 1.0)}
+"""Where nothing is known of the machine: common practice, no published source; there to be typed over."""
+
 _FILES = "Cut files (*.svg *.dxf *.plt)"
 _NOTHING = "nothing"
 
@@ -60,6 +62,7 @@ class TrialDialog(QDialog):
         self.blade.setPlaceholderText("its name, if it has one")
         self.line = Choice("Kind of line", LINES)
         self.what = Choice("What is set", (("force", "Force"), ("depth", "Depth")))
+        self.what.chosen.connect(lambda what: self._show_range(_USUAL[what]))
         self.lowest, self.highest, self.step = (
             NumberField(name) for name in ("Lowest that it can be set to", "Highest", "Step between two settings")
         )
@@ -105,9 +108,7 @@ class TrialDialog(QDialog):
         """Show what the machine was set to before, and what the search can start from."""
         machine, stock = self.machine.currentText().strip(), self.stock.currentText().strip()
         look = self._known.looks.get(machine)
-        numbers = _USUAL if look is None else (look.lowest, look.highest, look.step)
-        for field, number in zip((self.lowest, self.highest, self.step), numbers, strict=True):
-            field.show_number(number)
+        self._show_range(_USUAL["force"] if look is None else (look.lowest, look.highest, look.step))
         self.what.show_value("force" if look is None else look.name)
         self.start.clear()
         found = [kept.record for kept in self._known.settings if kept.record.machine == machine and kept.record.is_safe]
@@ -118,6 +119,10 @@ class TrialDialog(QDialog):
         self.start.addItem("nothing known", _NOTHING)
         if not any(one.stock == stock for one in found):
             self.start.setCurrentIndex(self.start.count() - 1)
+
+    def _show_range(self, numbers: tuple[float, float, float]) -> None:
+        for field, number in zip((self.lowest, self.highest, self.step), numbers, strict=True):
+            field.show_number(number)
 
     def _begin(self) -> None:
         from honest_edge.core.plan.ladder import SettingRange
