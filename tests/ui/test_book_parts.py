@@ -419,6 +419,40 @@ def test_the_library_is_one_key_away(with_disc, settle):
     assert with_disc.workshop["book"].here.key == "library"
 
 
+def test_every_part_fits_the_narrowest_window(window, settle):
+    window.show()
+    window.resize(window.minimumSize())
+    for key in ("runs", "test cuts", "blades", "stock", "library", "shelf"):
+        room = part(window, settle, key)
+        QTest.qWait(20)
+        assert room.widget.minimumSizeHint().width() <= window.width() == 900, key
+        assert room.widget.minimumSizeHint().height() <= window.height(), key
+
+
+def test_every_part_can_be_narrowed_down(window, settle):
+    demo = demo_project()
+    window.document.start(demo.job.without(demo.job.designs[0].key), demo.assets, None, is_demo=True)
+    for key, filter_, answer in (
+        ("runs", "fell short of the forecast", "2 runs"),
+        ("test cuts", "none was safe", "1 setting"),
+        ("blades", "in use", "1 blade"),
+        ("stock", "not counted", "1 stock"),
+        ("library", "designs", "No works"),
+        ("shelf", "carriers", "1 thing"),
+    ):
+        room = part(window, settle, key)
+        assert room.only.currentText().startswith("all ")
+        room.only.setCurrentIndex(room.only.findText(filter_))
+        room.only.activated.emit(room.only.currentIndex())
+        settle(window)
+        assert room.answer.text() == answer, key
+    room = part(window, settle, "runs")
+    room.only.setCurrentIndex(room.only.findText("can be made again"))
+    room.only.activated.emit(room.only.currentIndex())
+    settle(window)
+    assert room.page.empty.text() == "No run is of that kind."
+
+
 def test_a_carrier_is_noted_and_changed_and_profiles_can_be_looked_at(window, settle):
     room = part(window, settle, "shelf")
     dialog = dialog_of(room, settle, room.here.new)

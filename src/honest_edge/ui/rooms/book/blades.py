@@ -47,6 +47,7 @@ class BladesSection(Section):
 
     key, title, noun, search, columns = "blades", "Blades", "blade", "Search a blade or a stock", COLUMNS
     beside_first = True
+    filters = (("in use", lambda row: row.ended is None), ("ended", lambda row: row.ended is not None))
     empty = (
         "No blade is known yet.\n\nGive yours a name: “New blade…”. Type it when a run is kept at Files, and its "
         "metres are counted here.\nOnce two of yours went dull, this page says how many are dull after so many metres."

@@ -42,9 +42,13 @@ class LibrarySection(Section):
 
     key, title, noun, search, columns = "library", "Library", "work", "Search a name or a word", COLUMNS
     beside_first, row_px = True, 56
+    filters = (
+        ("designs", lambda row: row.work.what == "design"),
+        ("templates", lambda row: row.work.what == "template"),
+    )
     empty = (
-        "Nothing is kept yet.\n\nTake a design in hand, then “Keep the design in hand…”: its original, its edge and "
-        "its size come back with one click.\n“Keep this job as a template…” keeps a whole sheet; “Next one like this…” "
+        "Nothing is kept yet.\n\nTake a design in hand, then “Keep this design…”: its original, its edge and "
+        "its size come back with one click.\n“Keep as a template…” keeps a whole sheet; “Next one like this…” "
         "then asks for other art and words."
     )
 
@@ -61,8 +65,8 @@ class LibrarySection(Section):
     def ways_on(self) -> Sequence[QPushButton]:
         self._picked: LibraryRow | None = None
         self.use = button("Lay it into this job", lambda: self.act_on(self._picked), filled=True)
-        self.keep_design = button("Keep the design in hand…", self._ask_design)
-        self.keep_template = button("Keep this job as a template…", self._ask_template)
+        self.keep_design = button("Keep this design…", self._ask_design)
+        self.keep_template = button("Keep as a template…", self._ask_template)
         self.drop = button("Take it out", self._drop)
         return self.use, self.keep_design, self.keep_template, self.drop
 

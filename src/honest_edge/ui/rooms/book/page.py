@@ -43,11 +43,14 @@ class Page(QWidget):
         self.ledger.picked_changed.connect(self._on_picked)
         self.ledger.doubleClicked.connect(lambda _index: section.act_on(self.ledger.picked))
 
-    def show_rows(self, rows: Sequence[Any], words: str) -> None:
-        """Show what was found for some words."""
+    def show_rows(self, rows: Sequence[Any], words: str, *, is_narrowed: bool) -> None:
+        """Show what was found for some words; where all of it was asked for and nothing is there, what fills it."""
         self.ledger.rows.show_rows(rows)
         self._stack.setCurrentWidget(self._full if rows else self.empty)
-        self.empty.setText(f"No {self.section.noun} has “{words}” in it." if words else self.section.empty)
+        nothing = (
+            f"No {self.section.noun} has “{words}” in it." if words else f"No {self.section.noun} is of that kind."
+        )
+        self.empty.setText(nothing if is_narrowed else self.section.empty)
         if rows and self.section.beside_first:
             self.ledger.selectRow(0)
         self._on_picked()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, cast
@@ -25,7 +25,7 @@ from honest_edge.ui.rooms.book.section import Asker, Section
 from honest_edge.ui.rooms.book.sections import SECTIONS
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.station.room import Room
-from honest_edge.ui.widgets.fields import button, counted, label, row, set_tone
+from honest_edge.ui.widgets.fields import Choice, button, counted, label, row, set_tone
 from honest_edge.ui.widgets.theme import px, tabular
 
 if TYPE_CHECKING:
@@ -129,8 +129,12 @@ class BookRoom(Room):
         self.search.setClearButtonEnabled(True)
         self.search.setFixedWidth(px(300))
         self.search.textChanged.connect(lambda _text: self._typing.start())
+        self.only = Choice("Show", ())
+        self.only.setMinimumWidth(px(170))
+        self.only.chosen.connect(lambda _which: self.visit())
         head = QHBoxLayout()
         head.addLayout(words, 1)
+        head.addWidget(self.only, 0, Qt.AlignmentFlag.AlignTop)
         head.addWidget(self.search, 0, Qt.AlignmentFlag.AlignTop)
         return head
 
@@ -163,6 +167,10 @@ class BookRoom(Room):
             for way in page.ways:
                 way.setVisible(name == key)
         self.search.setPlaceholderText(self.here.search)
+        self.only.clear()
+        for number, words in enumerate((f"all {self.here.noun}s", *(name for name, _ in self.here.filters))):
+            self.only.addItem(words, str(number))
+        self.only.setVisible(bool(self.here.filters))
 
     def visit(self) -> None:
         """Look the part in hand up anew."""
@@ -179,10 +187,17 @@ class BookRoom(Room):
             way.setEnabled(bool(found.events) and not found.is_made_up)
         self.bring.setEnabled(not found.is_made_up)
         set_tone(self.under, "soft")
-        self.page.show_rows(found.rows, found.words)
+        rows, is_narrowed = self._wanted(found.rows), bool(found.words) or self.only.currentIndex() > 0
+        self.page.show_rows(rows, found.words, is_narrowed=is_narrowed and bool(found.events or found.rows))
         noun = self.here.noun
-        self.answer.setText(counted(len(found.rows), noun) if found.rows else f"No {noun}s")
-        self.under.setText(self.here.sum_of(found.rows) if found.rows else "")
+        self.answer.setText(counted(len(rows), noun) if rows else f"No {noun}s")
+        self.under.setText(self.here.sum_of(rows) if rows else "")
+
+    def _wanted(self, rows: Sequence[Any]) -> list[Any]:
+        """Return the rows that the filter in hand leaves."""
+        which = self.only.currentIndex()
+        wanted = self.here.filters[which - 1][1] if which > 0 else lambda _row: True
+        return [row for row in rows if wanted(row)]
 
     def _look_whether_changed(self) -> None:
         """Another window may have written meanwhile."""

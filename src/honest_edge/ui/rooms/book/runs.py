@@ -53,6 +53,11 @@ class RunsSection(Section):
 
     beside_first = True
     key, title, noun, search, columns = "runs", "Runs", "run", "Search job, stock, reason", COLUMNS
+    filters = (
+        ("fell short of the forecast", lambda kept: kept.fell_short),
+        ("with bad pieces", lambda kept: kept.run.bad > 0),
+        ("can be made again", lambda kept: bool(kept.run.job)),
+    )
     empty = (
         "Nothing is kept yet.\n\nWhen a job is cut, press “I cut this…” at Files and type how many pieces came out "
         "good.\nFrom then on this page says what worked: on which stock, with which machine, and what went wrong."

@@ -47,6 +47,7 @@ class Section(QObject):
         search: what stands in the empty field of words.
         empty: what is said while nothing is kept.
         columns: of its ledger.
+        filters: what can be shown alone: in words, and which rows that is; all are shown at first.
         newest_first: whether its first column falls; else it rises.
         row_px: how high a row is.
         is_of_the_book: whether its rows are made up where the Book is.
@@ -59,6 +60,7 @@ class Section(QObject):
     search: str
     empty: str
     columns: Sequence[Column[Any]]
+    filters: Sequence[tuple[str, Callable[[Any], bool]]] = ()
     newest_first = True
     beside_first = False
     row_px = 30

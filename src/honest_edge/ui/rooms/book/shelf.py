@@ -46,6 +46,11 @@ class ShelfSection(Section):
 
     key, title, noun, search, columns = "shelf", "Shelf", "thing", "Search a name or a kind", COLUMNS
     newest_first, beside_first, is_of_the_book = False, True, False
+    filters = (
+        *((f"{name.lower()}s", lambda row, kind=kind: row.kind == kind) for kind, name in _KINDS.items()),
+        ("of your own", lambda row: row.is_own),
+        ("differs in this job", lambda row: bool(row.differs)),
+    )
     empty = "Nothing lies on the shelf."
 
     def look(self, words: str, now_ms: int) -> Found[Any]:

@@ -72,6 +72,11 @@ class StockSection(Section):
 
     key, title, noun, search, columns = "stock", "Stock", "stock", "Search a stock", COLUMNS
     newest_first, beside_first = False, True
+    filters = (
+        ("to be bought", lambda row: row.level.should_buy),
+        ("not counted", lambda row: row.level.sheets is None),
+        ("without a setting", lambda row: row.setting is None or not row.setting.is_safe),
+    )
     empty = (
         "No stock is known yet.\n\nWrite down what you buy, or count what is there: “Bought or counted…”.\nEvery run "
         "that is kept at Files then takes its sheets from it, and this page says when to buy again."

@@ -45,6 +45,10 @@ class TestCutsSection(Section):
 
     key, title, noun, search, columns = "test cuts", "Test cuts", "setting", "Search stock, machine, blade", COLUMNS
     beside_first = True
+    filters = (
+        ("safe settings", lambda kept: kept.record.is_safe),
+        ("none was safe", lambda kept: not kept.record.is_safe),
+    )
     empty = (
         "No setting is known yet.\n\nA ladder is eight small squares, each with a force of its own, in a corner of a "
         "used sheet.\nTwo or three find the force that cuts a stock clean and leaves its liner whole: “New test cut…”."
