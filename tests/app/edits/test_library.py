@@ -79,7 +79,7 @@ def test_two_faces_that_show_the_same_stickers_are_filled_together(demo, tmp_pat
     job, assets = fill_template(template, demo.assets, " Roses ", {first[0]: tmp_path / "new leaf.png"}, typed)
     assert job.title == "Roses"
     art = next(design for design in job.designs if design.key == first[0])
-    assert (art.name, art.file_name) == ("new leaf", "new leaf.png")
+    assert (art.name, art.file_name) == ("New leaf", "new leaf.png")
     old = next(design for design in template.designs if design.key == first[0])
     assert art.edge == old.edge
     assert art.width_mm <= old.width_mm

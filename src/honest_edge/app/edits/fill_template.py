@@ -6,6 +6,7 @@ import hashlib
 from collections.abc import Mapping
 from pathlib import Path
 
+from honest_edge.app.edits.job_holder import name_of_file
 from honest_edge.app.edits.library import NewArt, filled
 from honest_edge.app.edits.open_art import decoded
 from honest_edge.core.values.job import Job
@@ -45,7 +46,7 @@ def fill_template(
         art[key] = NewArt(
             asset=asset,
             file_name=name,
-            name=readable(path.stem),
+            name=name_of_file(name),
             old=decoded(assets[old.asset], old.file_name),
             new=decoded(data, name),
         )

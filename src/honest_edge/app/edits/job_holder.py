@@ -53,11 +53,16 @@ def new_design(job: Job, asset: str, file_name: str, width_mm: float) -> Design:
 
     It fills a sheet until a number of copies is asked for.
     """
-    stem = PurePath(file_name).stem.replace("_", " ").replace("-", " ").strip() or "Picture"
-    name = free_name(job, stem[:1].upper() + stem[1:])
+    name = free_name(job, name_of_file(file_name))
     return Design(
         key=job.free_key(), name=name, asset=asset, file_name=file_name, width_mm=width_mm, copies=1, fills=True
     )
+
+
+def name_of_file(file_name: str) -> str:
+    """Return what a design is called after its file."""
+    stem = PurePath(file_name).stem.replace("_", " ").replace("-", " ").strip() or "Picture"
+    return stem[:1].upper() + stem[1:]
 
 
 def lettered_design(job: Job) -> Design:
