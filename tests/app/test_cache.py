@@ -121,3 +121,26 @@ def test_another_stock_is_another_look_at_the_arts_edge():
     for stock in (*STOCKS, STOCKS[0]):
         chosen = replace(job, sheet=replace(job.sheet, stock=stock))
         assert pipeline.result(design, chosen).art_edge.stock == stock
+
+
+def test_a_small_job_keeps_no_large_past_and_a_large_one_is_kept_whole():
+    cache, made = ResultCache(450_000_000), []
+
+    def ask(name, megabytes):
+        cache.get("part", name, lambda: made.append(name) or np.zeros(megabytes * 1_000_000, np.uint8))
+
+    cache.begin_turn()
+    for number in range(8):
+        ask(number, 40)
+    cache.end_turn()
+    assert cache.held_bytes == pytest.approx(320_000_000, rel=0.01)  # all that the job needs
+    cache.begin_turn()
+    ask(7, 40)
+    ask("other", 5)
+    assert cache.held_bytes == pytest.approx(325_000_000, rel=0.01)  # it is not known yet what is needed
+    cache.end_turn()
+    assert cache.held_bytes <= max(75_000_000, 5 * 40_000_000)  # five results are kept whatever they take
+    cache.begin_turn()
+    ask(7, 40)
+    ask("other", 5)
+    assert made == [*range(8), "other"]

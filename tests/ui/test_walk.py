@@ -36,8 +36,8 @@ from pictures import coverage, disc_png, png, rgba, star
 
 pytestmark = pytest.mark.slow
 
-MOST_CACHED_BYTES = 100_000_000
-"""In the proportion to this small job in which the window's own bound stands to the demo job."""
+MOST_CACHED_BYTES = 450_000_000
+"""As in the window: how much of the past is kept follows from the job."""
 
 ACTIONS = int(os.environ.get("HONEST_EDGE_WALK", "300"))
 SEED = int(os.environ.get("HONEST_EDGE_WALK_SEED", "1"))
@@ -200,7 +200,7 @@ def with_a_few(window, settle, tmp_path):
     job = window.document.job
     few = tuple(replace(design, copies=1, fills=False) for design in job.designs)
     window.document.start(replace(job, designs=few, sheet=replace(job.sheet, paper="a5")), {}, None)
-    window.intake.get_ready(window.stations.entries, pictures=1)
+    window.intake.get_ready([e.load for e in (*window.stations.entries, *window.workshop.entries)], pictures=1)
     settle(window)
     return window
 

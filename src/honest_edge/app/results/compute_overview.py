@@ -46,6 +46,7 @@ def compute_overview(
     Raises:
         Cancelled: ``cancelled`` said so.
     """
+    pipeline.begin_turn()
     results: dict[str, DesignResult] = {}
     pieces: dict[str, tuple[DesignResult, ...]] = {}
     blocked: dict[str, Finding] = {}
@@ -69,9 +70,12 @@ def compute_overview(
         r for d in job.designs if d.key in pieces for r in (pipeline.as_laid(results[d.key], job), *pieces[d.key])
     )
     if not job.designs or blocked:
+        pipeline.end_turn()
         return Overview(job=job, results=results, blocked=blocked, laid=laid)
     report(0.95, "Laying out the sheets")
-    return _with_layout(Overview(job=job, results=results, laid=laid), pipeline, before, laid_out, cancelled)
+    made = _with_layout(Overview(job=job, results=results, laid=laid), pipeline, before, laid_out, cancelled)
+    pipeline.end_turn()
+    return made
 
 
 def _with_layout(

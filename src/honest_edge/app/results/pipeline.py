@@ -62,6 +62,14 @@ class Pipeline:
         self.fonts = fonts or font_library()
         self.layers = LayerReader(self._read, self.fonts)
 
+    def begin_turn(self) -> None:
+        """Another overview is computed: results are kept for it as long as there is room at all."""
+        self._cache.begin_turn()
+
+    def end_turn(self) -> None:
+        """The overview is whole: what it needed stays, and some of what was before."""
+        self._cache.end_turn()
+
     def keep_decoded(self, design: Design, artwork: Artwork) -> None:
         """Keep a picture that was decoded to be added, so that it is not decoded again."""
         if not (artwork.is_vector or artwork.look_of_px):  # what is drawn follows its finished size

@@ -16,7 +16,6 @@ from honest_edge.core.values.forms import Preset
 from honest_edge.core.values.job import Design, Job
 from honest_edge.ui.drawings.paths import png_of
 from honest_edge.ui.shell.message_bar import MessageBar
-from honest_edge.ui.station.contract import StationEntry
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.widgets.dialogs import PICTURES
 
@@ -52,15 +51,15 @@ class ArtIntake:
         self._patience.setInterval(_PATIENCE_MS)
         self._patience.timeout.connect(self._say_progress)
 
-    def get_ready(self, stations: Sequence[StationEntry], pictures: int) -> None:
-        """Start what decodes so many pictures and load the stations, so that neither is waited for later."""
+    def get_ready(self, loads: Sequence[Callable[[], object]], pictures: int) -> None:
+        """Start what decodes so many pictures and load stations and rooms, so that neither is waited for later."""
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> None:
             from honest_edge.files.drawing_parent import RENDERER
 
             RENDERER.warm(pictures)
-            for station in stations:
-                station.load()
+            for load in loads:
+                load()
 
         self._warming.submit(work)
 

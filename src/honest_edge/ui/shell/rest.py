@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import threading
 from collections.abc import Callable
 
@@ -43,4 +44,5 @@ class Rest(QObject):
 
     def _give_back(self) -> None:
         if not self._is_busy():
+            gc.collect()  # called-off work leaves circles; in this thread, where alone Qt's objects may end
             threading.Thread(target=give_back_memory, name="giving back memory", daemon=True).start()

@@ -173,9 +173,8 @@ def _show(application: QApplication, file: PrefsFile, options: argparse.Namespac
 
 def _begin(window: MainWindow, options: argparse.Namespace) -> None:
     window.jobs.offer_recovery()
-    window.intake.get_ready(
-        window.stations.entries, pictures=_DEMO_PICTURES if options.demo else max(1, len(options.files))
-    )
+    loads = [*(entry.load for entry in window.stations.entries), *(entry.load for entry in window.workshop.entries)]
+    window.intake.get_ready(loads, pictures=_DEMO_PICTURES if options.demo else max(1, len(options.files)))
     window.workshop.keep_in_order()
     if options.demo:
         window.jobs.open_demo()

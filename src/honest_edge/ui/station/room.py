@@ -21,6 +21,7 @@ class RoomEntry:
         question: what it asks.
         brief: the question in two or three words, for its button.
         create: makes it when it is first visited; imports it there.
+        load: loads what it is made of, from a thread, so that it is not waited for later.
         parts: of it that can be visited by "key:part", beside the first one.
     """
 
@@ -29,6 +30,7 @@ class RoomEntry:
     question: str
     brief: str
     create: Callable[[Host], Room]
+    load: Callable[[], object]
     parts: tuple[str, ...] = ()
 
 

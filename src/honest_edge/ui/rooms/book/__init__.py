@@ -17,11 +17,19 @@ def _create(host: Host) -> BookRoom:
     return BookRoom(host, ENTRY.question)
 
 
+def _load() -> None:
+    from honest_edge.ui.rooms.book import room  # noqa: F401
+    from honest_edge.ui.rooms.book.sections import load_all
+
+    load_all()
+
+
 ENTRY = RoomEntry(
     key="book",
     title="Book",
     question="What worked before?",
     brief="what worked?",
     create=_create,
+    load=_load,
     parts=("test cuts", "blades", "stock", "library", "shelf"),
 )

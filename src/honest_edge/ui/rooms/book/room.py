@@ -91,9 +91,6 @@ class BookRoom(Room):
             made.setAccessibleName(f"{kind.title} of the Book")
             self.parts.addButton(made)
             line.addWidget(made)
-            page = Page(kind(self.host, self.visit), self.host)
-            self.pages[kind.key] = page
-            self._stack.addWidget(page)
         line.addStretch(1)
         return line
 
@@ -104,9 +101,6 @@ class BookRoom(Room):
         self.bring = button("Import…", self._import)
         self.bring.setToolTip("Add what another machine's Book exported; what is here already is not doubled")
         self._own = QHBoxLayout()
-        for page in self.pages.values():
-            for way in page.ways:
-                self._own.addWidget(way)
         line = QHBoxLayout()
         line.addLayout(self._own)
         line.addStretch(1)
@@ -158,8 +152,19 @@ class BookRoom(Room):
         self._typing.stop()
         self.visit()
 
+    def _made(self, key: str) -> Page:
+        """Return a part's page, made when it is first turned to."""
+        if key not in self.pages:
+            entry = next(entry for entry in SECTIONS if entry.key == key)
+            page = self.pages[key] = Page(entry.load()(self.host, self.visit), self.host)
+            self._stack.addWidget(page)
+            for way in page.ways:
+                self._own.addWidget(way)
+        return self.pages[key]
+
     def _turn_to(self, key: str) -> None:
         self._key = key
+        self._made(key)
         self._stack.setCurrentWidget(self.page)
         for made, kind in zip(self.parts.buttons(), SECTIONS, strict=True):
             made.setChecked(kind.key == key)

@@ -1,20 +1,40 @@
-"""The parts of the Book, as their buttons stand."""
+"""The parts of the Book, as their buttons stand; each is loaded and made when it is first turned to."""
 
 from __future__ import annotations
 
-from honest_edge.ui.rooms.book.blades import BladesSection
-from honest_edge.ui.rooms.book.library import LibrarySection
-from honest_edge.ui.rooms.book.runs import RunsSection
-from honest_edge.ui.rooms.book.section import Section
-from honest_edge.ui.rooms.book.shelf import ShelfSection
-from honest_edge.ui.rooms.book.stock import StockSection
-from honest_edge.ui.rooms.book.test_cuts import TestCutsSection
+from dataclasses import dataclass
+from importlib import import_module
+from typing import TYPE_CHECKING, cast
 
-SECTIONS: tuple[type[Section], ...] = (
-    RunsSection,
-    TestCutsSection,
-    BladesSection,
-    StockSection,
-    LibrarySection,
-    ShelfSection,
+if TYPE_CHECKING:
+    from honest_edge.ui.rooms.book.section import Section
+
+
+@dataclass(frozen=True, slots=True)
+class SectionEntry:
+    """One part: what names it, what stands on its button, its module here and the class in it."""
+
+    key: str
+    title: str
+    module: str
+    name: str
+
+    def load(self) -> type[Section]:
+        """Return its class."""
+        return cast("type[Section]", getattr(import_module(f"{__package__}.{self.module}"), self.name))
+
+
+SECTIONS: tuple[SectionEntry, ...] = (
+    SectionEntry("runs", "Runs", "runs", "RunsSection"),
+    SectionEntry("test cuts", "Test cuts", "test_cuts", "TestCutsSection"),
+    SectionEntry("blades", "Blades", "blades", "BladesSection"),
+    SectionEntry("stock", "Stock", "stock", "StockSection"),
+    SectionEntry("library", "Library", "library", "LibrarySection"),
+    SectionEntry("shelf", "Shelf", "shelf", "ShelfSection"),
 )
+
+
+def load_all() -> None:
+    """Load every part, so that none is waited for later; from a thread."""
+    for entry in SECTIONS:
+        entry.load()
