@@ -1,4 +1,4 @@
-"""A 8 900 x 8 900 px RGBA picture: peak memory of opening, tracing and preparing it, and how fast a cancel answers.
+"""A 8 000 x 8 000 px RGBA picture: peak memory of opening, tracing and preparing it, and how fast a cancel answers.
 
 Bounds: 2.5 GB on the command line and in the window; 0.3 s from the press of Cancel to the window's answer.
 """
@@ -18,7 +18,7 @@ import cv2
 import numpy as np
 from PIL import Image
 
-SIDE_PX, BOUND_MB, BOUND_S = 8_900, 2500, 0.3
+SIDE_PX, BOUND_MB, BOUND_S = 8000, 2500, 0.3
 
 
 def artwork() -> bytes:
