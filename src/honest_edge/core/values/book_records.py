@@ -38,13 +38,17 @@ class CutSubject:
         if not self.stock or not self.machine:
             raise UsageError("Name the stock and the machine that a setting is for")
 
+    @property
+    def subject(self) -> CutSubject:
+        """What it is for, and nothing else of it."""
+        return CutSubject(stock=self.stock, machine=self.machine, blade=self.blade, line=self.line, name=self.name)
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class LadderLook:
+class LadderLook(CutSubject):
     """What one ladder of test squares showed.
 
     Attributes:
-        stock, machine, blade, line, name: as of ``CutSubject``.
         session: names the looks that belong together.
         settings: of the squares, rising, with spaces between.
         first_clean, first_marked: as of ``core.plan.ladder.Look``.
@@ -53,11 +57,6 @@ class LadderLook:
         blade_m: metres that the blade had cut; None where that is not known.
     """
 
-    stock: str
-    machine: str
-    blade: str = ""
-    line: LineKind = "kiss"
-    name: SettingName = "force"
     session: str
     settings: str
     first_clean: int
@@ -70,7 +69,7 @@ class LadderLook:
     blade_m: float | None = None
 
     def __post_init__(self) -> None:
-        _ = self.subject
+        CutSubject.__post_init__(self)
         if not is_key(self.session):
             raise UsageError("A look at a ladder names the session that it belongs to")
         try:
@@ -83,22 +82,16 @@ class LadderLook:
             )
 
     @property
-    def subject(self) -> CutSubject:
-        """What was tried."""
-        return CutSubject(stock=self.stock, machine=self.machine, blade=self.blade, line=self.line, name=self.name)
-
-    @property
     def squares(self) -> tuple[float, ...]:
         """The settings of the squares."""
         return tuple(float(text) for text in self.settings.split())
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class SettingFound:
+class SettingFound(CutSubject):
     """What test cuts came to.
 
     Attributes:
-        stock, machine, blade, line, name: as of ``CutSubject``.
         session: whose looks it was found from.
         best: the setting; where none is safe, the best there is.
         low, high: the likely window; None where no setting is safe.
@@ -106,11 +99,6 @@ class SettingFound:
         looks: how many ladders it took.
     """
 
-    stock: str
-    machine: str
-    blade: str = ""
-    line: LineKind = "kiss"
-    name: SettingName = "force"
     session: str
     best: float
     low: float | None = None
@@ -119,16 +107,11 @@ class SettingFound:
     looks: int
 
     def __post_init__(self) -> None:
-        _ = self.subject
+        CutSubject.__post_init__(self)
         check_range("setting", self.best, 1e-6, 1e6, "")
         check_range("chance of a clean cut", self.chance, 0, 1, "")
         if (self.low is None) != (self.high is None):
             raise UsageError("A window of settings has two ends")
-
-    @property
-    def subject(self) -> CutSubject:
-        """What it is for."""
-        return CutSubject(stock=self.stock, machine=self.machine, blade=self.blade, line=self.line, name=self.name)
 
     @property
     def is_safe(self) -> bool:
