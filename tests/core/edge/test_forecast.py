@@ -100,7 +100,7 @@ def test_five_errors_at_once_agree_with_errors_drawn_one_by_one():
         repeat_mm=0.1,
     )
     place = SheetPlace(x_mm=70, y_mm=-90, turn_deg=270)
-    drawn = drawn_errors(error, np.random.default_rng(3).normal(size=(8000, 5)))
+    drawn = drawn_errors(error, np.random.default_rng(3), 8000)
     counted = float((excess_of(model, place, drawn) <= 0.1).mean())
     found = forecast(model, error, place, visible_mm=0.1)
     assert found.share_clean == pytest.approx(counted, abs=0.015)

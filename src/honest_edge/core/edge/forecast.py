@@ -3,7 +3,8 @@
 A sticker is clean when nowhere along its cut the blade lands farther from the ink than white can be seen, and
 nowhere cuts deeper into detail than that. The error's few parameters are normally distributed. In the space of
 their standard deviations two axes move the sticker as a whole; in their plane every direction is followed outward
-until the sticker is no longer clean, and the distances that are still clean are weighed by the chi distribution
+until the sticker is no longer clean, and the distances that are still clean are weighed by the chi distribution,
+or, where the error rests on few measured sheets, by its counterpart for Student's t (Fisher's F in disguise)
 (directional integration; O. Ditlevsen and P. Bjerager, Structural Safety 3, 1986). Along the other axes, which only
 turn and stretch it a little, each direction takes a value of its own from an evenly filling sequence.
 """
@@ -18,13 +19,14 @@ import scipy  # loads its parts when they are used: while other designs are comp
 
 from honest_edge.core.edge.model import EdgeModel
 from honest_edge.core.geometry.paths import Floats, cos_sin
-from honest_edge.core.values.misregistration import PER_SPREAD, Misregistration, SheetPlace
+from honest_edge.core.values.misregistration import WITHIN_SHARE, Misregistration, SheetPlace
 from honest_edge.core.values.once import once
 
 RESOLUTION_MM = 0.01
 """Distances are known this well: the fit's and the sampling's own error."""
 
 _BEYOND = 1e-5  # the share of errors that is not followed
+_BEYOND_T = 1e-3  # Student's t reaches too far to be followed farther
 _PLENTY = 50.0  # mm: the excess of what goes hopelessly wrong; minus this, of what can never go wrong
 
 
@@ -66,6 +68,7 @@ class Forecast:
         dimension: of the space that the directions fill: 0 where nothing varies, else 1 or 2.
         starts, steps: (k, 5) for every direction the error at distance 0, and what a unit of distance adds: shift x and
             y in mm, rotation in radians, scale x and y.
+        degrees_of_freedom: as of ``Misregistration``.
         is_sampled: whether further axes were sampled.
         place: where on the sheet.
         visible_mm: what is not seen.
@@ -78,6 +81,7 @@ class Forecast:
     dimension: int
     starts: Floats
     steps: Floats
+    degrees_of_freedom: float | None
     is_sampled: bool
     place: SheetPlace
     visible_mm: float
@@ -153,7 +157,11 @@ class Forecast:
         return float(np.clip((mass.sum() + part.sum()) / len(excess), 0.0, 1.0))
 
     def _within(self, radius: Floats) -> Floats:
-        """The chi distribution: the share of errors nearer than ``radius`` in one dimension or two."""
+        """The chi distribution, or Student's: the share of errors nearer than ``radius`` in one dimension or two."""
+        n = self.degrees_of_freedom
+        if n is not None:
+            square = np.square(radius)
+            return np.asarray(scipy.special.betainc(self.dimension / 2, n / 2, square / (square + n)))
         if self.dimension == 1:
             return np.asarray(scipy.special.erf(radius / math.sqrt(2)))
         return np.asarray(-np.expm1(-np.square(radius) / 2))
@@ -172,12 +180,12 @@ def forecast(
         fineness: how closely to look.
     """
     means, spreads = _parameters(error)
-    dimension, starts, steps = _directions(spreads, model, place, fineness.directions)
+    freedom = error.degrees_of_freedom
+    dimension, starts, steps = _directions(spreads, model, place, fineness.directions, freedom)
     starts = starts + means
     radii = np.zeros(1)
     if dimension:
-        farthest = math.sqrt(2 * scipy.special.gammaincinv(dimension / 2, 1 - _BEYOND))
-        radii = np.linspace(0, farthest, fineness.steps + 1)
+        radii = _radii(dimension, freedom, fineness.steps)
     white = _excess(model.cut_points, model, place, starts, steps, radii, outward=True)
     art = _excess(model.detail_points, model, place, starts, steps, radii, outward=False)
     return Forecast(
@@ -187,6 +195,7 @@ def forecast(
         dimension=dimension,
         starts=starts,
         steps=steps,
+        degrees_of_freedom=freedom,
         is_sampled=int(np.count_nonzero(spreads)) > dimension,
         place=place,
         visible_mm=visible_mm,
@@ -194,9 +203,20 @@ def forecast(
     )
 
 
-def drawn_errors(error: Misregistration, normal: Floats) -> Floats:
-    """Return (n, 5) parameters of the error from (n, 5) standard normal numbers."""
+def _radii(dimension: int, freedom: float | None, steps: int) -> Floats:
+    """Return the distances that are followed, in spreads; for Student's t they widen outward as its tail does."""
+    beyond = _BEYOND if freedom is None else _BEYOND_T
+    even = np.linspace(0, math.sqrt(2 * scipy.special.gammaincinv(dimension / 2, 1 - beyond)), steps + 1)
+    return even if freedom is None else np.sqrt(freedom * np.expm1(np.square(even) / freedom))
+
+
+def drawn_errors(error: Misregistration, random: np.random.Generator, count: int) -> Floats:
+    """Return (count, 5) parameters of the error, drawn by chance."""
     means, spreads = _parameters(error)
+    normal = random.normal(size=(count, 5))
+    if error.degrees_of_freedom is not None:  # all terms of a sheet share what is not known of the spread
+        n = error.degrees_of_freedom
+        normal *= np.sqrt(n / random.chisquare(n, size=(count, 1)))
     return means + spreads * normal
 
 
@@ -213,7 +233,8 @@ def farthest_mm(error: Misregistration, size_mm: float, place: SheetPlace) -> fl
     means, spreads = _parameters(error)
     arm = math.hypot(place.x_mm, place.y_mm) + size_mm / 2
     arms = np.array([1, 1, arm, arm, arm])
-    return float(np.abs(means) @ arms + 4.6 * math.sqrt(float(np.square(spreads * arms).sum())))
+    farthest = error.standing_out(2.5e-5 if error.degrees_of_freedom is None else _BEYOND_T)
+    return float(np.abs(means) @ arms + farthest * math.sqrt(float(np.square(spreads * arms).sum())))
 
 
 def place_chances(
@@ -223,7 +244,8 @@ def place_chances(
     mean, spread = _along_normals(points_mm, normals, middle, error, place)
     late = mean - room_mm
     with np.errstate(divide="ignore", invalid="ignore"):
-        chances = scipy.special.ndtr(late / spread)
+        n = error.degrees_of_freedom
+        chances = scipy.special.ndtr(late / spread) if n is None else scipy.special.stdtr(n, late / spread)
     return np.where(spread > 0, chances, (late > 0).astype(float))
 
 
@@ -232,7 +254,8 @@ def place_bands(
 ) -> tuple[Floats, Floats]:
     """Return (n,) lowest and highest displacement along the normal within which 19 of 20 errors stay."""
     mean, spread = _along_normals(points_mm, normals, middle, error, place)
-    return mean - PER_SPREAD * spread, mean + PER_SPREAD * spread
+    reach = error.standing_out(1 - WITHIN_SHARE)
+    return mean - reach * spread, mean + reach * spread
 
 
 def _along_normals(
@@ -282,7 +305,9 @@ def _excess(
     return np.where(found >= 0.999 * field.reach_mm, _PLENTY, found)
 
 
-def _directions(spreads: Floats, model: EdgeModel, place: SheetPlace, count: int) -> tuple[int, Floats, Floats]:
+def _directions(
+    spreads: Floats, model: EdgeModel, place: SheetPlace, count: int, freedom: float | None
+) -> tuple[int, Floats, Floats]:
     """Return the dimension that directions fill, where each starts and what a unit of distance adds, (k, 5) each.
 
     The axes come from the singular vectors of how the varying parameters move the sticker's middle.
@@ -299,11 +324,11 @@ def _directions(spreads: Floats, model: EdgeModel, place: SheetPlace, count: int
         return 1, np.zeros((2, 5)), np.array([[1.0], [-1.0]]) @ axes
     angle = (np.arange(count) + 0.5) * (2 * math.pi / count)
     steps = np.stack([np.cos(angle), np.sin(angle)], axis=1) @ axes[:2]
-    return 2, _filling(rest, count) @ axes[2:], steps
+    return 2, _filling(rest, count, freedom) @ axes[2:], steps
 
 
-def _filling(dimension: int, count: int) -> Floats:
-    """Return (count, dimension) normal numbers that fill their space evenly, also against the count itself.
+def _filling(dimension: int, count: int, freedom: float | None) -> Floats:
+    """Return (count, dimension) normal numbers, or Student's, that fill their space evenly, also against the count.
 
     The generalised golden ratio gives the additive sequence with the least gaps (M. Roberts, 2018).
     """
@@ -311,7 +336,8 @@ def _filling(dimension: int, count: int) -> Floats:
     for _ in range(40):
         root = (1 + root) ** (1 / (dimension + 1))
     even = (0.5 + np.outer(np.arange(1, count + 1), root ** -np.arange(1.0, dimension + 1))) % 1.0
-    return np.asarray(scipy.special.ndtri(np.clip(even, 1e-9, 1 - 1e-9)))
+    even = np.clip(even, 1e-9, 1 - 1e-9)
+    return np.asarray(scipy.special.ndtri(even) if freedom is None else scipy.special.stdtrit(freedom, even))
 
 
 def _drift(values: Floats, place: SheetPlace) -> Drift:

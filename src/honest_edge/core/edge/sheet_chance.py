@@ -23,7 +23,7 @@ def all_clean(stickers: Sequence[tuple[EdgeModel, SheetPlace]], error: Misregist
     each time, so equal jobs have equal chances; 600 sheets know a share of one half to 4 points, 19 times of 20.
     """
     random = np.random.default_rng(_SEED)
-    shared = drawn_errors(replace(error, repeat_mm=0.0), random.normal(size=(_SHEETS, 5)))
+    shared = drawn_errors(replace(error, repeat_mm=0.0), random, _SHEETS)
     clean = np.ones(_SHEETS, bool)
     for model, place in stickers:
         drawn = shared.copy()

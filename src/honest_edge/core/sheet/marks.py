@@ -37,7 +37,7 @@ class Mark:
     def rings(self) -> tuple[CurveRing, ...]:
         """What is filled with ink, for every kind of file."""
         found = [_box_ring(bar) for bar in self.bars]
-        return tuple(found if self.disc is None else [*found, _disc_ring(*self.disc)])
+        return tuple(found if self.disc is None else [*found, disc_ring(*self.disc)])
 
     @property
     def ink_mm2(self) -> float:
@@ -119,7 +119,8 @@ def _box_ring(box: Box) -> CurveRing:
     return CurveRing(corners[:, None] * (1 - shares) + after[:, None] * shares, np.ones(4, bool))
 
 
-def _disc_ring(x: float, y: float, radius: float) -> CurveRing:
+def disc_ring(x: float, y: float, radius: float) -> CurveRing:
+    """Return a circle of four cubics, in millimetres."""
     starts = np.array([(1.0, 0.0), (0.0, 1.0), (-1.0, 0.0), (0.0, -1.0)])
     ends = np.roll(starts, -1, axis=0)
     cubics = np.stack([starts, starts + _KAPPA * ends, ends + _KAPPA * starts, ends], axis=1)
