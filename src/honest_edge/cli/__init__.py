@@ -13,12 +13,13 @@ from typing import TYPE_CHECKING, Any, NoReturn, get_args
 
 import msgspec
 
+from honest_edge.cli.bench import about_bench, add_bench, measured_of
 from honest_edge.cli.book import about_book, add_book
 from honest_edge.cli.check import about_check, add_check
 from honest_edge.cli.sheet_options import add_sheet_options, sheet_of, stock_of
 from honest_edge.cli.sizes import add_sizes, asked_width, sized
 from honest_edge.cli.typed import length, number, pair
-from honest_edge.core.values.errors import BlockedError, HonestEdgeError
+from honest_edge.core.values.errors import BlockedError, HonestEdgeError, UsageError
 from honest_edge.core.values.misregistration import Misregistration, Scatter
 from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.core.values.specs import (
@@ -29,7 +30,6 @@ from honest_edge.core.values.specs import (
     OutlineRecipe,
     check_copies,
 )
-from honest_edge.core.values.stock import Stock
 from honest_edge.core.values.units import Unit, format_length
 
 if TYPE_CHECKING:
@@ -64,6 +64,7 @@ def parser() -> argparse.ArgumentParser:
     _add_prepare(commands.add_parser("prepare", formatter_class=as_written, **_about_prepare()))
     _add_profile(commands.add_parser("profile", formatter_class=as_written, **_about_profile()))
     add_check(commands.add_parser("check", formatter_class=as_written, **about_check()))
+    add_bench(commands.add_parser("bench", formatter_class=as_written, **about_bench()))
     add_book(commands.add_parser("book", formatter_class=as_written, **about_book()))
     return top
 
@@ -173,6 +174,15 @@ def _add_profile(command: argparse.ArgumentParser) -> None:
     command.add_argument("--repeat", help="what differs from sticker to sticker: one standard deviation per axis")
     command.add_argument("--at", metavar="X,Y", help="place on the sheet, from the marks' middle (default 0mm,0mm)")
     command.add_argument("--visible", help="narrower white and shallower losses are not seen (default 0.1mm)")
+    _add_measured_option(command)
+    command.add_argument(
+        "--use",
+        metavar="FILE",
+        action="append",
+        default=[],
+        type=Path,
+        help="with --bench: a machine's or printer's profile",
+    )
     command.add_argument("--json", type=Path, metavar="FILE", help="write the numbers as JSON")
     command.add_argument("--force", action="store_true", help="replace existing files")
     command.set_defaults(run=_profile)
@@ -186,9 +196,23 @@ def _add_prepare(command: argparse.ArgumentParser) -> None:
     command.add_argument("--copies", type=int, default=1, help="copies of each picture (default 1)")
     add_sheet_options(command)
     command.add_argument("--drift", help="assumed disagreement of print and cut, for the report (default 0.5mm)")
+    _add_measured_option(command)
     command.add_argument("--out", required=True, type=Path, metavar="DIR", help="folder for the files")
     command.add_argument("--force", action="store_true", help="replace existing files")
     command.set_defaults(run=_prepare)
+
+
+def _add_measured_option(command: argparse.ArgumentParser) -> None:
+    command.add_argument("--bench", choices=("assumed", "measured"), default="assumed",
+                         help="take the error that the Book has of this machine and printer")  # fmt: skip
+    command.add_argument("--book", type=Path, metavar="FILE", help="another Book than your own")
+
+
+def _with_bench(options: argparse.Namespace, job: Job) -> Job:
+    """Return the job with what was measured of its bench, where that is asked for."""
+    if options.bench == "assumed":
+        return job
+    return replace(job, measured=measured_of(options, job.sheet.machine.name, job.sheet.printer.name))
 
 
 def main(arguments: Sequence[str]) -> int:
@@ -341,6 +365,7 @@ def _prepare(options: argparse.Namespace) -> None:
         sheet=sheet,
         drift_mm=length("--drift", options.drift, ASSUMED_DRIFT_MM),
     )
+    job = _with_bench(options, job)
     pipeline = Pipeline(holder.assets)
     for path in options.art:
         design = replace(
@@ -419,14 +444,21 @@ def _profile(options: argparse.Namespace) -> None:
     from honest_edge.core.values.job import Job
     from honest_edge.core.values.misregistration import VISIBLE_MM, SheetPlace
     from honest_edge.files.atomic_write import write_set
+    from honest_edge.files.profiles import load_profile
     from honest_edge.files.read_input import read_picture
 
     (x_mm, y_mm), holder = pair("--at", options.at), JobHolder()
+    sheet = SheetSpec()
+    for path in options.use:
+        sheet = sheet.with_profile(load_profile(path))
     job = Job(
-        sheet=SheetSpec(stock=stock_of(options.stock, Stock())),
+        sheet=replace(sheet, stock=stock_of(options.stock, sheet.stock)),
         error=_error(options),
         visible_mm=length("--visible", options.visible, VISIBLE_MM),
     )
+    if options.bench == "measured" and job.error is not None:
+        raise UsageError("--bench measured and a typed error contradict each other: leave one of them out")
+    job = _with_bench(options, job)
     design = replace(
         design_from(holder, job, read_picture(options.art), options.art.name),
         edge=_edge(options),
@@ -440,11 +472,13 @@ def _profile(options: argparse.Namespace) -> None:
     if options.json is not None:
         data = msgspec.json.format(msgspec.json.encode(found), indent=2) + b"\n"
         write_set(options.json.parent, {options.json.name: data}, replace=options.force)
-    _say_profile(options, found)
+    _say_profile(options, found, job)
 
 
-def _say_profile(options: argparse.Namespace, found: dict[str, Any]) -> None:
+def _say_profile(options: argparse.Namespace, found: dict[str, Any], job: Job) -> None:
     known = "" if _error(options) else "; assumed, not measured: within 0.5 mm, 19 times of 20"
+    if job.measured_bench is not None:
+        known = f"; measured on {job.measured_bench.sheets} sheet{'s'[: job.measured_bench.sheets > 1]}"
     share, unsure = 100 * found["share_clean"], 100 * found["uncertainty"]
     print(f"{options.art.name}: {share:.1f} % clean, give or take {unsure:.1f}{known}")
     worst = found["worst_place"]

@@ -18,17 +18,7 @@ from honest_edge.core.values.stock import Stock
 
 def add_sheet_options(command: argparse.ArgumentParser) -> None:
     """Add the options to a command."""
-    command.add_argument("--paper", choices=tuple(PAPER_MM), default="letter", help="paper size (default letter)")
-    command.add_argument("--landscape", action="store_true", help="the paper lies on its side")
-    command.add_argument(
-        "--use",
-        metavar="FILE",
-        action="append",
-        default=[],
-        type=Path,
-        help="a profile of a machine, printer or stock as TOML or JSON; may be given several times",
-    )
-    command.add_argument("--rim", help="what the printer cannot print at the paper's edges (default 5mm)")
+    add_paper_options(command)
     command.add_argument("--gap", help="least gap between neighbouring cut lines (default 2.5mm)")
     command.add_argument("--turning", choices=get_args(Turning), default="quarter", help="how copies may be turned")
     command.add_argument(
@@ -40,6 +30,21 @@ def add_sheet_options(command: argparse.ArgumentParser) -> None:
     command.add_argument(
         "--better", metavar="SECONDS", type=float, help="look so long for a layout better than the one made at once"
     )
+
+
+def add_paper_options(command: argparse.ArgumentParser) -> None:
+    """Add the options of paper, bench and marks alone."""
+    command.add_argument("--paper", choices=tuple(PAPER_MM), default="letter", help="paper size (default letter)")
+    command.add_argument("--landscape", action="store_true", help="the paper lies on its side")
+    command.add_argument(
+        "--use",
+        metavar="FILE",
+        action="append",
+        default=[],
+        type=Path,
+        help="a profile of a machine, printer or stock as TOML or JSON; may be given several times",
+    )
+    command.add_argument("--rim", help="what the printer cannot print at the paper's edges (default 5mm)")
     kinds = tuple(kind.replace(" ", "-") for kind in get_args(MarkKind))
     command.add_argument("--marks", choices=kinds, help="what the cutter's reader looks for (default three-brackets)")
     command.add_argument("--mark-length", help="length of a mark's arms (default 18mm)")
@@ -56,15 +61,12 @@ def sheet_of(options: argparse.Namespace) -> SheetSpec:
     """
     from honest_edge.files.profiles import load_profile
 
-    if options.better is not None and not 0 < options.better <= 86_400:
-        raise UsageError(f"--better must be above 0 and at most 86400 seconds, not {options.better:g}")
-    sheet = SheetSpec(
-        paper=options.paper,
-        is_landscape=options.landscape,
-        turning=options.turning,
-        grouping=options.grouping,
-        gap_mm=length("--gap", options.gap, SheetSpec().gap_mm),
-    )
+    sheet = SheetSpec(paper=options.paper, is_landscape=options.landscape)
+    if "better" in options:
+        if options.better is not None and not 0 < options.better <= 86_400:
+            raise UsageError(f"--better must be above 0 and at most 86400 seconds, not {options.better:g}")
+        gap_mm = length("--gap", options.gap, sheet.gap_mm)
+        sheet = replace(sheet, turning=options.turning, grouping=options.grouping, gap_mm=gap_mm)
     for path in options.use:
         sheet = sheet.with_profile(load_profile(path))
     marks = sheet.marks

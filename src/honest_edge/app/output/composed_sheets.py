@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+
+import numpy as np
 
 from honest_edge.app.output.print_notes import print_notes
 from honest_edge.app.results.design_result import DesignResult
@@ -11,13 +13,18 @@ from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.app.results.progress import IsCancelled, ReportProgress, never, unreported
 from honest_edge.core.edge.bleed import PrintArt
 from honest_edge.core.geometry.offset import offset_area
+from honest_edge.core.geometry.paths import CurveRing
+from honest_edge.core.measure.target_drawing import moved_matrix
 from honest_edge.core.sheet.plan import Footprint, Plan
 from honest_edge.core.values.errors import BlockedError, Cancelled
 from honest_edge.core.values.job import Job
+from honest_edge.core.values.measured import ErrorParts
+from honest_edge.core.values.specs import LineKind
 from honest_edge.files.file_kinds import drawn_kind
 from honest_edge.files.sheet_page import SheetPage, sheet_pages
 from honest_edge.files.write_pdf import VectorArt, print_pdf
 
+Lines = dict[LineKind, tuple[CurveRing, ...]]
 _WITHIN_MM = 0.03  # vectors end a hair inside the traced edge: past it lies carried colour, never a hairline of paper
 
 
@@ -79,11 +86,11 @@ def composed_sheets(
     laid = pipeline.plan([_all_rows(rows) for rows in labels], job, cancelled=cancelled)
     plan, results = _row_by_row(laid, labels), tuple(result for rows in labels for result in rows)
     notes = print_notes(plan, job.sheet, job.title, pipeline.fonts)
-    pages = []
+    pages, moved = [], _mover(job.cut_moved_by, plan)
     for page, note in zip(sheet_pages(plan, [r.cut for r in results], job.sheet.machine), notes, strict=True):
         if cancelled():
             raise Cancelled
-        pages.append(replace(page, note=note))
+        pages.append(replace(page, note=note, cuts=moved(page.cuts)))
         report(0.8 + 0.2 * len(pages) / len(plan.pages), f"Putting sheet {len(pages)} together")
     return ComposedSheets(
         title=job.title,
@@ -96,6 +103,22 @@ def composed_sheets(
             if not job.sheet.stock.is_mirrored and (vector := _vector(result, pipeline.asset(result.design)))
         },
     )
+
+
+def _mover(correction: ErrorParts, plan: Plan) -> Callable[[Lines], Lines]:
+    """Return what moves a sheet's lines against the marks; sheets that are cut alike go on sharing theirs."""
+    if correction.is_none:
+        return lambda lines: lines
+    matrix = moved_matrix(correction, np.array([plan.width_mm, plan.height_mm]) / 2)
+    known: dict[int, tuple[Lines, Lines]] = {}
+
+    def moved(lines: Lines) -> Lines:
+        if id(lines) not in known:
+            made = {kind: tuple(ring.placed(matrix) for ring in rings) for kind, rings in lines.items()}
+            known[id(lines)] = lines, made
+        return known[id(lines)][1]
+
+    return moved
 
 
 def _all_rows(rows: Sequence[DesignResult]) -> Footprint:

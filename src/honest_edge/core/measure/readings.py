@@ -117,13 +117,14 @@ def _checked(readings: Sequence[Reading], count: int) -> list[Reading]:
 
 def _place(reading: Reading, places_mm: Floats, doubtful: dict[int, list[str]]) -> MeasuredPlace:
     x, y = places_mm[reading.place - 1].tolist()
+    dx, dy = (math.nan if value is None else STEP_MM * value for value in (reading.across, reading.down))
     wrong = doubtful.get(reading.place - 1, [])
     lacking = [name for name, value in (("across", reading.across), ("down", reading.down)) if value is None]
     why = f"{' and '.join(wrong)} does not fit the rest" if wrong else ""
     if lacking:
         why = "; ".join(filter(None, (why, f"{lacking[0]} left out")))
     return MeasuredPlace(
-        x_mm=x, y_mm=y, dx_mm=STEP_MM * (reading.across or 0.0), dy_mm=STEP_MM * (reading.down or 0.0),
+        x_mm=x, y_mm=y, dx_mm=dx, dy_mm=dy,
         used=not wrong and not lacking, why=why,
     )  # fmt: skip
 

@@ -90,14 +90,14 @@ def measured_target(grey: Bytes, name: str, *, ppi: float | None = None) -> Targ
     across = to_pixels(layout.tags_mm[[0, 1]])
     turn = float(np.degrees(np.arctan2(across[1, 1] - across[0, 1], across[1, 0] - across[0, 0])))
     size = np.array([layout.width, layout.height]) / 10
-    found = np.array([e.printed_mm if e.printed_mm is not None else (0, 0) for e in edges]) + layout.places_mm
+    off = [np.zeros(2) if edge.printed_mm is None else edge.printed_mm for edge in edges]
     return TargetPicture(
         layout=layout,
         places=places,
         px_per_mm=scale,
         turn_deg=turn,
-        found_px=to_pixels(found),
-        corners_px=to_pixels(np.array([(0, 0), (1, 0), (1, 1), (0, 1)]) * size),
+        found_px=to_pixels(layout.places_mm + np.array(off)),
+        corners_px=to_pixels(np.array([(0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0)]) * size),
         print_scale=None if ppi is None else scale * 25.4 / ppi,
     )
 
@@ -251,7 +251,7 @@ def _compared(layout: TargetLayout, edges: Sequence[DiscEdges]) -> tuple[Measure
     for place, edge in zip(nominal, edges, strict=True):
         x, y = (place - layout.middle_mm).tolist()
         if edge.printed_mm is None or edge.cut_mm is None:
-            found.append(MeasuredPlace(x_mm=x, y_mm=y, dx_mm=0.0, dy_mm=0.0, used=False, why=edge.why))
+            found.append(MeasuredPlace(x_mm=x, y_mm=y, dx_mm=np.nan, dy_mm=np.nan, used=False, why=edge.why))
             continue
         moved = np.linalg.solve(_local_map(place, nominal[have], printed[have]), edge.cut_mm - edge.printed_mm)
         found.append(MeasuredPlace(x_mm=x, y_mm=y, dx_mm=float(moved[0]), dy_mm=float(moved[1])))

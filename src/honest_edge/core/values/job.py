@@ -8,6 +8,7 @@ from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.forms import Form
 from honest_edge.core.values.layers import MOST_LAYERS, PLACEHOLDER_TITLE, Backing, Layer
 from honest_edge.core.values.layouts import Layout, Pin
+from honest_edge.core.values.measured import ErrorParts
 from honest_edge.core.values.misregistration import VISIBLE_MM, Misregistration, assumed_misregistration
 from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.core.values.specs import MOST_COPIES, ArtSource, EdgeRecipe, OutlineRecipe, check_copies, check_width
@@ -117,6 +118,28 @@ class Design:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class BenchCopy:
+    """What the Book says of a bench, as the job was computed with it.
+
+    Attributes:
+        machine, printer: their names; it holds only where the sheet has them.
+        key: names what it rests on in the Book.
+        error: what the next sheet will show, what cut files are moved by reckoned in.
+        correction: what cut files are moved by.
+        sheets: that were measured.
+        newest_ms: when the newest was, UTC milliseconds.
+    """
+
+    machine: str
+    printer: str
+    key: str
+    error: Misregistration
+    correction: ErrorParts = ErrorParts()  # noqa: RUF009 it is frozen
+    sheets: int = 1
+    newest_ms: int | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Job:
     """All designs, the sheet and what is assumed of the cutter.
 
@@ -127,7 +150,8 @@ class Job:
         pins: copies placed by hand.
         layout: where all copies lie, as a search found it; no longer used when it does not fit the job any more.
         drift_mm: within what distance print and cut agree 19 times of 20, where no more is known.
-        error: how they disagree in full; None takes what ``drift_mm`` says.
+        error: how they disagree in full, as it was typed; None takes what was measured, else what ``drift_mm`` says.
+        measured: what is known of the bench, from the Book; None where nothing was measured.
         visible_mm: narrower white and shallower losses are not seen.
         png_ppi: the print is a PNG of so many pixels per inch for each sheet; None makes it a PDF.
         kept_clear_mm: how far words stay from cuts and holes.
@@ -141,6 +165,7 @@ class Job:
     layout: Layout = ()
     drift_mm: float = ASSUMED_DRIFT_MM
     error: Misregistration | None = None
+    measured: BenchCopy | None = None
     visible_mm: float = VISIBLE_MM
     narrowest_mm: float = ASSUMED_NARROWEST_MM
     kept_clear_mm: float = KEPT_CLEAR_MM
@@ -163,7 +188,28 @@ class Job:
     @property
     def misregistration(self) -> Misregistration:
         """How print and cut disagree, as far as it is known."""
-        return self.error or assumed_misregistration(self.drift_mm)
+        if self.error is not None:
+            return self.error
+        bench = self.measured_bench
+        return assumed_misregistration(self.drift_mm) if bench is None else bench.error
+
+    @property
+    def measured_bench(self) -> BenchCopy | None:
+        """What was measured of the bench that the sheet is made on; None where nothing was, or it was typed instead."""
+        bench, sheet = self.measured, self.sheet
+        if self.error is not None or bench is None:
+            return None
+        return bench if (bench.machine, bench.printer) == (sheet.machine.name, sheet.printer.name) else None
+
+    @property
+    def cut_moved_by(self) -> ErrorParts:
+        """What the cut files are moved by against the marks."""
+        bench = self.measured
+        is_here = bench is not None and (bench.machine, bench.printer) == (
+            self.sheet.machine.name,
+            self.sheet.printer.name,
+        )
+        return bench.correction if bench is not None and is_here else ErrorParts()
 
     def design(self, key: str) -> Design:
         """Return the design with this key.

@@ -64,7 +64,7 @@ class MeasuredPlace:
 
     Attributes:
         x_mm, y_mm: counted from the middle of the marks, x right, y down.
-        dx_mm, dy_mm: where the cut lies against the print.
+        dx_mm, dy_mm: where the cut lies against the print; nan where that could not be told.
         used: whether it counts.
         why: why not, in words.
     """

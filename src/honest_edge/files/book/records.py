@@ -8,6 +8,7 @@ from typing import Any, Generic, TypeVar
 
 import msgspec
 
+from honest_edge.core.values.bench_records import BenchNote, BenchSheet, CutMoved, MachineSign, SetAside
 from honest_edge.core.values.book_records import (
     BladeNote,
     Carrier,
@@ -66,6 +67,13 @@ FACTS = NoteKind("stock", StockFacts, lambda facts: facts.stock, "What is known 
 KEPT = NoteKind("kept", KeptWork, lambda kept: kept.job, "What is kept in the library")
 CARRIER = NoteKind("carrier", Carrier, lambda carrier: carrier.name, "A carrier")
 
+MEASURED = NoteKind("measured", BenchSheet, lambda sheet: sheet.about, "A measured sheet")
+CHANGED = NoteKind("bench", BenchNote, lambda note: note.about, "What was done to a bench")
+ASIDE = NoteKind("aside", SetAside, lambda note: note.about, "A sheet that was set aside")
+MOVED = NoteKind("moved", CutMoved, lambda note: note.about, "How cut files are moved")
+SIGN = NoteKind("sign", MachineSign, lambda sign: sign.about, "The sign of a machine's correction")
+
 KINDS: dict[str, NoteKind[Any]] = {
-    kind.kind: kind for kind in (LOOK, SETTING, BLADE, MOVE, RATES, FACTS, KEPT, CARRIER)
+    kind.kind: kind
+    for kind in (LOOK, SETTING, BLADE, MOVE, RATES, FACTS, KEPT, CARRIER, MEASURED, CHANGED, ASIDE, MOVED, SIGN)
 }

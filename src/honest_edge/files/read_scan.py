@@ -1,0 +1,56 @@
+"""Reading a scan or a photograph that is measured: grey levels and the resolution that it states."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+
+from honest_edge.core.imaging.flood import Bytes
+from honest_edge.core.values.errors import ArtError
+from honest_edge.files.decode_picture import header_ppi, loaded
+from honest_edge.files.read_input import read_picture
+
+READ_KINDS = "PNG, JPEG, WebP, TIFF or BMP"
+_RAW = frozenset((".dng", ".cr2", ".cr3", ".nef", ".arw", ".orf", ".rw2", ".raf", ".pef"))
+_HEIF = (b"heic", b"heix", b"hevc", b"mif1", b"msf1", b"avif")
+_DEEP = frozenset(("I;16", "I;16B", "I;16L", "I"))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Scan:
+    """A picture that is measured.
+
+    Attributes:
+        name: of its file.
+        grey: (h, w) levels.
+        ppi: that the file states; None where it states none.
+    """
+
+    name: str
+    grey: Bytes
+    ppi: float | None
+
+
+def read_scan(path: Path) -> Scan:
+    """Return the picture in a file.
+
+    Raises:
+        ArtError: no picture of a kind that is measured, damaged, or outside the limits of size.
+    """
+    if path.suffix.lower() in _RAW:
+        raise ArtError(f"{path.name} is a camera's raw file: save it as {READ_KINDS} first")
+    return scan_in(read_picture(path), path.name)
+
+
+def scan_in(data: bytes, name: str) -> Scan:
+    """Return the picture in a file's bytes; raises as ``read_scan``."""
+    if data[4:8] == b"ftyp" and data[8:12] in _HEIF:
+        raise ArtError(f"{name} is a HEIC or AVIF photograph, which is not read: save it as {READ_KINDS} first")
+    with loaded(data, name) as image:
+        stated = header_ppi(image)
+        if image.mode in _DEEP:
+            levels = np.asarray(image).astype(np.float64)
+            return Scan(name=name, grey=(levels / max(1.0, float(levels.max())) * 255).astype(np.uint8), ppi=stated)
+        return Scan(name=name, grey=np.asarray(image.convert("L")), ppi=stated)
