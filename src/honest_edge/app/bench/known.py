@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
@@ -11,9 +12,6 @@ from honest_edge.core.values.job import BenchCopy
 from honest_edge.core.values.measured import NEW_START, BenchBelief, ErrorParts
 from honest_edge.files.book.records import ASIDE, CHANGED, MEASURED, MOVED, SIGN
 from honest_edge.files.book.store import Book, Kept
-
-PRACTICE = "Practice bench"
-"""The printer's name of what comes from the simulated bench: never mixed with what was measured of a real one."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -61,16 +59,21 @@ class KnownBench:
         """What a job carries of it; None where nothing was measured."""
         if self.belief is None:
             return None
-        newest = max(self.rows, key=lambda row: row.at_ms)
         return BenchCopy(
             machine=self.bench.machine,
             printer=self.bench.printer,
-            key=newest.kept.key,
+            key=self._key,
             error=misregistration_of(self.belief, self.correction),
             correction=self.correction,
             sheets=self.belief.sheets,
             newest_ms=self.belief.newest_ms,
         )
+
+    @property
+    def _key(self) -> str:
+        """What names all that it rests on."""
+        rested = [f"{row.kept.key}{row.epoch}" for row in self.rows if row.counts]
+        return hashlib.sha256("|".join([*rested, repr(self.correction.values)]).encode()).hexdigest()[:32]
 
     @property
     def counting(self) -> list[HistoryRow]:
@@ -130,6 +133,11 @@ def _rows(
         epoch = sum(start <= one.at_ms for start in starts)
         rows.append(HistoryRow(at_ms=one.at_ms, kept=one.record, counts=counts, weight=weight, epoch=epoch))
     return tuple(rows)
+
+
+def unmeasured(bench: BenchSubject) -> KnownBench:
+    """Return a bench that nothing is known of."""
+    return KnownBench(bench=bench, rows=(), notes=(), belief=None, correction=ErrorParts())
 
 
 def benches_in(book: Book) -> list[BenchSubject]:

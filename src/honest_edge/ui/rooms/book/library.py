@@ -13,8 +13,8 @@ from PyQt6.QtWidgets import QDialog, QLabel, QLineEdit, QVBoxLayout, QWidget
 from honest_edge.core.values.book_records import KeptWork
 from honest_edge.core.values.units import format_length
 from honest_edge.ui.rooms.book.ledger import Column, day_cell, text_cell
-from honest_edge.ui.rooms.book.note_dialog import NoteDialog
 from honest_edge.ui.rooms.book.section import Section
+from honest_edge.ui.station.note_dialog import NoteDialog
 from honest_edge.ui.widgets.fields import button, counted, label
 from honest_edge.ui.widgets.theme import px
 

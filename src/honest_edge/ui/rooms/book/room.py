@@ -21,8 +21,9 @@ from PyQt6.QtWidgets import (
 )
 
 from honest_edge.ui.rooms.book.page import Page
-from honest_edge.ui.rooms.book.section import Asker, Section
+from honest_edge.ui.rooms.book.section import Section
 from honest_edge.ui.rooms.book.sections import SECTIONS
+from honest_edge.ui.station.asker import Asker
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.station.room import Room
 from honest_edge.ui.widgets.fields import Choice, button, counted, label, row, set_tone

@@ -11,9 +11,9 @@ from PyQt6.QtWidgets import QComboBox, QLineEdit, QVBoxLayout, QWidget
 from honest_edge.core.values.book_records import StockFacts, StockMove
 from honest_edge.ui.rooms.book.bars_view import Bar, BarsView
 from honest_edge.ui.rooms.book.ledger import Column, day_cell, number_cell, text_cell
-from honest_edge.ui.rooms.book.note_dialog import AmountField, NoteDialog
 from honest_edge.ui.rooms.book.section import Section
 from honest_edge.ui.rooms.book.trial_words import found_words
+from honest_edge.ui.station.note_dialog import AmountField, NoteDialog
 from honest_edge.ui.widgets.fields import Choice, Count, button, counted, label
 
 if TYPE_CHECKING:

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtWidgets import QDialog, QFileDialog, QLineEdit, QScrollArea, QVBoxLayout
 
 from honest_edge.app.edits.library import places_of
-from honest_edge.ui.rooms.book.section import Asker
+from honest_edge.ui.station.asker import Asker
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.widgets.dialogs import PICTURES
 from honest_edge.ui.widgets.fields import Form, button, label, row

@@ -28,7 +28,7 @@ from honest_edge.ui.widgets.theme import px
 if TYPE_CHECKING:
     from honest_edge.app.book.cut_trial import TrialState
     from honest_edge.app.book.found import KnownOfCuts
-    from honest_edge.ui.rooms.book.section import Asker
+    from honest_edge.ui.station.asker import Asker
 
 _USUAL = {"force": (20.0, 200.0, 1.0), "depth": (1.0, 10.0, 1.0)}
 """Where nothing is known of the machine: common practice, no published source; there to be typed over."""
