@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import io
 import math
+import tempfile
 from dataclasses import replace
 from pathlib import Path
 
@@ -16,10 +17,14 @@ import resvg_py
 from made import with_made_designs
 from PIL import Image, ImageFilter
 
+from honest_edge.app.bench.known import known_bench
+from honest_edge.app.book.demo_bench import BENCH
+from honest_edge.app.book.demo_book import demo_events
 from honest_edge.app.edits.job_holder import JobHolder, with_designs
 from honest_edge.app.edits.open_art import design_from
-from honest_edge.core.values.job import Job
+from honest_edge.core.values.job import BenchCopy, Job
 from honest_edge.core.values.specs import EdgeRecipe, OutlineRecipe, with_school
+from honest_edge.files.book.store import Book
 from honest_edge.files.project import save_project
 
 HERE = Path(__file__).parent
@@ -223,7 +228,16 @@ def pack() -> None:
         design = design_from(holder, job, (ART / file_name).read_bytes(), file_name)
         design = replace(design, name=name, width_mm=width_mm, copies=copies, fills=False, edge=edge, outline=outline)
         job = with_designs(job, [design])
-    save_project(PROJECT, with_made_designs(job), holder.assets)
+    save_project(PROJECT, replace(with_made_designs(job), measured=made_up_bench()), holder.assets)
+
+
+def made_up_bench() -> BenchCopy | None:
+    """What the demo's Book says of its bench; without a day, for that moves on with the calendar."""
+    now_ms = 1_790_000_000_000
+    with tempfile.TemporaryDirectory() as folder, Book(Path(folder) / "book.sqlite") as book:
+        book.add(demo_events(now_ms))
+        copy = known_bench(book, BENCH, Job().drift_mm, now_ms).copy
+    return copy and replace(copy, newest_ms=None)
 
 
 if __name__ == "__main__":

@@ -9,6 +9,8 @@ from pathlib import Path
 
 import msgspec
 
+from honest_edge.core.values.measured import ErrorParts
+
 REPORT_NAME = "report.json"
 REPORT_VERSION = 4
 
@@ -120,7 +122,13 @@ class ReportFile:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Report:
-    """The whole report."""
+    """The whole report.
+
+    Attributes:
+        assumed_drift_mm: what print and cut are assumed to keep, 19 times of 20, where nothing was measured.
+        measured_sheets: that the error rests on; 0 where it is assumed or typed.
+        cut_moved_by: what the cut files are moved by against the marks.
+    """
 
     version: int
     title: str
@@ -130,6 +138,8 @@ class Report:
     usable_mm: tuple[float, float, float, float]
     gap_mm: float
     assumed_drift_mm: float
+    measured_sheets: int
+    cut_moved_by: ErrorParts
     is_mirrored: bool
     designs: tuple[ReportDesign, ...]
     sheets: tuple[ReportSheet, ...]

@@ -8,9 +8,10 @@ from honest_edge.bench.camera import CutTarget, scan
 from honest_edge.bench.nature import BenchNature
 from honest_edge.bench.practice_bench import PracticeBench
 from honest_edge.core.geometry.paths import rings_of
+from honest_edge.core.measure.mark_reading import marks_middles
+from honest_edge.core.measure.sheet_error import displaced
 from honest_edge.core.measure.target import target_layout
 from honest_edge.core.measure.target_drawing import dark_area
-from honest_edge.core.sheet.marks import marks_of
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.measured import ErrorParts
 from honest_edge.core.values.sheet import SheetSpec
@@ -43,8 +44,6 @@ def practised(
     read = bench.read_marks(printed)
     if read.matrix is None:
         raise BlockedError("The practice bench missed a mark and cut nothing: make the marks longer or thicker")
-    from honest_edge.core.measure.sheet_error import displaced
-
     moved = bench.cut(printed, read, planned) + displaced(correction, planned)
     target = CutTarget(
         size_mm=sheet.size_mm,
@@ -56,13 +55,3 @@ def practised(
         Scan(name=f"practice sheet {seed}", grey=scan(target, _PPI, seed), ppi=_PPI),
         Scan(name="the same, turned", grey=scan(target, _PPI, seed + 1, turn_deg=180.0), ppi=_PPI),
     )
-
-
-def marks_middles(sheet: SheetSpec) -> np.ndarray[tuple[int, int], np.dtype[np.float64]]:
-    """Return (k, 2) places of the marks, from the paper's middle; the corners of a frame."""
-    boxes = [box for mark in marks_of(sheet) for box in mark.keep_outs]
-    width, height = sheet.size_mm
-    if sheet.marks.kind == "frame":
-        x, y = width / 2 - sheet.marks.inset_mm, height / 2 - sheet.marks.inset_mm
-        return np.array([(-x, -y), (x, -y), (-x, y), (x, y)])
-    return np.array([box.middle for box in boxes]) - np.array([width, height]) / 2

@@ -127,7 +127,7 @@ def bench_view(known: KnownBench, assumed_mm: float) -> BenchView:
         causes=causes,
         remedies=tuple(remedies_of(causes)) if causes else (),
         apart=telling_apart(causes) if causes else "",
-        notes=tuple(_notes(counting, assumed_mm)),
+        notes=(*_notes(counting, assumed_mm), *_before(known)),
     )
 
 
@@ -155,6 +155,15 @@ def _notes(sheets: Sequence[MeasuredSheet], assumed_mm: float) -> list[str]:
         worst = max(math.hypot(s.of_the_bench.shift_x_mm, s.of_the_bench.shift_y_mm) for s in far)
         said.append(f"A sheet lies {worst:.2f} mm off, which contradicts the {assumed_mm:g} mm that was assumed.")
     return said
+
+
+def _before(known: KnownBench) -> list[str]:
+    """Return what is to be said of sheets from before the steady part changed."""
+    earlier = sum(row.counts for row in known.rows) - len(known.counting)
+    if known.belief is None or earlier <= 0:
+        return []
+    sheets = f"{earlier} earlier sheet{'s'[: earlier > 1]}"
+    return [f"{sheets}, from before the steady part changed, only tell how much sheets differ."]
 
 
 def _point(row: HistoryRow, part: str) -> HistoryPoint:

@@ -7,6 +7,7 @@ from dataclasses import asdict, replace
 from typing import Any
 
 from honest_edge.app.book.cut_trial import new_trial, state_of
+from honest_edge.app.book.demo_bench import bench_events
 from honest_edge.core.plan.ladder import SettingRange
 from honest_edge.core.values.book_records import BladeNote, Carrier, CutSubject, Rates, StockFacts, StockMove
 from honest_edge.core.values.log_event import LogEvent, RunRecord
@@ -95,7 +96,7 @@ def _note_events(now_ms: int) -> Iterator[LogEvent]:
 
 def demo_events(now_ms: int) -> list[LogEvent]:
     """Return the made-up events, the oldest first, as if written by now, in UTC milliseconds."""
-    every = [*_run_events(now_ms), *_cut_events(now_ms), *_note_events(now_ms)]
+    every = [*_run_events(now_ms), *_cut_events(now_ms), *_note_events(now_ms), *bench_events(now_ms)]
     return sorted(every, key=lambda event: event.at_ms)
 
 

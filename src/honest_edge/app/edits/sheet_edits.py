@@ -6,8 +6,9 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from honest_edge.app.results.overview import Overview
+from honest_edge.core.measure.mark_reading import MarkPrice, reading_error_mm
 from honest_edge.core.sheet.fit import Pinned, improve
-from honest_edge.core.sheet.limits import Limits, limits, mark_costs
+from honest_edge.core.sheet.limits import Limits, copies_with, limits, mark_costs
 from honest_edge.core.sheet.pinning import pin_problem, placed
 from honest_edge.core.sheet.plan import Footprint, Placement, Plan
 from honest_edge.core.sheet.separate import IsCancelled
@@ -16,6 +17,9 @@ from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.layouts import Pin, PlacedCopy
 from honest_edge.core.values.marks import MarkKind
+from honest_edge.core.values.sheet import SheetSpec
+
+_SMALLEST_MARK_MM = 6.0
 
 
 def footprints(overview: Overview) -> list[Footprint]:
@@ -134,12 +138,14 @@ class SheetLimits:
         key: the design.
         limits: what would let more copies on.
         marks: how many copies a fresh sheet takes with each kind of mark; None where one cannot stand.
+        smaller: what marks of a third of the length and half the thickness would give and take; None for other kinds.
         is_longer: with the present marks a longer look found more than a quick one, so that the others may take more.
     """
 
     key: str
     limits: Limits
     marks: dict[MarkKind, int | None]
+    smaller: MarkPrice | None = None
     is_longer: bool = False
 
 
@@ -157,4 +163,31 @@ def sheet_limits(overview: Overview, key: str, *, cancelled: IsCancelled) -> She
     costs, kind = mark_costs(designs[index], overview.job.sheet, cancelled=cancelled), overview.job.sheet.marks.kind
     laid = max((len(page) for page in plan.pages if {p.design for p in page} == {index}), default=0)
     is_longer = laid > (costs[kind] or 0)
-    return SheetLimits(key=key, limits=found, marks=costs | {kind: laid} if is_longer else costs, is_longer=is_longer)
+    return SheetLimits(
+        key=key,
+        limits=found,
+        marks=costs | {kind: laid} if is_longer else costs,
+        smaller=_smaller_marks(designs[index], overview.job.sheet, costs[kind], cancelled=cancelled),
+        is_longer=is_longer,
+    )
+
+
+def _smaller_marks(
+    design: Footprint, sheet: SheetSpec, here: int | None, *, cancelled: IsCancelled
+) -> MarkPrice | None:
+    """Return what smaller brackets give and take, by assumptions on the reader."""
+    marks = sheet.marks
+    if here is None or "bracket" not in marks.kind or marks.length_mm <= _SMALLEST_MARK_MM:
+        return None
+    length = max(_SMALLEST_MARK_MM, round(marks.length_mm / 3, 1))
+    spec = replace(marks, length_mm=length, thickness_mm=max(0.5, marks.thickness_mm / 2))
+    count = copies_with(design, sheet, spec, cancelled=cancelled)
+    if count is None:
+        return None
+    return MarkPrice(
+        length_mm=spec.length_mm,
+        thickness_mm=spec.thickness_mm,
+        more=count - here,
+        error_mm=reading_error_mm(sheet.with_marks(spec)),
+        error_now_mm=reading_error_mm(sheet),
+    )

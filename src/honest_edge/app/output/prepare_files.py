@@ -132,6 +132,8 @@ def _report(
         gap_mm=job.sheet.gap_mm,
         is_mirrored=job.sheet.stock.is_mirrored,
         assumed_drift_mm=job.drift_mm,
+        measured_sheets=0 if job.measured_bench is None else job.measured_bench.sheets,
+        cut_moved_by=job.cut_moved_by,
         designs=tuple(_design(result, job) for result in results),
         sheets=tuple(_sheet(plan, number, results, job) for number in range(1, len(plan.pages) + 1)),
         findings=tuple(map(_finding, sheet_findings(job.sheet, printed_kinds(results)))),

@@ -135,9 +135,21 @@ def _cut_lines(job: Job, pages: Sequence[SheetPage], cut_names: Sequence[str]) -
         )
     if machine.overcut_mm:
         lines.append(f"Cuts run {machine.overcut_mm:g} mm past their start.")
+    lines += _moved_lines(job)
     if not machine.prints_own_marks:
         lines.append("The sticker farthest from the marks is cut first: look at it before the rest is cut.")
     return lines
+
+
+def _moved_lines(job: Job) -> list[str]:
+    """Return that the cut was moved for the bench, and by what: whoever measures by hand would wonder."""
+    moved = job.cut_moved_by
+    if moved.is_none:
+        return []
+    shift = f"{moved.shift_x_mm:+.2f} mm across, {moved.shift_y_mm:+.2f} mm down"
+    wider, longer = moved.scale_x_percent, moved.scale_y_percent
+    rest = f"turned {moved.rotation_deg:+.3f}°, {wider:+.3f} % wider, {longer:+.3f} % longer"
+    return [f"The cut is moved against the marks for this bench, as it was measured: {shift}, {rest}."]
 
 
 def _glue_lines(job: Job) -> list[str]:

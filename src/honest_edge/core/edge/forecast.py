@@ -27,6 +27,7 @@ RESOLUTION_MM = 0.01
 
 _BEYOND = 1e-5  # the share of errors that is not followed
 _BEYOND_T = 1e-3  # Student's t reaches too far to be followed farther
+_HARDLY_ANY = math.exp(-(4.6**2) / 2)  # what reaches past 4.6 spreads
 _PLENTY = 50.0  # mm: the excess of what goes hopelessly wrong; minus this, of what can never go wrong
 
 
@@ -233,7 +234,7 @@ def farthest_mm(error: Misregistration, size_mm: float, place: SheetPlace) -> fl
     means, spreads = _parameters(error)
     arm = math.hypot(place.x_mm, place.y_mm) + size_mm / 2
     arms = np.array([1, 1, arm, arm, arm])
-    farthest = error.standing_out(2.5e-5 if error.degrees_of_freedom is None else _BEYOND_T)
+    farthest = error.standing_out(_HARDLY_ANY if error.degrees_of_freedom is None else _BEYOND_T)
     return float(np.abs(means) @ arms + farthest * math.sqrt(float(np.square(spreads * arms).sum())))
 
 

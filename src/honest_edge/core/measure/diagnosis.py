@@ -190,9 +190,9 @@ def causes_by_answers(answers: Mapping[str, bool]) -> tuple[Likely, ...]:
     return _ranked(logs)
 
 
-def next_question(answers: Mapping[str, bool]) -> Question | None:
-    """Return the question whose answer is expected to tell the most; None where all are answered."""
-    left = [question for question in QUESTIONS if question.key not in answers]
+def next_question(answers: Mapping[str, bool], skipped: Sequence[str] = ()) -> Question | None:
+    """Return the question whose answer is expected to tell the most; None where all are answered or skipped."""
+    left = [question for question in QUESTIONS if question.key not in answers and question.key not in skipped]
     if not left:
         return None
     chances = {likely.cause: likely.probability for likely in causes_by_answers(answers)} if answers else {}

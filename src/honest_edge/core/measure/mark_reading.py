@@ -16,6 +16,9 @@ from typing import Literal
 import numpy as np
 
 from honest_edge.core.geometry.paths import Floats
+from honest_edge.core.sheet.marks import marks_of
+from honest_edge.core.values.misregistration import PER_SPREAD
+from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.core.values.stock import Gloss
 
 MapKind = Literal["affine", "similarity"]
@@ -77,17 +80,48 @@ def map_factor(marks_mm: Floats, place_mm: Sequence[float], kind: MapKind) -> fl
     return math.sqrt(1 / len(away) + float(at @ at) / float(np.square(away).sum()))
 
 
+def marks_middles(sheet: SheetSpec) -> Floats:
+    """Return (k, 2) places of a sheet's marks, from the paper's middle; the corners of a frame.
+
+    Raises:
+        BlockedError: the marks cannot be placed.
+    """
+    width, height = sheet.size_mm
+    if sheet.marks.kind == "frame":
+        x, y = width / 2 - sheet.marks.inset_mm, height / 2 - sheet.marks.inset_mm
+        return np.array([(-x, -y), (x, -y), (-x, y), (x, y)])
+    boxes = [box for mark in marks_of(sheet) for box in mark.keep_outs]
+    return np.array([box.middle for box in boxes]) - np.array([width, height]) / 2
+
+
+def reading_error_mm(sheet: SheetSpec, reader: ReaderNature = READER) -> float:
+    """Return within what distance the reading puts a cut, 19 times of 20, in the corner farthest from the marks.
+
+    Raises:
+        BlockedError: the marks cannot be placed.
+    """
+    marks, middles = sheet.marks, marks_middles(sheet)
+    # a disc or a square is crossed over its whole width, where no line's thickness counts
+    thick = marks.thickness_mm if "bracket" in marks.kind or marks.kind == "frame" else marks.length_mm
+    spread = mark_sd_mm(marks.length_mm, thick, NOISE_OF[sheet.stock.gloss], reader)
+    reach = np.abs(middles).max(0)
+    corners = [(x * reach[0], y * reach[1]) for x in (-1, 1) for y in (-1, 1)]
+    return PER_SPREAD * spread * max(map_factor(middles, corner, reader.map) for corner in corners)
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class MarkPrice:
-    """What marks of another size change.
+    """What smaller marks give and take.
 
     Attributes:
         length_mm, thickness_mm: their size.
-        more: how many more stickers a sheet takes.
-        error_mm: within what distance the reading puts the cut, 19 times of 20, in the corner farthest from the marks.
+        more: how many more stickers a fresh sheet takes.
+        error_mm: within what distance reading them puts the cut, 19 times of 20, in the farthest corner.
+        error_now_mm: the same with the present marks.
     """
 
     length_mm: float
     thickness_mm: float
     more: int
     error_mm: float
+    error_now_mm: float

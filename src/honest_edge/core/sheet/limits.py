@@ -10,7 +10,7 @@ from honest_edge.core.sheet.fit import Pinned, fit, never
 from honest_edge.core.sheet.plan import Footprint, Plan
 from honest_edge.core.sheet.separate import IsCancelled
 from honest_edge.core.values.errors import BlockedError
-from honest_edge.core.values.marks import MarkKind, with_mark_kind
+from honest_edge.core.values.marks import MarkKind, MarkSpec, with_mark_kind
 from honest_edge.core.values.sheet import SheetSpec, Turning
 
 _STEPS = 5
@@ -86,12 +86,15 @@ def _gap_for(wanted: int, sheet: SheetSpec, count: Callable[[SheetSpec], int]) -
 
 def mark_costs(design: Footprint, sheet: SheetSpec, *, cancelled: IsCancelled = never) -> dict[MarkKind, int | None]:
     """Return how many copies of a design a fresh sheet takes with each kind of mark; None where one cannot stand."""
-    found: dict[MarkKind, int | None] = {}
+    kinds: tuple[MarkKind, ...] = get_args(MarkKind)
+    marks = {kind: sheet.marks if kind == sheet.marks.kind else with_mark_kind(sheet.marks, kind) for kind in kinds}
+    return {kind: copies_with(design, sheet, spec, cancelled=cancelled) for kind, spec in marks.items()}
+
+
+def copies_with(design: Footprint, sheet: SheetSpec, marks: MarkSpec, *, cancelled: IsCancelled = never) -> int | None:
+    """Return how many copies of a design a fresh sheet takes with these marks; None where they cannot stand."""
     alone = replace(design, copies=0, fills=True, stock=None)
-    for kind in get_args(MarkKind):
-        marks = sheet.marks if kind == sheet.marks.kind else with_mark_kind(sheet.marks, kind)
-        try:
-            found[kind] = fit([alone], replace(sheet.with_marks(marks), used=()), cancelled=cancelled).copies
-        except BlockedError:
-            found[kind] = None
-    return found
+    try:
+        return fit([alone], replace(sheet.with_marks(marks), used=()), cancelled=cancelled).copies
+    except BlockedError:
+        return None

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from honest_edge.ui.rooms import book
+from honest_edge.ui.rooms import bench, book
 from honest_edge.ui.station.room import RoomEntry
 
-ROOMS: tuple[RoomEntry, ...] = (book.ENTRY,)
+ROOMS: tuple[RoomEntry, ...] = (bench.ENTRY, book.ENTRY)

@@ -81,7 +81,7 @@ class MainWindow(KeyedWindow):
         self.pipelines = PipelineKeeper(self.document.holder.assets)
         self.stations = StationShelf(stations, self)
         self.workshop = Workshop(rooms, self)
-        self.desk = self.workshop.desk
+        self.desk, self.bench_changed = self.workshop.desk, self.workshop.bench.look_up
         self.station = self.stations.first
         self._drawn: tuple[object, ...] = ()
         self._build()
@@ -122,7 +122,7 @@ class MainWindow(KeyedWindow):
             swap_theme=self.choices.swap_theme,
             preferences=lambda: self.choices.show_dialog(self),
             remove_design=lambda: self._remove(self.workspace.current),
-            quit=self._quit,
+            quit=self.close,
         )
         self.menu = WindowMenu(self, self.top_bar.tools)
         self.menu.build(self.jobs, self.intake, self.table, choices, self._commands())
@@ -362,6 +362,8 @@ class MainWindow(KeyedWindow):
 
     def take_files(self, paths: list[Path]) -> None:
         """Open a job, give a file to the station that takes its kind, or add pictures and whole folders of them."""
+        if self.workshop.take_files(paths):
+            return
         alone = paths[0] if len(paths) == 1 else None
         station = None if alone is None else self.stations.taking(alone.suffix)
         if alone is not None and alone.suffix == PROJECT_SUFFIX:
@@ -370,10 +372,6 @@ class MainWindow(KeyedWindow):
             self.stations[station].take_file(alone)
         else:
             self.intake.take_pictures(paths)
-
-    def _quit(self) -> None:
-        if (top := self.window()) is not None:
-            top.close()
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         if event is None:

@@ -82,7 +82,9 @@ class StationButton(QAbstractButton):
 
 
 class RoomButton(StationButton):
-    """A room of the workshop: it has no state, but a sign of its own, two leaves of an open book."""
+    """A room of the workshop: it has no state, but a sign of its own."""
+
+    entry: RoomEntry
 
     def set_state(self, state: State, why: str) -> None:
         """A room has none: its question is said instead."""
@@ -91,12 +93,11 @@ class RoomButton(StationButton):
         self.setAccessibleDescription(self.entry.question)
 
     def paint_sign(self, painter: QPainter, at: QPointF) -> None:
-        """Draw the two leaves."""
+        """Draw the room's own sign."""
         painter.setPen(QPen(QColor(self.tokens.accent if self.isChecked() else self.tokens.soft), 1.6))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        for side in (-1, 1):
-            leaf = [QPointF(0, -4), QPointF(side * 7, -6), QPointF(side * 7, 4.5), QPointF(0, 6.5)]
-            painter.drawPolygon(QPolygonF([at + corner for corner in leaf]))
+        for ring in self.entry.sign:
+            painter.drawPolygon(QPolygonF([at + QPointF(x, y) for x, y in ring]))
 
 
 def paint_state(painter: QPainter, at: QPointF, state: State, here: bool, tokens: Tokens) -> None:
@@ -143,7 +144,7 @@ class PathBar(QWidget):
         self.beside.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Preferred)
         self.rooms = {entry.key: RoomButton(entry, n, tokens) for n, entry in enumerate(rooms, len(entries) + 1)}
         for key, made in self._all.items():
-            if key in self.rooms:
+            if key == next(iter(self.rooms), None):
                 layout.addWidget(self.beside)
             layout.addWidget(made)
             made.clicked.connect(lambda _checked, key=key: self.chosen.emit(key))

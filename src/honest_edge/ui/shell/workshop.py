@@ -5,11 +5,13 @@ from __future__ import annotations
 import threading
 import time
 from collections.abc import Sequence
+from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QStackedWidget, QWidget
 
+from honest_edge.ui.shell.bench_keeper import BenchKeeper
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.station.room import Room, RoomEntry
 from honest_edge.ui.widgets.layouts import show_in
@@ -30,6 +32,8 @@ class Workshop:
         self.stack = QStackedWidget()
         self._made: dict[str, Room] = {}
         self._lock = threading.Lock()
+        self._here: str | None = None
+        self.bench = BenchKeeper(host, self.desk)
         self._desk: BookDesk | None = None
         self._again = QTimer(self.stack)
         self._again.setSingleShot(True)
@@ -53,14 +57,19 @@ class Workshop:
         key, _, part = key.partition(":")
         if all(entry.key != key for entry in self.entries):
             self.stack.setCurrentIndex(0)
+            self._here = None
             return False
-        room = self[key]
+        room, self._here = self[key], key
         show_in(self.stack, room.widget)
         if part:
             room.turn_to(part)
         else:
             room.visit()
         return True
+
+    def take_files(self, paths: Sequence[Path]) -> bool:
+        """Give files that were dropped to the room that is visited; return whether it took them."""
+        return self._here is not None and self[self._here].take_files(paths)
 
     def look_changed(self) -> None:
         """Tell the rooms of another theme or unit."""

@@ -92,6 +92,10 @@ class Document(QObject):
         if job != self.job:
             self.undo_stack.push(_ReplaceJob(self.holder, job, words, merge))
 
+    def amend(self, job: Job) -> None:
+        """Make ``job`` the present one without a step of undo: what changed is nothing that the user did."""
+        self.holder.replace(job)
+
     def start(
         self, job: Job, assets: dict[str, bytes], path: Path | None, *, saved: bool = True, is_demo: bool = False
     ) -> None:

@@ -73,5 +73,8 @@ class Host(Protocol):
     def desk(self) -> BookDesk:
         """Return the Book of what worked; loaded when it is first asked for, so ask from a task."""
 
+    def bench_changed(self) -> None:
+        """Tell that the Book knows something else of a bench."""
+
     def preview_shown(self) -> None:
         """Tell that a first look stands on the table."""

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from pathlib import Path
 
 from PyQt6.QtCore import QObject
 from PyQt6.QtWidgets import QWidget
@@ -20,6 +21,7 @@ class RoomEntry:
         title: its name.
         question: what it asks.
         brief: the question in two or three words, for its button.
+        sign: what stands before its name: closed lines round its middle, in pixels.
         create: makes it when it is first visited; imports it there.
         load: loads what it is made of, from a thread, so that it is not waited for later.
         parts: of it that can be visited by "key:part", beside the first one.
@@ -29,6 +31,7 @@ class RoomEntry:
     title: str
     question: str
     brief: str
+    sign: tuple[tuple[tuple[float, float], ...], ...]
     create: Callable[[Host], Room]
     load: Callable[[], object]
     parts: tuple[str, ...] = ()
@@ -52,6 +55,10 @@ class Room(QObject):
     def turn_to(self, part: str) -> None:
         """One part of it is visited."""
         self.visit()
+
+    def take_files(self, paths: Sequence[Path]) -> bool:
+        """Take files that were dropped on it; return whether any was for it."""
+        return False
 
     def look_changed(self) -> None:
         """The theme or the unit is another one."""

@@ -29,6 +29,7 @@ ENTRY = RoomEntry(
     title="Book",
     question="What worked before?",
     brief="what worked?",
+    sign=tuple(((0.0, -4.0), (side * 7.0, -6.0), (side * 7.0, 4.5), (0.0, 6.5)) for side in (-1, 1)),
     create=_create,
     load=_load,
     parts=("test cuts", "blades", "stock", "library", "shelf"),

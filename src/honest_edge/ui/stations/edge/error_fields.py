@@ -1,22 +1,25 @@
-"""How print and cut disagree on this bench: one assumed distance, or every part of the error."""
+"""How print and cut disagree on this bench: measured, one assumed distance, or every part of the error typed."""
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
 from PyQt6.QtWidgets import QFrame, QVBoxLayout
 
+from honest_edge.core.values.job import BenchCopy
 from honest_edge.core.values.misregistration import Misregistration, Scatter
 from honest_edge.ui.station.fold import Fold
 from honest_edge.ui.station.host import Host
-from honest_edge.ui.widgets.fields import Form, LengthField, NumberField, button, label, row
+from honest_edge.ui.widgets.fields import Form, LengthField, NumberField, button, counted, label, restyle, row, set_tone
 from honest_edge.ui.widgets.theme import px
+from honest_edge.ui.widgets.words import ago
 
 
 class ErrorFields(QFrame):
-    """Stands on sand while nothing of it was measured."""
+    """Stands on sand while nothing of it was measured, on white with what it rests on where it was."""
 
     def __init__(self, host: Host) -> None:
         super().__init__()
@@ -25,11 +28,15 @@ class ErrorFields(QFrame):
         inside = QVBoxLayout(self)
         inside.setContentsMargins(12, 10, 12, 10)
         inside.setSpacing(6)
-        inside.addWidget(label("Assumed, not measured", "look"))
+        self.title = label("", "look")
+        inside.addWidget(self.title)
         self.drift = self._length("Print and cut agree within", self._set_drift)
-        inside.addLayout(row(label("Print and cut agree within"), self.drift))
+        self.asked = label("Print and cut agree within")
+        inside.addLayout(row(self.asked, self.drift))
         self.words = label("", "soft")
         inside.addWidget(self.words)
+        self.measure = button("Measure my bench", lambda: host.go_to("bench"))
+        inside.addWidget(self.measure)
         form = Form(narrow=True)
         self.visible = self._length("Seen from", lambda mm: self.workspace.edit_job("visible width", visible_mm=mm))
         self.bias_x = self._length("Mean shift, right", lambda mm: self._shift("shift_x_mm", bias=mm))
@@ -52,11 +59,24 @@ class ErrorFields(QFrame):
             ("Sticker to sticker", self.repeat, "One standard deviation of what differs on one sheet."),
         ):
             form.add(name, field, tip)
-        self.forget = button("Back to one distance", lambda: self._edit(None))
+        self.forget = button("Take back what was typed", lambda: self._edit(None))
         form.add_wide(self.forget)
         self.more = Fold(host, "More of the error", is_card=False)
         self.more.inside.addWidget(form)
         inside.addWidget(self.more)
+
+    def _words(self, bench: BenchCopy | None) -> str:
+        """Return what the error rests on."""
+        if bench is None:
+            is_one = self.workspace.job.error is None
+            return (
+                f"19 times of 20, {'everywhere on the sheet' if is_one else 'no more: the parts below hold instead'}."
+            )
+        length, error = self.workspace.length, bench.error
+        shift = f"{length(error.shift_x_mm.bias, 2)} right, {length(error.shift_y_mm.bias, 2)} down on average"
+        moved = "" if bench.correction.is_none else "; cut files are moved for it"
+        few = " One sheet tells nothing about how much sheets differ." if bench.sheets == 1 else ""
+        return f"{bench.machine} with {bench.printer}: {shift}{moved}.{few}"
 
     def _length(self, name: str, act: Callable[..., object]) -> LengthField:
         made = LengthField(name, digits_mm=3)
@@ -93,13 +113,16 @@ class ErrorFields(QFrame):
     def refresh(self) -> None:
         """Show the job's error."""
         job, unit, error = self.workspace.job, self.workspace.unit, self._now
+        bench = job.measured_bench
+        restyle(self, "card", "sand" if bench is None else "plain")
+        for widget in (self.asked, self.drift):
+            widget.setVisible(bench is None)
         self.drift.setEnabled(job.error is None)
         self.drift.show_length(job.drift_mm, unit)
-        self.words.setText(
-            "19 times of 20, everywhere on the sheet."
-            if job.error is None
-            else "The parts below hold instead; none was measured."
-        )
+        set_tone(self.title, "look" if bench is None else "fine")
+        self.title.setText("Assumed, not measured" if bench is None else _measured_words(bench))
+        self.words.setText(self._words(bench))
+        self.measure.setText("Measure my bench" if bench is None else "Show my bench")
         self.forget.setVisible(job.error is not None)
         for field, length_mm in (
             (self.visible, job.visible_mm),
@@ -113,3 +136,9 @@ class ErrorFields(QFrame):
         self.rotation.show_number(error.rotation_deg.spread)
         self.scale_x.show_number(error.scale_x_percent.spread)
         self.scale_y.show_number(error.scale_y_percent.spread)
+
+
+def _measured_words(bench: BenchCopy) -> str:
+    """Return how well the bench is known."""
+    when = "" if bench.newest_ms is None else f", {ago(bench.newest_ms, time.time_ns() // 1_000_000)}"
+    return f"Measured, {counted(bench.sheets, 'sheet')}{when}"

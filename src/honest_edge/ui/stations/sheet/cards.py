@@ -10,7 +10,7 @@ from honest_edge.core.values.marks import MarkKind, with_mark_kind
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.station.toolbox import Toolbox, ToolButton
 from honest_edge.ui.stations.sheet.card import Card
-from honest_edge.ui.stations.sheet.sheet_words import blade_words, mark_words
+from honest_edge.ui.stations.sheet.sheet_words import blade_words, mark_words, price_words
 from honest_edge.ui.stations.sheet.state import SheetActs, SheetState
 from honest_edge.ui.table.tool import Tool
 from honest_edge.ui.widgets import dialogs
@@ -99,7 +99,10 @@ class MarksCard(Card):
         known = limits is not None and self.workspace.overview.plan is not None
         self.costs.setVisible(known)
         if limits is not None:
-            self.costs.setText(mark_words(limits.marks, sheet, is_longer=limits.is_longer))
+            said = mark_words(limits.marks, sheet, is_longer=limits.is_longer)
+            if limits.smaller is not None:
+                said += f"\n{price_words(limits.smaller, sheet, self.workspace.length)}"
+            self.costs.setText(said)
 
 
 class BladeCard(Card):

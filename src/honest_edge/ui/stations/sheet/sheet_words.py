@@ -14,6 +14,7 @@ from honest_edge.ui.widgets.words import whole_percent
 if TYPE_CHECKING:
     from honest_edge.app.edits.sheet_edits import SheetLimits
     from honest_edge.app.views.blade_path import BladePath
+    from honest_edge.core.measure.mark_reading import MarkPrice
     from honest_edge.core.sheet.plan import Plan
 
 _TURNING = {"quarter": "turns by a quarter allowed", "free": "any turn allowed"}
@@ -56,6 +57,14 @@ def mark_words(costs: dict[MarkKind, int | None], sheet: SheetSpec, *, is_longer
         else:
             lines.append(f"{kind}: {count} to a fresh sheet{_against(count, here)}")
     return "\n".join(lines)
+
+
+def price_words(price: MarkPrice, sheet: SheetSpec, length: Callable[[float, int], str]) -> str:
+    """Return what smaller marks give and take; what the reader adds is assumed, and said to be."""
+    size = f"{length(price.length_mm, 1)} × {length(price.thickness_mm, 1)}"
+    gain = "no more stickers" if price.more <= 0 else f"{price.more} more sticker{'s'[: price.more > 1]}"
+    errors = f"{length(price.error_now_mm, 2)} to {length(price.error_mm, 2)}"
+    return f"{size} marks: {gain}; error of the reading {errors} on {sheet.stock.gloss} stock (assumed, not measured)"
 
 
 def _against(count: int, here: int | None) -> str:
