@@ -7,7 +7,7 @@ places are exact far below a pixel, and everything else comes from a fine drawin
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 import cv2
@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 from honest_edge.core.geometry.paths import Floats
 from honest_edge.core.imaging.flood import Bytes
 
-_DRAWING_PX_MM = 14.0
+DRAWING_PX_MM = 14.0
 Picture = NDArray[np.float32]
 PixelMap = Callable[[Floats], Floats]
 """From (n, 2) pixels, whose middles lie at whole numbers, to millimetres on the sheet."""
@@ -35,6 +35,7 @@ class CutTarget:
         printed_radius_mm, cut_radius_mm: as they came out.
         ragged_mm: standard deviation of the printed edge's waves.
         is_weeded: whether the small discs are lifted out.
+        drawing: grey levels of all that is no disc, ``DRAWING_PX_MM`` fine; None draws ``dark`` on paper.
     """
 
     size_mm: tuple[float, float]
@@ -45,6 +46,7 @@ class CutTarget:
     cut_radius_mm: float = 3.0
     ragged_mm: float = 0.015
     is_weeded: bool = True
+    drawing: Picture | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -76,6 +78,31 @@ class CameraNature:
 
 PHONE = CameraNature(blur_px=1.0, noise=3.0, shadow=0.25, uneven=0.25, wander_mm=0.0, scale_percent=0.0, jpeg=90)
 _PAPER, _INK, _LINER, _LID = 236.0, 38.0, 205.0, 250.0
+
+
+def weeded_sheet(
+    size_mm: tuple[float, float], printed: Bytes, px_per_mm: float, cuts_mm: Sequence[Floats]
+) -> CutTarget:
+    """Return stickers that stay on their liner, the waste round them lifted off.
+
+    Args:
+        size_mm: of the paper.
+        printed: the print, grey levels.
+        px_per_mm: how fine that is.
+        cuts_mm: rings, where they were cut on the sheet.
+    """
+    wide, high = (round(side * DRAWING_PX_MM) for side in size_mm)
+    fine = DRAWING_PX_MM / px_per_mm
+    matrix = np.array([[fine, 0.0, (fine - 1) / 2], [0.0, fine, (fine - 1) / 2]])
+    print_ = cv2.warpAffine(printed, matrix, (wide, high), flags=cv2.INTER_CUBIC, borderValue=255).astype(np.float32)
+    inked = _INK + (_PAPER - _INK) * print_ / 255
+    kept = np.zeros((high, wide), np.uint8)
+    for ring in cuts_mm:
+        cv2.fillPoly(kept, [np.round((ring * DRAWING_PX_MM - 0.5) * 16).astype(np.int32)], 255, cv2.LINE_AA, shift=4)
+    share = kept.astype(np.float32) / 255
+    none = np.empty((0, 2))
+    drawing = np.asarray(_LINER + (inked - _LINER) * share, np.float32)
+    return CutTarget(size_mm=size_mm, dark=(), printed_mm=none, cut_mm=none, drawing=drawing)
 
 
 def scan(
@@ -167,17 +194,17 @@ def _picture(
 
 def _drawn(target: CutTarget, look: PixelMap, shape: tuple[int, int]) -> Picture:
     """Return everything but the discs, from a fine drawing."""
-    wide, high = (round(side * _DRAWING_PX_MM) for side in target.size_mm)
-    sheet = np.full((high, wide), _PAPER, np.float32)
-    rings = [np.round((ring * _DRAWING_PX_MM - 0.5) * 16).astype(np.int32) for ring in target.dark]
+    wide, high = (round(side * DRAWING_PX_MM) for side in target.size_mm)
+    sheet = np.full((high, wide), _PAPER, np.float32) if target.drawing is None else target.drawing.copy()
+    rings = [np.round((ring * DRAWING_PX_MM - 0.5) * 16).astype(np.int32) for ring in target.dark]
     if rings:
         cv2.fillPoly(sheet, rings, _INK, cv2.LINE_AA, shift=4)
     height, width = shape
     xs, ys = np.arange(0, width + 16, 16.0), np.arange(0, height + 16, 16.0)
     grid = np.stack(np.meshgrid(xs, ys), -1)
-    at = look(grid.reshape(-1, 2)).reshape(grid.shape) * _DRAWING_PX_MM - 0.5
+    at = look(grid.reshape(-1, 2)).reshape(grid.shape) * DRAWING_PX_MM - 0.5
     step = np.diff(look(np.array([(0.0, 0.0), (1.0, 0.0)])), axis=0)
-    fine = _DRAWING_PX_MM * float(np.linalg.norm(step))
+    fine = DRAWING_PX_MM * float(np.linalg.norm(step))
     if fine > 1.2:
         sheet = np.asarray(cv2.GaussianBlur(sheet, (0, 0), 0.4 * fine), np.float32)
     matrix = np.array([[16.0, 0, 0], [0, 16.0, 0]])

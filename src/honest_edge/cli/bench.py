@@ -22,6 +22,7 @@ if TYPE_CHECKING:
     from honest_edge.core.measure.diagnosis import Likely
     from honest_edge.core.values.bench_records import BenchSubject
     from honest_edge.core.values.measured import BenchBelief, MeasuredSheet
+    from honest_edge.files.read_scan import Scan
 
 _LETTERS = "ABCDEFGHJKLMNPQRSTUVWXYZ23456789"
 
@@ -57,6 +58,8 @@ def add_bench(command: argparse.ArgumentParser) -> None:
     target.set_defaults(run=_target, stock=None)
     measure = acts.add_parser("measure", help="measure scans or photographs of targets that were cut and weeded")
     measure.add_argument("pictures", nargs="+", type=Path, metavar="PICTURE", help="PNG, JPEG, WebP, TIFF or BMP")
+    measure.add_argument("--job", type=Path, metavar="FILE.hedge", help="they show weeded stickers of this job instead")
+    measure.add_argument("--sheet", type=int, default=1, help="with --job: which of its sheets (default 1)")
     _add_results(measure)
     measure.set_defaults(run=_measure)
     read = acts.add_parser("read", help="take readings by eye")
@@ -124,8 +127,27 @@ def _measure(options: argparse.Namespace) -> int:
             lost.append(str(error))
     for words in lost:
         print(f"honest-edge: {words}", file=sys.stderr)
-    found = measured_pictures([looked_at(scan) for scan in scans], _within(options))
+    if options.job is None:
+        found = measured_pictures([looked_at(scan) for scan in scans], _within(options))
+    else:
+        found = _by_stickers(options, scans)
     return _tell(options, found, _bench(options), unreadable=bool(lost) and not scans)
+
+
+def _by_stickers(options: argparse.Namespace, scans: list[Scan]) -> Measured:
+    from honest_edge.app.bench.sticker_sheets import measured_by_stickers, planned_sheet
+    from honest_edge.app.output.composed_sheets import composed_sheets
+    from honest_edge.app.results.pipeline import Pipeline
+    from honest_edge.files.project import load_project
+
+    project = load_project(options.job)
+    sheets = composed_sheets(project.job, Pipeline(project.assets))
+    print_file = sheets.print_file()
+    if print_file is None:
+        raise BlockedError(f"{options.job.name} prints nothing: its stickers have no art to be laid over")
+    moved = project.job.cut_moved_by
+    planned = planned_sheet(sheets.plan, sheets.results, print_file, options.sheet - 1, moved)
+    return measured_by_stickers(scans, planned, _within(options))
 
 
 def _read(options: argparse.Namespace) -> int:

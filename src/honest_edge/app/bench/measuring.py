@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from honest_edge.core.measure.bench_error import contradicts
 from honest_edge.core.measure.readings import Reading, sheet_read
 from honest_edge.core.measure.sheet_error import fitted_error
-from honest_edge.core.measure.target_picture import TargetPicture, measured_target
+from honest_edge.core.measure.target_picture import NO_TARGET, TargetPicture, measured_target
 from honest_edge.core.values.errors import BlockedError, HonestEdgeError
 from honest_edge.core.values.measured import MeasuredPlace, MeasuredSheet
 from honest_edge.files.read_scan import Scan
@@ -32,6 +32,11 @@ class PictureLook:
     scan: Scan
     found: TargetPicture | None
     why: str = ""
+
+    @property
+    def shows_no_target(self) -> bool:
+        """Whether nothing of a target is in it, so that it may show stickers."""
+        return NO_TARGET in self.why
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)

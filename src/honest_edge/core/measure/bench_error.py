@@ -67,11 +67,11 @@ def faded(at_ms: int, now_ms: int) -> float:
 
 
 def prior_spread(within: float) -> float:
-    """Return the scale at which the prior's own prediction stays "within" a distance 19 times of 20.
+    """Return the scale at which, 19 times of 20, a second sheet stays "within" a distance of the first.
 
-    The inverse chi-squared mixture of Rayleigh distributions: P(r > d) = (1 + d^2 / (nu s^2))^(-nu / 2) = 1 / 20.
+    Two sheets differ by sqrt(2) s; P(r > d) = (1 + d^2 / (2 nu s^2))^(-nu / 2) = 1 / 20 for Student's t in the plane.
     """
-    return within / math.sqrt(_PRIOR_FREEDOM * (20 ** (2 / _PRIOR_FREEDOM) - 1))
+    return within / math.sqrt(2 * _PRIOR_FREEDOM * (20 ** (2 / _PRIOR_FREEDOM) - 1))
 
 
 def believed(sheets: Sequence[WeighedSheet], within_mm: float) -> BenchBelief | None:

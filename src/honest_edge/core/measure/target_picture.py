@@ -6,7 +6,7 @@ from the other, so that a scanner's wander, a lens or a curl of the paper cancel
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import cv2
@@ -14,12 +14,14 @@ import numpy as np
 
 from honest_edge.core.geometry.paths import Floats
 from honest_edge.core.imaging.flood import Bytes
+from honest_edge.core.measure.bent import Mapping, bent, projective
 from honest_edge.core.measure.disc_edges import DiscEdges, disc_edges
 from honest_edge.core.measure.tags import found_tags, tag_corners
 from honest_edge.core.measure.target import LEAST_PLACES, TAG_IDS, TAG_MM, TargetLayout, layout_in
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.measured import MeasuredPlace
 
+NO_TARGET = "shows no target of Honest Edge"
 _TAG_SEARCH_PX = 2200
 _CORNER_NAMES = ("top left", "top right", "bottom right", "bottom left")
 _MOST_SOFT_MM, _MOST_SOFT_SHARE = 0.45, 0.5
@@ -72,7 +74,7 @@ def measured_target(grey: Bytes, name: str, *, ppi: float | None = None) -> Targ
     matrix = np.eye(3) if found is None else np.asarray(found, np.float64)
     if found is None or not _fits(matrix, known, corners):
         raise BlockedError(f"{name}: the tags do not lie as on this target: lay the sheet flat and take it again")
-    to_pixels = _mapping(matrix)
+    to_pixels = projective(matrix)
     scale = _scale_at(to_pixels, layout.middle_mm)
     if scale < 3.0:
         raise BlockedError(
@@ -80,10 +82,10 @@ def measured_target(grey: Bytes, name: str, *, ppi: float | None = None) -> Targ
         )
     edges = [disc_edges(grey, place, to_pixels, scale) for place in layout.places_mm]
     for _ in range(_MOST_BENDS):
-        bent = _bent(to_pixels, layout, edges)
-        if bent is None:
+        better = _bent(to_pixels, layout, edges)
+        if better is None:
             break
-        to_pixels = bent  # a lens or a curl: look again where the discs then are
+        to_pixels = better  # a lens or a curl: look again where the discs then are
         edges = [disc_edges(grey, place, to_pixels, scale) for place in layout.places_mm]
     _refuse(edges, grey, to_pixels, layout, name)
     places = _compared(layout, edges)
@@ -120,9 +122,7 @@ def _tags(grey: Bytes, name: str) -> dict[int, Floats]:
         number: np.asarray((corners + 0.5) * share - 0.5, np.float64) for number, corners in found if number in TAG_IDS
     }
     if not tags:
-        raise BlockedError(
-            f"{name} shows no target of Honest Edge: print one here, cut it, lift the small discs out and scan it"
-        )
+        raise BlockedError(f"{name} {NO_TARGET}: print one here, cut it, lift the small discs out and scan it")
     lacking = [_CORNER_NAMES[index] for index, number in enumerate(TAG_IDS) if number not in tags]
     if lacking:
         raise BlockedError(
@@ -156,17 +156,7 @@ def _layout(grey: Bytes, tags: dict[int, Floats], name: str) -> TargetLayout:
     )
 
 
-def _mapping(matrix: Floats) -> Callable[[Floats], Floats]:
-    def to_pixels(places: Floats) -> Floats:
-        mapped = np.column_stack([places, np.ones(len(places))]) @ matrix.T
-        return np.asarray(mapped[:, :2] / mapped[:, 2:])
-
-    return to_pixels
-
-
-def _bent(
-    to_pixels: Callable[[Floats], Floats], layout: TargetLayout, edges: Sequence[DiscEdges]
-) -> Callable[[Floats], Floats] | None:
+def _bent(to_pixels: Mapping, layout: TargetLayout, edges: Sequence[DiscEdges]) -> Mapping | None:
     """Return the map bent so that the printed discs lie where they were found; None where it was straight enough."""
     known = [
         (place, edge.printed_mm)
@@ -179,34 +169,24 @@ def _bent(
     if len(known) == len(edges) and np.hypot(*off.T).max() < _STRAIGHT_MM:
         return None
     tags, order = layout.tags_mm, 3 if len(known) >= _LEAST_CUBIC else 2
-    terms = _terms(np.concatenate([places, tags]), layout, order)
-    solved = np.linalg.lstsq(terms, np.concatenate([off, np.zeros_like(tags)]), rcond=None)[0]
-    return lambda wanted: to_pixels(wanted + _terms(wanted, layout, order) @ solved)
+    every, moved = np.concatenate([places, tags]), np.concatenate([off, np.zeros_like(tags)])
+    return bent(to_pixels, every, moved, layout.middle_mm, order=order)
 
 
-def _terms(places: Floats, layout: TargetLayout, order: int) -> Floats:
-    """Return the terms of a surface of second or third order."""
-    x, y = ((places - layout.middle_mm) / layout.middle_mm).T
-    powers = ((a, b) for a in range(order + 1) for b in range(order + 1 - a))
-    return np.stack([x**a * y**b for a, b in powers], 1)
-
-
-def _scale_at(to_pixels: Callable[[Floats], Floats], place: Floats) -> float:
+def _scale_at(to_pixels: Mapping, place: Floats) -> float:
     a, b, c = to_pixels(place + np.array([(0.0, 0.0), (1.0, 0.0), (0.0, 1.0)]))
     (ax, ay), (bx, by) = b - a, c - a
     return float(np.sqrt(abs(ax * by - ay * bx)))
 
 
 def _fits(matrix: Floats, known: Floats, corners: Floats) -> bool:
-    to_pixels = _mapping(matrix)
+    to_pixels = projective(matrix)
     stray = np.linalg.norm(to_pixels(known) - corners, axis=1).max()
     is_mirrored = np.linalg.det(matrix[:2, :2]) < 0
     return bool(not is_mirrored and stray < _MOST_STRAY_MM * _scale_at(to_pixels, known.mean(0)))
 
 
-def _refuse(
-    edges: Sequence[DiscEdges], grey: Bytes, to_pixels: Callable[[Floats], Floats], layout: TargetLayout, name: str
-) -> None:
+def _refuse(edges: Sequence[DiscEdges], grey: Bytes, to_pixels: Mapping, layout: TargetLayout, name: str) -> None:
     """Refuse what is no weeded target on paper."""
     printed = [edge for edge in edges if edge.printed_mm is not None]
     if len(printed) < _SHARE_NEEDED * len(edges):
@@ -230,7 +210,7 @@ def _refuse(
         )
 
 
-def _is_drawn(grey: Bytes, to_pixels: Callable[[Floats], Floats], layout: TargetLayout) -> bool:
+def _is_drawn(grey: Bytes, to_pixels: Mapping, layout: TargetLayout) -> bool:
     """Whether the paper beside the discs varies less than any paper that was scanned or photographed."""
     rough = []
     for place in layout.places_mm:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 
 def percent(share: float) -> str:
     """Return a share as a percentage; what is nearly none or nearly all is never rounded to it."""
@@ -36,3 +38,15 @@ def ago(at_ms: int, now_ms: int) -> str:
     if days == 1:
         return "yesterday"
     return f"{days} days ago" if days < 60 else f"{round(days / 30.4)} months ago"
+
+
+def shift_words(x_mm: float, y_mm: float, length: Callable[[float, int], str]) -> str:
+    """Return a shift in words: how far right or left, how far down or up.
+
+    Args:
+        x_mm: positive to the right.
+        y_mm: positive downward.
+        length: gives a length in the user's unit with so many digits of a millimetre.
+    """
+    across = f"{length(abs(x_mm), 2)} {'right' if x_mm >= 0 else 'left'}"
+    return f"{across} and {length(abs(y_mm), 2)} {'down' if y_mm >= 0 else 'up'}"

@@ -7,10 +7,10 @@ from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtWidgets import QDialog, QVBoxLayout
 
-from honest_edge.ui.rooms.bench.words import way_of
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.widgets.fields import button, card, label, row
 from honest_edge.ui.widgets.theme import px
+from honest_edge.ui.widgets.words import shift_words
 
 if TYPE_CHECKING:
     from honest_edge.app.bench.view import BenchView
@@ -33,12 +33,11 @@ class CorrectionDialog(QDialog):
         moved, typed = taken_out(view), to_type(view)
         files, inside = card()
         inside.addWidget(label("In the cut files that Honest Edge writes"))
-        x, y = moved.shift_x_mm, moved.shift_y_mm
+        by = shift_words(moved.shift_x_mm, moved.shift_y_mm, self._length)
         inside.addWidget(
             label(
-                f"Lines move {self._length(abs(x), 2)} {way_of('shift_x_mm', x)} and {self._length(abs(y), 2)} "
-                f"{way_of('shift_y_mm', y)} against the marks, and turn and stretch by the opposite of what was "
-                "measured. The ticket says so. Nothing is typed into the machine.",
+                f"Lines move {by} against the marks, and turn and stretch by the opposite of what was measured. "
+                "The ticket says so. Nothing is typed into the machine.",
                 "soft",
             )
         )
@@ -50,6 +49,7 @@ class CorrectionDialog(QDialog):
         column.addWidget(files)
         if typed is not None and view.known.correction.is_none:
             self._build_typed(column, typed.across_mm, typed.down_mm, is_known=typed.is_known)
+        column.addStretch(1)
         column.addLayout(row(button("Cancel", self.reject)))
         self.setMinimumWidth(px(460))
         self._moved, self._typed = moved, typed

@@ -12,6 +12,7 @@ from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.widgets.fields import Choice, button, label, restyle, row, set_tone
 from honest_edge.ui.widgets.theme import px
+from honest_edge.ui.widgets.words import shift_words
 
 if TYPE_CHECKING:
     from honest_edge.app.bench.measuring import Measured
@@ -64,7 +65,8 @@ class ReadingsDialog(QDialog):
         self.places: CombPlaces = places
         made = QWidget()
         grid = QGridLayout(made)
-        grid.setHorizontalSpacing(px(18))
+        grid.setHorizontalSpacing(px(14))
+        grid.setVerticalSpacing(px(16))
         columns = sorted({round(x) for x, _ in places.places_mm})
         rows: list[float] = []
         self.fields = []
@@ -82,7 +84,9 @@ class ReadingsDialog(QDialog):
         self._column.replaceWidget(self.grid, made)
         self.grid.deleteLater()
         self.grid = made
+        made.setMinimumHeight(grid.sizeHint().height())
         self.fields[0][0].setFocus()
+        self.adjustSize()
 
     def _field(self, name: str) -> QLineEdit:
         made = QLineEdit()
@@ -128,9 +132,8 @@ class ReadingsDialog(QDialog):
             why = doubtful.get((x, y), "")
             for name, field in (("across", across), ("down", down)):
                 restyle(field, "invalid", name in why and "does not fit" in why)
-        length = self._host.workspace.length
-        told = f"{length(sheet.error.shift_x_mm, 2)} right, {length(sheet.error.shift_y_mm, 2)} down, "
-        told += f"{sheet.error.rotation_deg:+.3f}° clockwise."
+        shift = shift_words(sheet.error.shift_x_mm, sheet.error.shift_y_mm, self._host.workspace.length)
+        told = f"The cut lies {shift}, turned {sheet.error.rotation_deg:+.3f}° clockwise."
         self._say("\n".join([told, *self.measured.warnings]), "look" if any(doubtful.values()) else "soft")
         self.keep_it.setEnabled(True)
         self.keep_it.setFocus()
@@ -138,6 +141,7 @@ class ReadingsDialog(QDialog):
     def _say(self, text: str, tone: str) -> None:
         self.said.setText(text)
         set_tone(self.said, tone)
+        self.adjustSize()
 
     def _take(self) -> None:
         if self.measured is not None:

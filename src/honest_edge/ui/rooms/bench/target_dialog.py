@@ -71,6 +71,7 @@ class TargetDialog(QDialog):
             column.addWidget(label("Its cut is moved as all cut files of this bench are: it proves that.", "soft"))
         self.write = button("Write print and cut files…", self._choose, filled=True)
         self.write.setDefault(True)
+        column.addStretch(1)
         column.addLayout(row(button("Cancel", self.reject), self.write))
         self.setMinimumWidth(px(440))
         self._show_kind("picture")

@@ -9,21 +9,23 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from honest_edge.core.values.bench_records import BenchSubject
-from honest_edge.core.values.errors import ArtError, Cancelled
+from honest_edge.core.values.errors import ArtError, BlockedError, Cancelled
 from honest_edge.ui.station.host import Host
 
 if TYPE_CHECKING:
     from honest_edge.app.bench.measuring import Measured, PictureLook
     from honest_edge.app.bench.straightened import Straightened
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
+    from honest_edge.core.values.job import Job
     from honest_edge.core.values.sheet import SheetSpec
+    from honest_edge.files.read_scan import Scan
 
 Outcome = tuple[BenchSubject, "Measured", dict[str, "Straightened"], list[str]]
 
 
 def measuring_work(host: Host, bench: BenchSubject, paths: Sequence[Path]) -> Callable[..., Outcome]:
     """Return the work that measures pictures and keeps what came of it."""
-    assumed_mm = host.workspace.job.drift_mm
+    assumed_mm, job, page = host.workspace.job.drift_mm, host.workspace.job, host.workspace.page
 
     def work(*, report: ReportProgress, cancelled: IsCancelled) -> Outcome:
         from honest_edge.app.bench.measuring import looked_at, measured_pictures
@@ -40,10 +42,32 @@ def measuring_work(host: Host, bench: BenchSubject, paths: Sequence[Path]) -> Ca
                 lost.append(str(error))
         if cancelled():
             raise Cancelled
-        measured = measured_pictures(looks, assumed_mm)
+        others = [look for look in looks if look.shows_no_target]
+        if job.designs and others and len(others) == len(looks):
+            report(0.9, f"No target is in it: looking for the stickers of sheet {page + 1}")
+            measured = _by_stickers(host, job, page, [look.scan for look in others], assumed_mm)
+        else:
+            measured = measured_pictures(looks, assumed_mm)
         return _kept(host, bench, measured, assumed_mm, _straight(looks), lost)
 
     return work
+
+
+def _by_stickers(host: Host, job: Job, page: int, scans: Sequence[Scan], assumed_mm: float) -> Measured:
+    """Measure weeded stickers of one sheet of the job."""
+    from honest_edge.app.bench.measuring import Measured
+    from honest_edge.app.bench.sticker_sheets import measured_by_stickers, planned_sheet
+    from honest_edge.app.output.composed_sheets import composed_sheets
+
+    try:
+        sheets = composed_sheets(job, host.pipeline())
+        print_file = sheets.print_file()
+        if print_file is None:
+            raise BlockedError("The job prints nothing that a picture could be laid over")
+        planned = planned_sheet(sheets.plan, sheets.results, print_file, page, job.cut_moved_by)
+    except BlockedError as error:
+        return Measured(sheets=(), warnings=(str(error),))
+    return measured_by_stickers(scans, planned, assumed_mm)
 
 
 def practice_work(host: Host, bench: BenchSubject, sheet: SheetSpec) -> Callable[..., Outcome]:

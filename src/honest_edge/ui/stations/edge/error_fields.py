@@ -15,7 +15,7 @@ from honest_edge.ui.station.fold import Fold
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.widgets.fields import Form, LengthField, NumberField, button, counted, label, restyle, row, set_tone
 from honest_edge.ui.widgets.theme import px
-from honest_edge.ui.widgets.words import ago
+from honest_edge.ui.widgets.words import ago, shift_words
 
 
 class ErrorFields(QFrame):
@@ -73,7 +73,7 @@ class ErrorFields(QFrame):
                 f"19 times of 20, {'everywhere on the sheet' if is_one else 'no more: the parts below hold instead'}."
             )
         length, error = self.workspace.length, bench.error
-        shift = f"{length(error.shift_x_mm.bias, 2)} right, {length(error.shift_y_mm.bias, 2)} down on average"
+        shift = f"{shift_words(error.shift_x_mm.bias, error.shift_y_mm.bias, length)} on average"
         moved = "" if bench.correction.is_none else "; cut files are moved for it"
         few = " One sheet tells nothing about how much sheets differ." if bench.sheets == 1 else ""
         return f"{bench.machine} with {bench.printer}: {shift}{moved}.{few}"
