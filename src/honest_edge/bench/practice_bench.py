@@ -11,7 +11,7 @@ from honest_edge.bench.nature import BenchNature
 from honest_edge.core.geometry.paths import Floats
 from honest_edge.core.measure.mark_reading import NOISE_OF, mark_sd_mm
 
-_MISSED_SD_MM, _MISSED_WIDTH_MM = 0.15, 0.04
+_MISSED_SD_MM, _MISSED_WIDTH_MM = 0.1, 0.015
 """A mark whose place is known worse than this is mostly not found: an assumption."""
 
 _CAPTURED_MM, _PULLED_MM, _FREE_MM = 0.4, 0.07, 2.0

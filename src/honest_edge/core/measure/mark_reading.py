@@ -52,6 +52,9 @@ NOISE_OF: dict[Gloss, float] = {"matt": 0.04, "satin": 0.09, "glossy": 0.21, "mi
 
 READER = ReaderNature()
 
+_STICKERS_WITHIN = 0.9
+"""The farthest sticker's middle lies so far from the marks' middle, in shares of the marks' own distance."""
+
 
 def line_sd_mm(thickness_mm: float, noise: float, reader: ReaderNature = READER) -> float:
     """Return the standard deviation of a bar's middle as one line tells it."""
@@ -104,7 +107,7 @@ def reading_error_mm(sheet: SheetSpec, reader: ReaderNature = READER) -> float:
     # a disc or a square is crossed over its whole width, where no line's thickness counts
     thick = marks.thickness_mm if "bracket" in marks.kind or marks.kind == "frame" else marks.length_mm
     spread = mark_sd_mm(marks.length_mm, thick, NOISE_OF[sheet.stock.gloss], reader)
-    reach = np.abs(middles).max(0)
+    reach = _STICKERS_WITHIN * np.abs(middles).max(0)
     corners = [(x * reach[0], y * reach[1]) for x in (-1, 1) for y in (-1, 1)]
     return PER_SPREAD * spread * max(map_factor(middles, corner, reader.map) for corner in corners)
 

@@ -229,7 +229,7 @@ def _edge_offset(grey: Bytes, sticker: PlannedSticker, local: Mapping) -> Floats
 
 
 def _rigid(places: Floats, normals: Floats, found: Floats, weights: Floats) -> Floats | str:
-    """Return the shift that puts the planned cut on the edge: least squares with Tukey's weights, robust from the start.
+    """Return the shift that puts the planned cut on the edge: least squares with Tukey's weights.
 
     Beside the shift a turn and a uniform growth are fitted: blur and shadow move the whole edge in or out.
     """

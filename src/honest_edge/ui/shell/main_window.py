@@ -55,10 +55,7 @@ _NO_ART = "Drop a picture here, or press Ctrl+I. Menu → Open the demo job show
 
 
 class MainWindow(KeyedWindow):
-    """Shows what the document holds and passes gestures to the station in hand; computes nothing itself.
-
-    To stations it is their ``Host``.
-    """
+    """The ``Host`` of stations: shows what the document holds, passes gestures on, computes nothing itself."""
 
     settled = pyqtSignal()
     """Nothing is computed any more."""
@@ -122,7 +119,7 @@ class MainWindow(KeyedWindow):
             swap_theme=self.choices.swap_theme,
             preferences=lambda: self.choices.show_dialog(self),
             remove_design=lambda: self._remove(self.workspace.current),
-            quit=self.close,
+            quit=self._quit,
         )
         self.menu = WindowMenu(self, self.top_bar.tools)
         self.menu.build(self.jobs, self.intake, self.table, choices, self._commands())
@@ -362,8 +359,6 @@ class MainWindow(KeyedWindow):
 
     def take_files(self, paths: list[Path]) -> None:
         """Open a job, give a file to the station that takes its kind, or add pictures and whole folders of them."""
-        if self.workshop.take_files(paths):
-            return
         alone = paths[0] if len(paths) == 1 else None
         station = None if alone is None else self.stations.taking(alone.suffix)
         if alone is not None and alone.suffix == PROJECT_SUFFIX:
@@ -372,6 +367,10 @@ class MainWindow(KeyedWindow):
             self.stations[station].take_file(alone)
         else:
             self.intake.take_pictures(paths)
+
+    def _quit(self) -> None:
+        if (top := self.window()) is not None:
+            top.close()
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         if event is None:

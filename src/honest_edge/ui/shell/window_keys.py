@@ -17,6 +17,7 @@ class KeyedWindow(QMainWindow):
 
     table: LightTable
     here: Any  # the station in hand
+    workshop: Any  # the rooms, of which one may be visited
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is not None:
@@ -49,7 +50,9 @@ class KeyedWindow(QMainWindow):
     def dropEvent(self, event: QDropEvent | None) -> None:
         mime = event.mimeData() if event else None
         if mime is not None:
-            self.take_files([Path(url.toLocalFile()) for url in mime.urls() if url.isLocalFile()])
+            paths = [Path(url.toLocalFile()) for url in mime.urls() if url.isLocalFile()]
+            if not self.workshop.take_files(paths):
+                self.take_files(paths)
 
     def changeEvent(self, event: QEvent | None) -> None:
         if event is not None and event.type() == QEvent.Type.ActivationChange and not self.isActiveWindow():

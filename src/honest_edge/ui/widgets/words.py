@@ -27,19 +27,6 @@ def one_in(chance: float) -> str:
     return f"1 in {round(1 / chance)}" if chance > 0 else "none"
 
 
-_DAY_MS = 86_400_000
-
-
-def ago(at_ms: int, now_ms: int) -> str:
-    """Return how long ago something was, in words."""
-    days = (now_ms - at_ms) // _DAY_MS
-    if days <= 0:
-        return "today"
-    if days == 1:
-        return "yesterday"
-    return f"{days} days ago" if days < 60 else f"{round(days / 30.4)} months ago"
-
-
 def shift_words(x_mm: float, y_mm: float, length: Callable[[float, int], str]) -> str:
     """Return a shift in words: how far right or left, how far down or up.
 

@@ -12,9 +12,9 @@ from PyQt6.QtWidgets import QFrame, QGridLayout, QLabel, QScrollArea, QVBoxLayou
 
 from honest_edge.ui.rooms.bench.words import amount_of, way_of
 from honest_edge.ui.station.host import Host
+from honest_edge.ui.station.known_words import ago
 from honest_edge.ui.widgets.fields import button, card, counted, label, row, set_tone
 from honest_edge.ui.widgets.theme import Tokens, figures, px, tabular
-from honest_edge.ui.widgets.words import ago
 
 if TYPE_CHECKING:
     from honest_edge.app.bench.view import BenchView
@@ -119,7 +119,7 @@ class AnswerPanel(QScrollArea):
         self.answer.setText(f"within {length(within, 2)}")
         set_tone(self.under, "soft")
         if is_measured and belief is not None:
-            when = ago(belief.newest_ms or now_ms, now_ms)
+            when = ago(now_ms - (belief.newest_ms or now_ms))
             self.under.setText(
                 f"19 times of 20, all over the sheet; measured on {counted(view.sheets, 'sheet')}, {when}"
             )

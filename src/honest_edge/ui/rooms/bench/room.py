@@ -18,11 +18,11 @@ from honest_edge.ui.rooms.bench.sheet_view import SheetView
 from honest_edge.ui.rooms.bench.words import CHANGES, PARTS
 from honest_edge.ui.station.asker import Asker
 from honest_edge.ui.station.host import Host
+from honest_edge.ui.station.known_words import ago
 from honest_edge.ui.station.note_dialog import NoteDialog
 from honest_edge.ui.station.room import Room
 from honest_edge.ui.widgets.fields import Choice, button, counted, label
 from honest_edge.ui.widgets.theme import px
-from honest_edge.ui.widgets.words import ago
 
 if TYPE_CHECKING:
     from honest_edge.app.bench.measuring import Measured
@@ -201,7 +201,7 @@ class BenchRoom(Room):
             return
         sheet = picked.kept.measured
         self.sheet.show_places(sheet.places, self._pictures.get(picked.kept.sheet))
-        when = ago(picked.at_ms, time.time_ns() // 1_000_000)
+        when = ago(time.time_ns() // 1_000_000 - picked.at_ms)
         aside = "" if picked.counts else "; set aside"
         made = "simulated, " if picked.kept.simulated else ""
         self.caption.setText(

@@ -128,6 +128,7 @@ class SheetView(QWidget):
             _paint_head(painter, at, end)
 
     def event(self, event: QEvent | None) -> bool:
+        """Say on hover what was found at a place, or why it is left out."""
         if isinstance(event, QHelpEvent):
             near = [p for p in self._places if _distance(self._at(p.x_mm, p.y_mm), QPointF(event.pos())) < px(16)]
             QToolTip.showText(event.globalPos(), _said(near[0]) if near else "", self)

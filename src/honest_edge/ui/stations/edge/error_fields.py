@@ -13,9 +13,10 @@ from honest_edge.core.values.job import BenchCopy
 from honest_edge.core.values.misregistration import Misregistration, Scatter
 from honest_edge.ui.station.fold import Fold
 from honest_edge.ui.station.host import Host
+from honest_edge.ui.station.known_words import ago
 from honest_edge.ui.widgets.fields import Form, LengthField, NumberField, button, counted, label, restyle, row, set_tone
 from honest_edge.ui.widgets.theme import px
-from honest_edge.ui.widgets.words import ago, shift_words
+from honest_edge.ui.widgets.words import shift_words
 
 
 class ErrorFields(QFrame):
@@ -140,5 +141,5 @@ class ErrorFields(QFrame):
 
 def _measured_words(bench: BenchCopy) -> str:
     """Return how well the bench is known."""
-    when = "" if bench.newest_ms is None else f", {ago(bench.newest_ms, time.time_ns() // 1_000_000)}"
+    when = "" if bench.newest_ms is None else f", {ago(time.time_ns() // 1_000_000 - bench.newest_ms)}"
     return f"Measured, {counted(bench.sheets, 'sheet')}{when}"
