@@ -166,12 +166,6 @@ def _stated_ppi(
     return across, source, tuple(statements)
 
 
-def header_ppi(image: Image.Image) -> float | None:
-    """Return the resolution across that a picture states, pixels an inch; None where it states none."""
-    found = _header_ppi(image, image.format or "")
-    return None if found is None else found[0]
-
-
 def _header_ppi(image: Image.Image, kind: str) -> tuple[float, float, SizeSource] | None:
     if kind in {"JPEG", "MPO"}:
         density, unit = image.info.get("jfif_density"), image.info.get("jfif_unit")

@@ -1,21 +1,25 @@
-"""Reading a scan or a photograph that is measured: grey levels and the resolution that it states."""
+"""Reading a scan or a photograph that is measured: grey levels and the resolution that it states.
+
+Like all art it is unpacked by the confined child process: whose picture it is, is not known.
+"""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from pathlib import Path
 
+import cv2
 import numpy as np
 
 from honest_edge.core.imaging.flood import Bytes
 from honest_edge.core.values.errors import ArtError
-from honest_edge.files.decode_picture import header_ppi, loaded
+from honest_edge.files.file_kinds import drawn_kind
+from honest_edge.files.read_art import read_art
 from honest_edge.files.read_input import read_picture
 
 READ_KINDS = "PNG, JPEG, WebP, TIFF or BMP"
 _RAW = frozenset((".dng", ".cr2", ".cr3", ".nef", ".arw", ".orf", ".rw2", ".raf", ".pef"))
 _HEIF = (b"heic", b"heix", b"hevc", b"mif1", b"msf1", b"avif")
-_DEEP = frozenset(("I;16", "I;16B", "I;16L", "I"))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -48,9 +52,8 @@ def scan_in(data: bytes, name: str) -> Scan:
     """Return the picture in a file's bytes; raises as ``read_scan``."""
     if data[4:8] == b"ftyp" and data[8:12] in _HEIF:
         raise ArtError(f"{name} is a HEIC or AVIF photograph, which is not read: save it as {READ_KINDS} first")
-    with loaded(data, name) as image:
-        stated = header_ppi(image)
-        if image.mode in _DEEP:
-            levels = np.asarray(image).astype(np.float64)
-            return Scan(name=name, grey=(levels / max(1.0, float(levels.max())) * 255).astype(np.uint8), ppi=stated)
-        return Scan(name=name, grey=np.asarray(image.convert("L")), ppi=stated)
+    if drawn_kind(data) is not None:
+        raise ArtError(f"{name} is a drawing or has layers, and no scan: save it as {READ_KINDS} first")
+    artwork = read_art(data, name)
+    ppi = None if artwork.size_source == "assumed" else artwork.stated_ppi
+    return Scan(name=name, grey=np.asarray(cv2.cvtColor(artwork.pixels, cv2.COLOR_RGBA2GRAY), np.uint8), ppi=ppi)

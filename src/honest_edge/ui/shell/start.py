@@ -37,6 +37,7 @@ def parser() -> argparse.ArgumentParser:
         "  honest-edge prepare ART... --out DIR     write print and cut files (see honest-edge prepare --help)\n"
         "  honest-edge profile ART --width 60mm     forecast the cut edge (see honest-edge profile --help)\n"
         "  honest-edge check FILE.hedge             say what would go wrong (see honest-edge check --help)\n"
+        "  honest-edge bench measure PICTURE...     measure your bench (see honest-edge bench --help)\n"
         "  honest-edge book export --out DIR        read out what was kept (see honest-edge book --help)",
         formatter_class=argparse.RawDescriptionHelpFormatter,
     )
