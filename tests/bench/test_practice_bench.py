@@ -5,6 +5,8 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from honest_edge.bench.camera import CutTarget, photograph, scan
+from honest_edge.bench.devices import TakesPictures
 from honest_edge.bench.nature import BenchNature, CutterNature, LightNature, PrinterNature
 from honest_edge.bench.practice_bench import PracticeBench
 from honest_edge.core.measure.diagnosis import causes_of
@@ -118,3 +120,30 @@ def test_a_similarity_reader_and_four_marks_work_too():
     nature = replace(nature, reader=replace(nature.reader, map="similarity"))
     moved = np.array([bench(nature, seed, four).sheet(POINTS) for seed in range(40)])
     assert np.abs(moved.mean(0)).max() < 0.03
+
+
+def test_marks_in_the_printer_s_rim_are_not_printed_and_so_missed():
+    wide = BenchNature(printer=replace(EXACT_PRINT, rim_mm=14.0))
+    assert bench(wide).read_marks(bench(wide).print_sheet()).missed == (0, 1, 2)
+
+
+def test_a_towed_tip_cuts_a_corner_short_and_comes_back_to_the_line():
+    """The tractrix: after a right angle the tip nears the new line as exp(-way / offset)."""
+    along = np.column_stack([np.linspace(0, 5, 2001), np.zeros(2001)])
+    up = np.column_stack([np.full(2001, 5.0), np.linspace(0, 5, 2001)])
+    tip = bench().way_of_the_tip(np.concatenate([along, up[1:]]))
+    assert tip[1000] == pytest.approx((2.5 - 0.25, 0.0))
+    off = np.linalg.norm(tip - (5.0, 0.0), axis=1).min()
+    assert 0.05 < off < 0.25
+    assert 5.0 - tip[-1][0] < 1e-6
+    later = tip[2001 + 200]  # half a millimetre on
+    assert 5.0 - later[0] == pytest.approx(0.25 / np.cosh(0.5 / 0.25), rel=0.02)
+
+
+@pytest.mark.parametrize("takes", [scan, photograph])
+def test_a_scanner_and_a_phone_answer_alike(takes):
+    device: TakesPictures = takes
+    empty = CutTarget(size_mm=(60.0, 80.0), dark=(), printed_mm=np.empty((0, 2)), cut_mm=np.empty((0, 2)))
+    one, other = (device(empty, 100.0 if takes is scan else 0.5, 3) for _ in range(2))
+    assert one.dtype == np.uint8
+    assert np.array_equal(one, other)

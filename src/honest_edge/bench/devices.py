@@ -5,7 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Protocol
 
+from honest_edge.bench.camera import CutTarget
 from honest_edge.core.geometry.paths import Floats
+from honest_edge.core.imaging.flood import Bytes
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -38,6 +40,13 @@ class ReadMarks:
 
     matrix: Floats | None
     missed: tuple[int, ...] = ()
+
+
+class TakesPictures(Protocol):
+    """A scanner or a camera."""
+
+    def __call__(self, target: CutTarget, fineness: float, seed: int) -> Bytes:
+        """Return grey levels of a cut target: a scanner takes pixels an inch, a camera megapixels."""
 
 
 class PrintsSheets(Protocol):

@@ -7,6 +7,7 @@ import math
 import numpy as np
 
 from honest_edge.bench.devices import PrintedSheet, ReadMarks
+from honest_edge.bench.drag_knife import trailed
 from honest_edge.bench.nature import BenchNature
 from honest_edge.core.geometry.paths import Floats
 from honest_edge.core.measure.mark_reading import NOISE_OF, mark_sd_mm
@@ -33,7 +34,7 @@ class PracticeBench:
             marks_mm: (k, 2) middles of the marks, from their common middle.
         """
         self.nature, self._random, self._size = nature, np.random.default_rng(seed), size_mm
-        self._marks = np.asarray(marks_mm, float)
+        self._marks, self._half = np.asarray(marks_mm, float), np.array(size_mm) / 2
         self._length_mm, self._thickness_mm = 18.0, 1.0
         self._count = 0
 
@@ -41,6 +42,10 @@ class PracticeBench:
         """Take marks of another size."""
         self._length_mm, self._thickness_mm = length_mm, thickness_mm
         return self
+
+    def way_of_the_tip(self, axis_mm: Floats) -> Floats:
+        """Return (n, 2) where the knife's tip goes while its axis goes through (n, 2) places."""
+        return trailed(axis_mm, self.nature.cutter.blade_offset_mm)
 
     def print_sheet(self) -> PrintedSheet:
         """Print one sheet."""
@@ -59,7 +64,8 @@ class PracticeBench:
         noise = NOISE_OF[light.shine] * light.glare * (2.0 if printed.has_band else 1.0)
         spread = mark_sd_mm(self._length_mm, self._thickness_mm, noise, reader)
         chance = 0.5 * math.erfc((_MISSED_SD_MM - spread) / _MISSED_WIDTH_MM / math.sqrt(2))
-        missed = tuple(int(n) for n in np.flatnonzero(self._random.random(len(self._marks)) < chance))
+        unprinted = np.min(self._half - np.abs(self._marks), axis=1) - self._length_mm / 2 < self.nature.printer.rim_mm
+        missed = tuple(int(n) for n in np.flatnonzero(unprinted | (self._random.random(len(self._marks)) < chance)))
         if missed:
             return ReadMarks(matrix=None, missed=missed)
         found = printed.at(self._marks) + spread * self._random.normal(size=self._marks.shape)

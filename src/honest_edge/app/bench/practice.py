@@ -10,7 +10,7 @@ from honest_edge.bench.practice_bench import PracticeBench
 from honest_edge.core.geometry.paths import rings_of
 from honest_edge.core.measure.mark_reading import marks_middles
 from honest_edge.core.measure.sheet_error import displaced
-from honest_edge.core.measure.target import target_layout
+from honest_edge.core.measure.target import PRINTED_RADIUS_MM, target_layout
 from honest_edge.core.measure.target_drawing import dark_area
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.measured import ErrorParts
@@ -38,7 +38,8 @@ def practised(
     """
     layout = target_layout(sheet, key, correction=correction)
     planned = layout.places_mm - layout.middle_mm
-    bench = PracticeBench(nature or BenchNature(), seed, size_mm=sheet.size_mm, marks_mm=marks_middles(sheet))
+    nature = nature or BenchNature()
+    bench = PracticeBench(nature, seed, size_mm=sheet.size_mm, marks_mm=marks_middles(sheet))
     bench.with_marks(sheet.marks.length_mm, sheet.marks.thickness_mm)
     printed = bench.print_sheet()
     read = bench.read_marks(printed)
@@ -50,6 +51,8 @@ def practised(
         dark=tuple(np.asarray(ring) for ring in rings_of(dark_area(layout))),
         printed_mm=layout.places_mm,
         cut_mm=layout.places_mm + moved,
+        printed_radius_mm=PRINTED_RADIUS_MM + nature.printer.dot_gain_mm,
+        ragged_mm=nature.printer.ragged_mm,
     )
     return (
         Scan(name=f"practice sheet {seed}", grey=scan(target, _PPI, seed), ppi=_PPI),

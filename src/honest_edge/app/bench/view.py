@@ -172,7 +172,7 @@ def _point(row: HistoryRow, part: str) -> HistoryPoint:
         return HistoryPoint(at_ms=row.at_ms, value=sheet.repeat_mm, give_or_take=0.0, counts=row.counts)
     import scipy
 
-    half = float(scipy.stats.t.ppf(0.975, sheet.degrees_of_freedom)) * getattr(sheet.unsure, part)
+    half = float(scipy.special.stdtrit(sheet.degrees_of_freedom, 0.975)) * getattr(sheet.unsure, part)
     return HistoryPoint(at_ms=row.at_ms, value=getattr(sheet.of_the_bench, part), give_or_take=half, counts=row.counts)
 
 

@@ -146,13 +146,13 @@ def misregistration_of(belief: BenchBelief, correction: ErrorParts = ErrorParts(
 
 def interval(part: PartBelief, share: float = 0.95) -> tuple[float, float]:
     """Return the range that holds the next sheet's value in a share of cases."""
-    reach = part.spread * float(scipy.stats.t.ppf((1 + share) / 2, part.degrees_of_freedom))
+    reach = part.spread * float(scipy.special.stdtrit(part.degrees_of_freedom, (1 + share) / 2))
     return part.mean - reach, part.mean + reach
 
 
 def mean_give_or_take(part: PartBelief, share: float = 0.95) -> float:
     """Return how far the steady part may lie from ``mean``, in a share of cases."""
-    return part.mean_unsure * float(scipy.stats.t.ppf((1 + share) / 2, part.degrees_of_freedom))
+    return part.mean_unsure * float(scipy.special.stdtrit(part.degrees_of_freedom, (1 + share) / 2))
 
 
 def contradicts(sheet: MeasuredSheet, within_mm: float) -> bool:
