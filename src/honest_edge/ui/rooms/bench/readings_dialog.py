@@ -106,7 +106,7 @@ class ReadingsDialog(QDialog):
     def _go_on(self) -> None:
         """Enter goes to the next field; in the last one the readings are judged."""
         flat = [field for pair in self.fields for field in pair]
-        here = next((n for n, field in enumerate(flat) if field.hasFocus()), len(flat) - 1)
+        here = next((n for n, field in enumerate(flat) if field is self.focusWidget()), len(flat) - 1)
         if here + 1 < len(flat):
             flat[here + 1].setFocus()
         else:
@@ -131,7 +131,7 @@ class ReadingsDialog(QDialog):
         for (across, down), (x, y) in zip(self.fields, self.places.from_middle.tolist(), strict=True):
             why = doubtful.get((x, y), "")
             for name, field in (("across", across), ("down", down)):
-                restyle(field, "invalid", name in why and "does not fit" in why)
+                restyle(field, "wrong", name in why and "does not fit" in why)
         shift = shift_words(sheet.error.shift_x_mm, sheet.error.shift_y_mm, self._host.workspace.length)
         told = f"The cut lies {shift}, turned {sheet.error.rotation_deg:+.3f}° clockwise."
         self._say("\n".join([told, *self.measured.warnings]), "look" if any(doubtful.values()) else "soft")

@@ -92,7 +92,6 @@ class BenchRoom(Room):
         across.addLayout(middle, 1)
         across.addWidget(self.answer)
         self._add_ways()
-        made.setFocusProxy(self.history)
         return made
 
     def _below(self) -> QWidget:
@@ -167,6 +166,10 @@ class BenchRoom(Room):
             widget.setVisible(bool(rows))
         self._show_history()
         self._show_sheet()
+        window = self.widget.window()
+        held = None if window is None else window.focusWidget()
+        if rows and (held is None or not self.widget.isAncestorOf(held)):
+            self.history.setFocus()  # arrow keys go through the sheets
 
     @property
     def _is_practice(self) -> bool:

@@ -18,7 +18,7 @@ from honest_edge.ui.stations.edge.change_list import ChangeList
 from honest_edge.ui.stations.edge.error_fields import ErrorFields
 from honest_edge.ui.stations.edge.state import EdgeState
 from honest_edge.ui.table.tool import Tool
-from honest_edge.ui.widgets.fields import Choice, ChoiceCard, Form, LengthField, NumberField, button, label
+from honest_edge.ui.widgets.fields import Choice, ChoiceCard, Form, LengthField, NumberField, button, counted, label
 from honest_edge.ui.widgets.words import percent
 
 if TYPE_CHECKING:
@@ -207,7 +207,10 @@ class EdgePanel(Panel):
             return
         expected = result.forecast
         self.answer.setText(percent(expected.share_clean))
-        self.under.setText(f"of the stickers are expected clean{_give_or_take(expected)}{self._border_words(result)}")
+        bench = self.workspace.job.measured_bench
+        rests = "assumed" if bench is None else f"measured on {counted(bench.sheets, 'sheet')}"
+        clean = f"of the stickers are expected clean{_give_or_take(expected)}{self._border_words(result)}"
+        self.under.setText(f"{clean}; the bench is {rests}")
 
     def _border_words(self, result: DesignResult) -> str:
         narrowest = result.forecast.narrowest_border_mm
