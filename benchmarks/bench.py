@@ -104,7 +104,8 @@ def added(count: int, take: object, seed: int) -> tuple[np.ndarray, np.ndarray, 
         except BlockedError:
             lost += 1
             continue
-        exact, got = sheet_of(points, displaced), sheet_of(points, found)
+        told_of = np.isfinite(found[:, 0])
+        exact, got = (sheet_of(points[told_of], moved_[told_of]) for moved_ in (displaced, found))
         off.append(np.array(got.error.values) - np.array(exact.error.values))
         repeats.append(got.repeat_mm / exact.repeat_mm)
     return np.array(off), np.array(repeats), lost

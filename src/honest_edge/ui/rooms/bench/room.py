@@ -8,7 +8,7 @@ from functools import cached_property, partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, cast
 
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from honest_edge.core.values.bench_records import BenchNote, BenchSubject, SetAside
 from honest_edge.ui.rooms.bench.answer import AnswerPanel
@@ -52,6 +52,7 @@ class BenchRoom(Room):
         self._chosen: BenchSubject | None = None
         self._pictures: dict[str, Straightened] = {}
         self.shelf: BenchShelf | None = None
+        self._is_entered = False
 
     @property
     def own(self) -> BenchSubject:
@@ -131,7 +132,7 @@ class BenchRoom(Room):
 
     def visit(self) -> None:
         """Look the bench in hand up anew."""
-        _ = self.widget
+        self._is_entered = not self.widget.isAncestorOf(QApplication.focusWidget() or self.widget)
         here, own, assumed = self.here, self.own, self.host.workspace.job.drift_mm
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> BenchShelf:
@@ -166,10 +167,9 @@ class BenchRoom(Room):
             widget.setVisible(bool(rows))
         self._show_history()
         self._show_sheet()
-        window = self.widget.window()
-        held = None if window is None else window.focusWidget()
-        if rows and (held is None or not self.widget.isAncestorOf(held)):
+        if rows and self._is_entered:
             self.history.setFocus()  # arrow keys go through the sheets
+        self._is_entered = False
 
     @property
     def _is_practice(self) -> bool:
