@@ -14,6 +14,7 @@ from hands import click, drop
 from honest_edge.app.bench.practice import practised
 from honest_edge.core.measure.combs import comb_places
 from honest_edge.core.measure.sheet_error import displaced
+from honest_edge.core.values.bench_records import BenchSubject, kept_sheet
 from honest_edge.core.values.measured import ErrorParts
 from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.files.book.place import book_path
@@ -304,9 +305,15 @@ def test_a_job_keeps_what_a_bench_of_another_book_told(with_disc, settle, scans)
     window = with_disc
     dropped(window, settle, scans[:2])
     job = window.document.job
+    with Book(book_path()) as book:
+        measured = book.notes(MEASURED)[0].record.measured
     book_path().unlink()
     window.desk().close()
+    with Book(book_path()) as book:  # there is one, and it knows another bench
+        other = BenchSubject(machine="Second cutter", printer="Home printer")
+        book.add([MEASURED.event(kept_sheet(measured, other, "b" * 32), "c" * 32, 1_790_000_000_000)])
     window.document.start(replace(job, title="from elsewhere"), {}, None)
+    window.bench_changed()
     settle(window)
     assert window.document.job.measured_bench.sheets == 1
 

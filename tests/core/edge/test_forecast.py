@@ -8,12 +8,23 @@ import pytest
 import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy import stats
 from scipy.stats import norm, rayleigh
 
 from edges import exact_model, made
 from honest_edge.core.edge.changes import smallest_change
-from honest_edge.core.edge.forecast import FINE, LIVE, drawn_errors, excess_of, farthest_mm, forecast, place_chances
+from honest_edge.core.edge.forecast import (
+    FINE,
+    LIVE,
+    drawn_errors,
+    excess_of,
+    farthest_mm,
+    forecast,
+    place_bands,
+    place_chances,
+)
 from honest_edge.core.edge.sheet_chance import all_clean
+from honest_edge.core.geometry.paths import as_multipolygon
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.misregistration import (
     MARKS_MIDDLE,
@@ -278,3 +289,27 @@ def test_a_positive_rotation_turns_the_cut_clockwise_on_paper(right_mm, turn_deg
         x, y = np.array([right_mm, 0.0]) + to_sheet @ arm  # on the sheet, from the marks' middle
         one = math.radians(1)
         assert to_sheet @ (after - before) == pytest.approx([-one * y, one * x], abs=1e-9)
+
+
+@pytest.mark.parametrize("freedom", [3.0, 5.0, 10.0])
+def test_a_disc_on_a_bench_that_was_measured_a_few_times_follows_students_t(freedom):
+    """P(r < R) = 1 - (1 + R^2 / n s^2)^(-n / 2): r^2 / 2 s^2 is Fisher's F with 2 and n degrees (scipy.stats.f)."""
+    angle = np.linspace(0, 2 * np.pi, 257)[:-1]
+    disc = as_multipolygon(shapely.Polygon(12 * np.stack([np.cos(angle), np.sin(angle)], 1)))
+    model = exact_model(disc, ink=as_multipolygon(shapely.buffer(disc, 0.5, quad_segs=64)))
+    error = Misregistration(
+        shift_x_mm=Scatter(spread=0.2), shift_y_mm=Scatter(spread=0.2), degrees_of_freedom=freedom
+    )  # fmt: skip
+    found = forecast(model, error, SheetPlace(), visible_mm=0.1).share_clean
+    assert found == pytest.approx(stats.f.cdf((0.6 / 0.2) ** 2 / 2, 2, freedom), abs=0.006)
+    drawn = drawn_errors(error, np.random.default_rng(4), 40_000)
+    assert np.mean(np.hypot(*drawn[:, :2].T) <= 0.6) == pytest.approx(found, abs=0.01)
+
+
+def test_bands_and_chances_of_a_place_have_the_tail_too():
+    points, normals, middle = np.zeros((1, 2)), np.array([[1.0, 0.0]]), np.zeros(2)
+    error = Misregistration(shift_x_mm=Scatter(spread=0.2), shift_y_mm=Scatter(spread=0.2), degrees_of_freedom=4.0)
+    chance = place_chances(points, normals, np.array([0.5]), middle, error, SheetPlace())[0]
+    assert chance == pytest.approx(stats.t.sf(2.5, 4), rel=1e-9)
+    _, high = place_bands(points, normals, middle, error, SheetPlace())
+    assert high[0] == pytest.approx(0.2 * np.sqrt(2 * stats.f.ppf(0.95, 2, 4)), rel=1e-9)
