@@ -191,7 +191,7 @@ def test_a_sheet_is_set_aside_and_counts_again(with_disc, settle, scans):
     settle(window)
     assert window.document.job.measured_bench.sheets == 2
     room.history._pick(1)
-    assert room.set_aside.text() == "Let this sheet count"
+    assert room.set_aside.text() == "Let it count"
     click(room.set_aside)
     settle(window)
     assert window.document.job.measured_bench.sheets == 3

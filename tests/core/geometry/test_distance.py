@@ -28,7 +28,7 @@ def test_a_looked_up_distance_is_that_of_the_polygon(points, seed):
     found = field.at(places[:, 0], places[:, 1])
     assert np.abs(found - expected).max() <= 0.05
     near = np.abs(expected) < 1.5
-    assert np.abs(found - expected)[near].mean() <= 0.002 if near.any() else True
+    assert np.abs(found - expected)[near].mean() <= 0.0025 if near.any() else True  # more where all is thin
 
 
 @settings(max_examples=25)

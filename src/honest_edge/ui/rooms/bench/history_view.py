@@ -89,7 +89,7 @@ class HistoryView(QWidget):
     def _range(self) -> tuple[float, float]:
         reach = [p.value * self._factor + way * p.give_or_take * self._factor for p in self._points for way in (-1, 1)]
         low, high = min(*reach, 0.0), max(*reach, 0.0)
-        air = max(0.12 * (high - low), 0.02)
+        air = max(0.12 * (high - low), 0.02 * self._factor)
         return low - air, high + air
 
     def _y(self, value: float) -> float:

@@ -8,7 +8,7 @@ from functools import cached_property, partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, cast
 
-from PyQt6.QtWidgets import QApplication, QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from honest_edge.core.values.bench_records import BenchNote, BenchSubject, SetAside
 from honest_edge.ui.rooms.bench.answer import AnswerPanel
@@ -52,7 +52,6 @@ class BenchRoom(Room):
         self._chosen: BenchSubject | None = None
         self._pictures: dict[str, Straightened] = {}
         self.shelf: BenchShelf | None = None
-        self._is_entered = False
 
     @property
     def own(self) -> BenchSubject:
@@ -102,14 +101,17 @@ class BenchRoom(Room):
         column.setContentsMargins(px(16), px(8), px(16), px(8))
         self.caption = label("", "soft")
         self.part = Choice("Part of the error", PARTS)
-        self.part.setFixedWidth(px(200))
+        self.part.setFixedWidth(px(180))
         self.part.chosen.connect(lambda _part: self._show_history())
-        self.set_aside = button("Set this sheet aside", self._set_aside)
+        self.set_aside = button("Set aside", self._set_aside)
+        self.set_aside.setToolTip("Whether this sheet counts")
         self.noted = button("Note a change…", self._note_change)
         head = QHBoxLayout()
-        head.addWidget(self.caption, 1)
-        for widget in (self.set_aside, self.noted, self.part):
+        head.addWidget(self.part)
+        head.addStretch(1)
+        for widget in (self.noted, self.set_aside):
             head.addWidget(widget)
+        column.addWidget(self.caption)
         column.addLayout(head)
         self.history = HistoryView(lambda: self.host.tokens)
         self.history.picked.connect(lambda _number: self._show_sheet())
@@ -132,7 +134,7 @@ class BenchRoom(Room):
 
     def visit(self) -> None:
         """Look the bench in hand up anew."""
-        self._is_entered = not self.widget.isAncestorOf(QApplication.focusWidget() or self.widget)
+        _ = self.widget
         here, own, assumed = self.here, self.own, self.host.workspace.job.drift_mm
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> BenchShelf:
@@ -167,9 +169,6 @@ class BenchRoom(Room):
             widget.setVisible(bool(rows))
         self._show_history()
         self._show_sheet()
-        if rows and self._is_entered:
-            self.history.setFocus()  # arrow keys go through the sheets
-        self._is_entered = False
 
     @property
     def _is_practice(self) -> bool:
@@ -211,7 +210,7 @@ class BenchRoom(Room):
             f"Sheet {number + 1} of {len(rows)}, {when}: {made}{len(sheet.used)} of "
             f"{counted(len(sheet.places), 'place')}, by {sheet.by}{aside}"
         )
-        self.set_aside.setText("Set this sheet aside" if picked.counts else "Let this sheet count")
+        self.set_aside.setText("Set aside" if picked.counts else "Let it count")
 
     # -- measuring -----------------------------------------------------------------------------------
 
