@@ -411,7 +411,7 @@ def test_check_says_what_blocks_and_finishes_what_was_interrupted(tmp_path, caps
     assert run("check", tmp_path / "demo.hedge") == 0
     said = capsys.readouterr().out
     assert "demo.hedge: ready to write" in said
-    assert "look: Badge: 94.6 % of the stickers are expected clean" in said
+    assert "look: Badge: 93.6 % of the stickers are expected clean" in said
     large = replace(job, sheet=replace(job.sheet, paper="own", own_mm=(60, 60)))
     save_project(tmp_path / "large.hedge", large, demo.assets)
     assert run("check", tmp_path / "large.hedge") == 1

@@ -10,7 +10,7 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QDialog
 
-from hands import click, drop
+from hands import click, drop, type_into
 from honest_edge.app.bench.practice import practised
 from honest_edge.core.measure.combs import comb_places
 from honest_edge.core.measure.sheet_error import displaced
@@ -23,6 +23,7 @@ from honest_edge.files.book.store import Book
 from honest_edge.ui.rooms.bench.correction_dialog import CorrectionDialog
 from honest_edge.ui.rooms.bench.questions_dialog import QuestionsDialog
 from honest_edge.ui.rooms.bench.readings_dialog import ReadingsDialog
+from honest_edge.ui.rooms.bench.ruler_dialog import RulerDialog
 from honest_edge.ui.rooms.bench.target_dialog import TargetDialog
 from honest_edge.ui.station.note_dialog import NoteDialog
 from pictures import disc_png
@@ -285,6 +286,22 @@ def test_a_target_that_has_no_room_says_so(window, settle, tmp_path):
     assert "does not fit A5" in window.bar.message.text()
     assert dialog.isVisible()
     dialog.close()
+
+
+def test_the_printed_ruler_gives_the_printer_its_scale(window, settle):
+    room = visited(window, settle)
+    click(room.ruler)
+    dialog = opened(window, RulerDialog)
+    across, down = dialog.fields
+    assert "drawn as 170.0 mm" in across.accessibleName()
+    type_into(across, "170.5 mm")
+    type_into(down, "239.4 mm")
+    click(dialog.take)
+    printer = window.document.job.sheet.printer
+    assert (printer.scale_x_percent, printer.scale_y_percent) == pytest.approx((0.294, -0.25))
+    assert "+0.29 % across and -0.25 % down" in window.bar.message.text()
+    window.document.undo_stack.undo()
+    assert window.document.job.sheet.printer.scale_x_percent == 0.0
 
 
 def test_another_machine_is_another_bench(with_disc, settle, scans):

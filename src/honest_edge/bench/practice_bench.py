@@ -35,12 +35,13 @@ class PracticeBench:
         """
         self.nature, self._random, self._size = nature, np.random.default_rng(seed), size_mm
         self._marks, self._half = np.asarray(marks_mm, float), np.array(size_mm) / 2
-        self._length_mm, self._thickness_mm = 18.0, 1.0
+        self._length_mm, self._thickness_mm, self._reach_mm = 18.0, 1.0, 9.0
         self._count = 0
 
-    def with_marks(self, length_mm: float, thickness_mm: float) -> PracticeBench:
-        """Take marks of another size."""
+    def with_marks(self, length_mm: float, thickness_mm: float, *, is_frame: bool = False) -> PracticeBench:
+        """Take marks of another size; of a frame the corners are its middles, and nothing lies outside of them."""
         self._length_mm, self._thickness_mm = length_mm, thickness_mm
+        self._reach_mm = 0.0 if is_frame else length_mm / 2
         return self
 
     def way_of_the_tip(self, axis_mm: Floats) -> Floats:
@@ -64,7 +65,7 @@ class PracticeBench:
         noise = NOISE_OF[light.shine] * light.glare * (2.0 if printed.has_band else 1.0)
         spread = mark_sd_mm(self._length_mm, self._thickness_mm, noise, reader)
         chance = 0.5 * math.erfc((_MISSED_SD_MM - spread) / _MISSED_WIDTH_MM / math.sqrt(2))
-        unprinted = np.min(self._half - np.abs(self._marks), axis=1) - self._length_mm / 2 < self.nature.printer.rim_mm
+        unprinted = np.min(self._half - np.abs(self._marks), axis=1) - self._reach_mm < self.nature.printer.rim_mm
         missed = tuple(int(n) for n in np.flatnonzero(unprinted | (self._random.random(len(self._marks)) < chance)))
         if missed:
             return ReadMarks(matrix=None, missed=missed)

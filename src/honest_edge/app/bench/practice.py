@@ -40,7 +40,8 @@ def practised(
     planned = layout.places_mm - layout.middle_mm
     nature = nature or BenchNature()
     bench = PracticeBench(nature, seed, size_mm=sheet.size_mm, marks_mm=marks_middles(sheet))
-    bench.with_marks(sheet.marks.length_mm, sheet.marks.thickness_mm)
+    marks = sheet.marks
+    bench.with_marks(marks.length_mm, marks.thickness_mm, is_frame=marks.kind == "frame")
     printed = bench.print_sheet()
     read = bench.read_marks(printed)
     if read.matrix is None:

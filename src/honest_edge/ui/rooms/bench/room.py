@@ -123,11 +123,13 @@ class BenchRoom(Room):
         self.read = button("Read by eye…", self.read_by_eye)
         self.pick = button("Measure pictures…", self._pick_pictures)
         self.ask_me = button("White on one side?", self.ask_questions)
+        self.ruler = button("Printed ruler…", self.read_ruler)
+        self.ruler.setToolTip("What a steel ruler says beside the lines of a target: the printer’s own scale")
         self.practise = button("Cut a target here", self.cut_practice)
         self.practise.setToolTip("On the simulated bench: nothing is printed, and nothing of it counts for a real one")
         self.answer.add_ways(self.target, self.pick)
-        self.answer.add_ways(self.read, self.ask_me)
-        self.answer.add_ways(self.practise)
+        self.answer.add_ways(self.read, self.ruler)
+        self.answer.add_ways(self.ask_me, self.practise)
         self.answer.ways.addWidget(label("Or drop scans and photographs anywhere here.", "soft"))
 
     # -- showing -------------------------------------------------------------------------------------
@@ -161,7 +163,7 @@ class BenchRoom(Room):
         is_practice = self._is_practice
         self.answer.show_view(view, self.host.workspace.job.drift_mm, is_practice=is_practice)
         self.practise.setVisible(is_practice)
-        for way in (self.target, self.read, self.pick):
+        for way in (self.target, self.read, self.pick, self.ruler):
             way.setVisible(not is_practice)
         self.history.current = len(rows) - 1
         self.history.setVisible(bool(rows))
@@ -290,6 +292,16 @@ class BenchRoom(Room):
         from honest_edge.ui.rooms.bench.work import kept
 
         self._measure(partial(kept, self.host, self._real, measured))
+
+    def read_ruler(self) -> None:
+        """Ask how long the printed lines are, where a target has room for them on the job's paper."""
+        from honest_edge.core.measure.target import rulers, target_layout
+        from honest_edge.ui.rooms.bench.ruler_dialog import RulerDialog
+
+        sheet = self.host.workspace.job.sheet
+        lines = self.host.workspace.build(lambda: rulers(target_layout(sheet, "RULERRRR")))
+        if lines:
+            RulerDialog(self.host, lines).open()
 
     def ask_questions(self) -> None:
         """Ask what the user sees."""
