@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from honest_edge.bench.camera import CutTarget, photograph, scan
-from honest_edge.bench.devices import TakesPictures
+from honest_edge.bench.devices import CutsSheets, PrintsSheets, ReadsMarks, TakesPictures
 from honest_edge.bench.nature import BenchNature, CutterNature, LightNature, PrinterNature
 from honest_edge.bench.practice_bench import PracticeBench
 from honest_edge.core.measure.diagnosis import causes_of
@@ -138,6 +138,16 @@ def test_a_towed_tip_cuts_a_corner_short_and_comes_back_to_the_line():
     assert 5.0 - tip[-1][0] < 1e-6
     later = tip[2001 + 200]  # half a millimetre on
     assert 5.0 - later[0] == pytest.approx(0.25 / np.cosh(0.5 / 0.25), rel=0.02)
+
+
+def test_one_object_stands_for_printer_reader_and_cutter():
+    made = bench()
+    printer: PrintsSheets = made
+    reader: ReadsMarks = made
+    cutter: CutsSheets = made
+    printed = printer.print_sheet()
+    assert printed.number == 1
+    assert cutter.cut(printed, reader.read_marks(printed), POINTS).shape == POINTS.shape
 
 
 @pytest.mark.parametrize("takes", [scan, photograph])

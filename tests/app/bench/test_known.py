@@ -8,7 +8,7 @@ import pytest
 
 from honest_edge.app.bench.keeping import to_keep
 from honest_edge.app.bench.known import known_bench, unmeasured
-from honest_edge.app.bench.view import PRACTICE, bench_shelf, bench_view, learnt_sign, newest_places, taken_out, to_type
+from honest_edge.app.bench.view import PRACTICE, bench_shelf, bench_view, learnt_sign, taken_out, to_type
 from honest_edge.app.book.demo_bench import BENCH
 from honest_edge.app.book.demo_book import demo_events
 from honest_edge.app.edits.open_art import demo_project
@@ -168,7 +168,6 @@ def test_one_sheet_says_that_it_tells_nothing_about_the_spread(book):
     view = bench_view(known(book), 0.5)
     assert "nothing about how much sheets differ" in view.notes[0]
     assert view.causes[0].cause == "shift"
-    assert newest_places(view) == view.known.rows[0].kept.measured.places
 
 
 def test_a_sheet_that_contradicts_the_typed_distance_is_said(book):

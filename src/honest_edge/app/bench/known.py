@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from honest_edge.core.measure.bench_error import WeighedSheet, believed, faded, misregistration_of
@@ -143,11 +143,3 @@ def unmeasured(bench: BenchSubject) -> KnownBench:
 def benches_in(book: Book) -> list[BenchSubject]:
     """Return the benches that sheets were measured of, the newest first."""
     return list(dict.fromkeys(kept.record.subject for kept in book.notes(MEASURED, most=-1)))
-
-
-Reader = Callable[[Book], Sequence[KnownBench]]
-
-
-def reading(bench: BenchSubject, within_mm: float, now_ms: int) -> Reader:
-    """Return what looks one bench up in a Book."""
-    return lambda book: [known_bench(book, bench, within_mm, now_ms)]

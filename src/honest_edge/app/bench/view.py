@@ -20,7 +20,7 @@ from honest_edge.core.measure.diagnosis import Likely, causes_of
 from honest_edge.core.measure.remedies import remedies_of, telling_apart
 from honest_edge.core.values.bench_records import BenchSubject
 from honest_edge.core.values.errors import HonestEdgeError
-from honest_edge.core.values.measured import PART_NAMES, ErrorParts, MeasuredPlace, MeasuredSheet, parts_of
+from honest_edge.core.values.measured import PART_NAMES, ErrorParts, MeasuredSheet, parts_of
 from honest_edge.files.book.store import Book
 
 _WORTH = 0.8
@@ -174,12 +174,6 @@ def _point(row: HistoryRow, part: str) -> HistoryPoint:
 
     half = float(scipy.special.stdtrit(sheet.degrees_of_freedom, 0.975)) * getattr(sheet.unsure, part)
     return HistoryPoint(at_ms=row.at_ms, value=getattr(sheet.of_the_bench, part), give_or_take=half, counts=row.counts)
-
-
-def newest_places(view: BenchView) -> tuple[MeasuredPlace, ...]:
-    """Return where the cut lies at the places of the newest sheet that counts; nothing without one."""
-    counting = view.known.counting
-    return counting[-1].kept.measured.places if counting and view.known.belief is not None else ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -17,16 +17,6 @@ TITLES: dict[Cause, str] = {
 }
 """The causes in words."""
 
-SHORT: dict[Cause, str] = {
-    "fine": "nothing steady",
-    "shift": "shifted",
-    "rotation": "turned",
-    "scale": "print scaled",
-    "slip": "slips along the feed",
-    "misread": "a mark misread",
-    "random": "no pattern",
-}
-
 _REMEDIES: dict[Cause, tuple[str, ...]] = {
     "fine": ("Let bleed and border cover what is left: they can be set for the measured error",),
     "shift": (

@@ -42,7 +42,6 @@ class TargetPicture:
         places: where the cut lies against the print, place by place.
         px_per_mm: how fine the picture is.
         turn_deg: by how much the sheet lies turned in it, clockwise.
-        found_px: (n, 2) where the middles of the printed discs lie in it.
         corners_px: (4, 2) the sheet's corners in it, from the top left, clockwise.
         print_scale: how long the print is, by the resolution that the picture states; None where it states none.
     """
@@ -51,7 +50,6 @@ class TargetPicture:
     places: tuple[MeasuredPlace, ...]
     px_per_mm: float
     turn_deg: float
-    found_px: Floats
     corners_px: Floats
     print_scale: float | None
 
@@ -94,13 +92,11 @@ def measured_target(grey: Bytes, name: str, *, ppi: float | None = None) -> Targ
     across = to_pixels(layout.tags_mm[[0, 1]])
     turn = float(np.degrees(np.arctan2(across[1, 1] - across[0, 1], across[1, 0] - across[0, 0])))
     size = np.array([layout.width, layout.height]) / 10
-    off = [np.zeros(2) if edge.printed_mm is None else edge.printed_mm for edge in edges]
     return TargetPicture(
         layout=layout,
         places=places,
         px_per_mm=scale,
         turn_deg=turn,
-        found_px=to_pixels(layout.places_mm + np.array(off)),
         corners_px=to_pixels(np.array([(0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0)]) * size),
         print_scale=None if ppi is None else scale * 25.4 / ppi,
     )
