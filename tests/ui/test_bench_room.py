@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QDialog
 
 from hands import click, drop, type_into
 from honest_edge.app.bench.practice import practised
+from honest_edge.app.edits.open_art import demo_project
 from honest_edge.core.measure.combs import comb_places
 from honest_edge.core.measure.sheet_error import displaced
 from honest_edge.core.values.bench_records import BenchSubject, kept_sheet
@@ -349,3 +350,14 @@ def test_lengths_are_shown_in_inches(window, settle, scans):
     settle(window)
     assert room.answer.answer.text().endswith(" in")
     assert " in," in room.history.as_table()[0]
+
+
+def test_the_demo_s_book_is_not_made_up_before_somebody_looks_into_it(window, settle):
+    demo = demo_project()
+    job = replace(demo.job, designs=demo.job.designs[4:5], layout=(), pins=())
+    window.document.start(job, demo.assets, None, is_demo=True)
+    settle(window)
+    assert window.workshop._desk is None
+    assert window.document.job.measured_bench.sheets == 4
+    room = visited(window, settle)
+    assert "measured on 4 sheets" in room.answer.under.text()

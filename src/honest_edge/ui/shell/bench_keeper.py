@@ -28,6 +28,7 @@ class BenchKeeper(QObject):
         super().__init__()
         self._host, self._desk = host, desk
         self._asked: _Asked | None = None
+        self._is_told = False
         self._task = host.new_task()
         self._task.done.connect(lambda found: self._take(cast("KnownBench | None", found)))
         self._task.failed.connect(lambda words: host.say(words, tone="danger"))
@@ -35,7 +36,7 @@ class BenchKeeper(QObject):
 
     def look_up(self) -> None:
         """Ask anew: the Book is another one."""
-        self._asked = None
+        self._asked, self._is_told = None, True
         self._look_where_changed()
 
     def _look_where_changed(self) -> None:
@@ -45,6 +46,8 @@ class BenchKeeper(QObject):
         asked = job.sheet.machine.name, job.sheet.printer.name, document.is_demo, key
         if not job.designs or asked == self._asked:
             return
+        if document.is_demo and job.measured_bench is not None and not self._is_told:
+            return  # the demo carries what its Book says, which is not made up before somebody looks into it
         self._asked = asked
         bench, assumed_mm = BenchSubject(machine=asked[0], printer=asked[1]), job.drift_mm
 
