@@ -16,7 +16,7 @@ import msgspec
 from honest_edge.cli.bench import about_bench, add_bench, measured_of
 from honest_edge.cli.book import about_book, add_book
 from honest_edge.cli.check import about_check, add_check
-from honest_edge.cli.sheet_options import add_sheet_options, sheet_of, stock_of
+from honest_edge.cli.sheet_options import add_sheet_options, add_use_option, sheet_of, stock_of
 from honest_edge.cli.sizes import add_sizes, asked_width, sized
 from honest_edge.cli.typed import length, number, pair
 from honest_edge.core.values.errors import BlockedError, HonestEdgeError, UsageError
@@ -175,14 +175,7 @@ def _add_profile(command: argparse.ArgumentParser) -> None:
     command.add_argument("--at", metavar="X,Y", help="place on the sheet, from the marks' middle (default 0mm,0mm)")
     command.add_argument("--visible", help="narrower white and shallower losses are not seen (default 0.1mm)")
     _add_measured_option(command)
-    command.add_argument(
-        "--use",
-        metavar="FILE",
-        action="append",
-        default=[],
-        type=Path,
-        help="with --bench: a machine's or printer's profile",
-    )
+    add_use_option(command, "with --bench: a machine's or printer's profile")
     command.add_argument("--json", type=Path, metavar="FILE", help="write the numbers as JSON")
     command.add_argument("--force", action="store_true", help="replace existing files")
     command.set_defaults(run=_profile)

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Any
 
 import msgspec
 
-from honest_edge.cli.sheet_options import add_paper_options, add_sheet_options, sheet_of
+from honest_edge.cli.sheet_options import add_paper_options, add_sheet_options, add_use_option, sheet_of
 from honest_edge.cli.typed import length
 from honest_edge.core.values.errors import ArtError, BlockedError, FileError, UsageError
 from honest_edge.core.values.job import ASSUMED_DRIFT_MM
@@ -85,8 +85,7 @@ def _keys() -> str:
 
 def _add_results(command: argparse.ArgumentParser, *, with_use: bool = True) -> None:
     if with_use:
-        command.add_argument("--use", metavar="FILE", action="append", default=[], type=Path,
-                             help="a profile of the machine or the printer that the sheets come from")  # fmt: skip
+        add_use_option(command, "a profile of the machine or the printer that the sheets come from")
     command.add_argument("--drift", help="what was assumed of the bench, 19 times of 20 (default 0.5mm)")
     command.add_argument("--json", type=Path, metavar="FILE", help="write the result as JSON")
     command.add_argument("--csv", type=Path, metavar="FILE", help="write the places as CSV")

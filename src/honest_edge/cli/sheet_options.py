@@ -32,18 +32,16 @@ def add_sheet_options(command: argparse.ArgumentParser) -> None:
     )
 
 
+def add_use_option(command: argparse.ArgumentParser, words: str) -> None:
+    """Add the option that names profiles, explained by some words."""
+    command.add_argument("--use", metavar="FILE", action="append", default=[], type=Path, help=words)
+
+
 def add_paper_options(command: argparse.ArgumentParser) -> None:
     """Add the options of paper, bench and marks alone."""
     command.add_argument("--paper", choices=tuple(PAPER_MM), default="letter", help="paper size (default letter)")
     command.add_argument("--landscape", action="store_true", help="the paper lies on its side")
-    command.add_argument(
-        "--use",
-        metavar="FILE",
-        action="append",
-        default=[],
-        type=Path,
-        help="a profile of a machine, printer or stock as TOML or JSON; may be given several times",
-    )
+    add_use_option(command, "a profile of a machine, printer or stock as TOML or JSON; may be given several times")
     command.add_argument("--rim", help="what the printer cannot print at the paper's edges (default 5mm)")
     kinds = tuple(kind.replace(" ", "-") for kind in get_args(MarkKind))
     command.add_argument("--marks", choices=kinds, help="what the cutter's reader looks for (default three-brackets)")
