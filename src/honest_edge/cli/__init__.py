@@ -13,14 +13,15 @@ from typing import TYPE_CHECKING, Any, NoReturn, get_args
 
 import msgspec
 
-from honest_edge.cli.bench import about_bench, add_bench, measured_of
+from honest_edge.cli.bench import about_bench, add_bench
 from honest_edge.cli.book import about_book, add_book
 from honest_edge.cli.check import about_check, add_check
+from honest_edge.cli.error_options import add_error_options, error_of, with_error
+from honest_edge.cli.rehearse import about_rehearse, add_rehearse
 from honest_edge.cli.sheet_options import add_sheet_options, add_use_option, sheet_of, stock_of
 from honest_edge.cli.sizes import add_sizes, asked_width, sized
-from honest_edge.cli.typed import length, number, pair
+from honest_edge.cli.typed import length, pair
 from honest_edge.core.values.errors import BlockedError, HonestEdgeError, UsageError
-from honest_edge.core.values.misregistration import Misregistration, Scatter
 from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.core.values.specs import (
     SCHOOL_DEFAULTS,
@@ -64,6 +65,7 @@ def parser() -> argparse.ArgumentParser:
     _add_prepare(commands.add_parser("prepare", formatter_class=as_written, **_about_prepare()))
     _add_profile(commands.add_parser("profile", formatter_class=as_written, **_about_profile()))
     add_check(commands.add_parser("check", formatter_class=as_written, **about_check()))
+    add_rehearse(commands.add_parser("rehearse", formatter_class=as_written, **about_rehearse()))
     add_bench(commands.add_parser("bench", formatter_class=as_written, **about_bench()))
     add_book(commands.add_parser("book", formatter_class=as_written, **about_book()))
     return top
@@ -165,16 +167,8 @@ def _add_profile(command: argparse.ArgumentParser) -> None:
     add_sizes(command)
     _add_edge_options(command)
     _add_art_options(command)
-    command.add_argument("--shift", help="shift of the cut against the print: one standard deviation per axis")
-    command.add_argument("--bias", metavar="X,Y", help="shift on average, such as 0.1mm,-0.2mm")
-    command.add_argument("--rotate", help="turn about the marks' middle: one standard deviation, such as 0.1deg")
-    command.add_argument(
-        "--scale", help="growth of the cut, each axis by itself: one standard deviation, such as 0.1%%"
-    )
-    command.add_argument("--repeat", help="what differs from sticker to sticker: one standard deviation per axis")
+    add_error_options(command)
     command.add_argument("--at", metavar="X,Y", help="place on the sheet, from the marks' middle (default 0mm,0mm)")
-    command.add_argument("--visible", help="narrower white and shallower losses are not seen (default 0.1mm)")
-    _add_measured_option(command)
     add_use_option(command, "with --bench: a machine's or printer's profile")
     command.add_argument("--json", type=Path, metavar="FILE", help="write the numbers as JSON")
     command.add_argument("--force", action="store_true", help="replace existing files")
@@ -188,24 +182,19 @@ def _add_prepare(command: argparse.ArgumentParser) -> None:
     _add_art_options(command)
     command.add_argument("--copies", type=int, default=1, help="copies of each picture (default 1)")
     add_sheet_options(command)
-    command.add_argument("--drift", help="assumed disagreement of print and cut, for the report (default 0.5mm)")
-    _add_measured_option(command)
+    command.add_argument("--drift", help="assumed disagreement of print and cut (default 0.5mm)")
+    add_error_options(command)
+    command.add_argument(
+        "--leave",
+        action="append",
+        default=[],
+        metavar="CHECK=REASON",
+        help='write though a check blocks, such as --leave "ppi=small on purpose"; may be given several times',
+    )
+    command.add_argument("--save", type=Path, metavar="FILE.hedge", help="also save the job itself")
     command.add_argument("--out", required=True, type=Path, metavar="DIR", help="folder for the files")
     command.add_argument("--force", action="store_true", help="replace existing files")
     command.set_defaults(run=_prepare)
-
-
-def _add_measured_option(command: argparse.ArgumentParser) -> None:
-    command.add_argument("--bench", choices=("assumed", "measured"), default="assumed",
-                         help="take the error that the Book has of this machine and printer")  # fmt: skip
-    command.add_argument("--book", type=Path, metavar="FILE", help="another Book than your own")
-
-
-def _with_bench(options: argparse.Namespace, job: Job) -> Job:
-    """Return the job with what was measured of its bench, where that is asked for."""
-    if options.bench == "assumed":
-        return job
-    return replace(job, measured=measured_of(options, job.sheet.machine.name, job.sheet.printer.name))
 
 
 def main(arguments: Sequence[str]) -> int:
@@ -358,7 +347,7 @@ def _prepare(options: argparse.Namespace) -> None:
         sheet=sheet,
         drift_mm=length("--drift", options.drift, ASSUMED_DRIFT_MM),
     )
-    job = _with_bench(options, job)
+    job = with_error(options, job)
     pipeline = Pipeline(holder.assets)
     for path in options.art:
         design = replace(
@@ -372,12 +361,45 @@ def _prepare(options: argparse.Namespace) -> None:
         job = with_designs(job, [sized(options, design, job, pipeline)])
     if options.better is not None:
         job = _bettered(job, pipeline, options.better)
+    job = _with_left(options, job, pipeline)
     contents = prepare(job, pipeline)
     stale = leftovers(options.out, contents) if options.force else ()
     write_set(options.out, contents, replace=options.force, stale=stale)
     if stale:
         print(f"taken away, no part of it any more: {', '.join(stale)}")
+    if options.save is not None:
+        save_job(options, job, holder.assets)
     _say_prepared(options, contents)
+
+
+def _with_left(options: argparse.Namespace, job: Job, pipeline: Pipeline) -> Job:
+    """Return the job with what was asked to be left."""
+    from honest_edge.app.edits.tried import with_left
+    from honest_edge.app.results.compute_overview import compute_overview
+    from honest_edge.core.proof.register import CHECKS
+
+    names = {check.name: check for check in CHECKS}
+    for typed in options.leave:
+        name, _, reason = typed.partition("=")
+        if name not in names or not names[name].can_be_left or not reason.strip():
+            raise UsageError(f"--leave: “{typed}” names no check that can be left: write ppi=why, as check names it")
+        found = compute_overview(job, pipeline).findings
+        job = with_left(job, [finding for finding in found if finding.check == name], reason)
+    return job
+
+
+def save_job(options: argparse.Namespace, job: Job, assets: dict[str, bytes]) -> None:
+    """Save the job beside its files."""
+    from honest_edge.core.values.errors import FileError
+    from honest_edge.files.file_kinds import PROJECT_SUFFIX
+    from honest_edge.files.project import save_project
+
+    path: Path = options.save
+    if path.suffix != PROJECT_SUFFIX:
+        raise UsageError(f"--save: “{path.name}” is no job: end it in {PROJECT_SUFFIX}")
+    if path.exists() and not options.force:
+        raise FileError(f"{path} exists: choose another name, or add --force")
+    save_project(path, job, assets)
 
 
 def _bettered(job: Job, pipeline: Pipeline, seconds: float) -> Job:
@@ -412,30 +434,13 @@ def _edge(options: argparse.Namespace) -> EdgeRecipe:
     )
 
 
-def _error(options: argparse.Namespace) -> Misregistration | None:
-    """Return the error that was typed; None where nothing was."""
-    if all(v is None for v in (options.shift, options.bias, options.rotate, options.scale, options.repeat)):
-        return None
-    shift_mm = length("--shift", options.shift, 0.0)
-    bias_x, bias_y = pair("--bias", options.bias)
-    scale = Scatter(spread=number("--scale", options.scale, "%"))
-    return Misregistration(
-        shift_x_mm=Scatter(bias=bias_x, spread=shift_mm),
-        shift_y_mm=Scatter(bias=bias_y, spread=shift_mm),
-        rotation_deg=Scatter(spread=number("--rotate", options.rotate, "deg")),
-        scale_x_percent=scale,
-        scale_y_percent=scale,
-        repeat_mm=length("--repeat", options.repeat, 0.0),
-    )
-
-
 def _profile(options: argparse.Namespace) -> None:
     from honest_edge.app.edits.job_holder import JobHolder
     from honest_edge.app.edits.open_art import design_from
     from honest_edge.app.results.pipeline import Pipeline
     from honest_edge.app.views.edge_record import edge_record
     from honest_edge.core.values.job import Job
-    from honest_edge.core.values.misregistration import VISIBLE_MM, SheetPlace
+    from honest_edge.core.values.misregistration import SheetPlace
     from honest_edge.files.atomic_write import write_set
     from honest_edge.files.profiles import load_profile
     from honest_edge.files.read_input import read_picture
@@ -444,14 +449,7 @@ def _profile(options: argparse.Namespace) -> None:
     sheet = SheetSpec()
     for path in options.use:
         sheet = sheet.with_profile(load_profile(path))
-    job = Job(
-        sheet=replace(sheet, stock=stock_of(options.stock, sheet.stock)),
-        error=_error(options),
-        visible_mm=length("--visible", options.visible, VISIBLE_MM),
-    )
-    if options.bench == "measured" and job.error is not None:
-        raise UsageError("--bench measured and a typed error contradict each other: leave one of them out")
-    job = _with_bench(options, job)
+    job = with_error(options, Job(sheet=replace(sheet, stock=stock_of(options.stock, sheet.stock))))
     design = replace(
         design_from(holder, job, read_picture(options.art), options.art.name),
         edge=_edge(options),
@@ -469,7 +467,7 @@ def _profile(options: argparse.Namespace) -> None:
 
 
 def _say_profile(options: argparse.Namespace, found: dict[str, Any], job: Job) -> None:
-    known = "" if _error(options) else "; assumed, not measured: within 0.5 mm, 19 times of 20"
+    known = "" if error_of(options) else "; assumed, not measured: within 0.5 mm, 19 times of 20"
     if job.measured_bench is not None:
         known = f"; measured on {job.measured_bench.sheets} sheet{'s'[: job.measured_bench.sheets > 1]}"
     share, unsure = 100 * found["share_clean"], 100 * found["uncertainty"]

@@ -12,7 +12,7 @@ import msgspec
 from honest_edge.core.values.measured import ErrorParts
 
 REPORT_NAME = "report.json"
-REPORT_VERSION = 4
+REPORT_VERSION = 5
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -103,10 +103,15 @@ class ReportPlacement:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ReportSheet:
-    """One sheet, the files that hold it, and what share of its usable area is sticker."""
+    """One sheet, the files that hold it, how many lines they hold, and what share of its usable area is sticker.
+
+    ``prints`` is how often it is to be printed.
+    """
 
     page: int
     cut_files: tuple[str, ...]
+    cut_lines: int
+    prints: int
     filled: float
     placements: tuple[ReportPlacement, ...]
 
@@ -128,6 +133,8 @@ class Report:
         assumed_drift_mm: what print and cut are assumed to keep, 19 times of 20, where nothing was measured.
         measured_sheets: that the error rests on; 0 where it is assumed or typed.
         cut_moved_by: what the cut files are moved by against the marks.
+        marks_mm: boxes of the printed marks: left, top, right and bottom on the sheet.
+        seal: names what of the job must not change between print and cut.
     """
 
     version: int
@@ -140,6 +147,8 @@ class Report:
     assumed_drift_mm: float
     measured_sheets: int
     cut_moved_by: ErrorParts
+    marks_mm: tuple[tuple[float, float, float, float], ...]
+    seal: str
     is_mirrored: bool
     designs: tuple[ReportDesign, ...]
     sheets: tuple[ReportSheet, ...]

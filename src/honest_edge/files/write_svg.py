@@ -80,6 +80,23 @@ def outline_svg(rings: Sequence[CurveRing], width_mm: float, height_mm: float) -
     )
 
 
+def rehearsed_svg(
+    size_mm: tuple[float, float],
+    art: Sequence[CurveRing],
+    cuts: Sequence[CurveRing],
+    spots: Sequence[tuple[float, float]],
+) -> bytes:
+    """Return a rehearsed sheet: dotted where cuts were meant over the print, full where they went, spoiled ringed."""
+    rings = "".join(f'<circle cx="{_number(x)}" cy="{_number(y)}" r="3"/>\n' for x, y in spots)
+    return _document(
+        *size_mm,
+        '<g id="meant" fill="none" stroke="#5c5f68" stroke-width="0.15" stroke-dasharray="0.6 0.6">\n'
+        f"{_paths(art)}</g>\n"
+        f'<g id="cut" fill="none" stroke="#22305e" stroke-width="0.2">\n{_paths(cuts)}</g>\n'
+        f'<g id="spoiled" fill="none" stroke="#b8321a" stroke-width="0.4">\n{rings}</g>\n',
+    )
+
+
 def _paths(rings: Sequence[CurveRing]) -> str:
     return "".join(f'<path d="{path_data(ring)}"/>\n' for ring in rings)
 

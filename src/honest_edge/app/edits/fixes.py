@@ -8,7 +8,7 @@ from typing import Any
 from honest_edge.core.values.findings import Fix
 from honest_edge.core.values.job import Job
 
-_OF_DESIGN = ("width_mm", "outline", "edge", "layers", "backing", "is_flattened")
+_OF_DESIGN = ("width_mm", "outline", "edge", "layers", "backing", "is_flattened", "fills")
 
 
 def fixed_job(job: Job, fix: Fix) -> Job:
@@ -20,6 +20,10 @@ def fixed_job(job: Job, fix: Fix) -> Job:
     """
     if fix.sheet is not None:
         job = replace(job, sheet=fix.sheet)
+    if fix.is_laid_anew:
+        job = replace(job, pins=(), layout=())
+    if fix.prints is not None:
+        job = replace(job, prints=fix.prints)
     if not fix.design:
         return job
     changes: dict[str, Any] = {name: getattr(fix, name) for name in _OF_DESIGN if getattr(fix, name) is not None}

@@ -11,10 +11,12 @@ from honest_edge.app.output.print_notes import print_notes
 from honest_edge.app.results.design_result import DesignResult
 from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.app.results.progress import IsCancelled, ReportProgress, never, unreported
+from honest_edge.app.results.sheet_proof import refuse_what_holds, sheet_proof
 from honest_edge.core.edge.bleed import PrintArt
 from honest_edge.core.geometry.offset import offset_area
 from honest_edge.core.geometry.paths import CurveRing
 from honest_edge.core.measure.target_drawing import moved_matrix
+from honest_edge.core.proof.leaving import with_reasons
 from honest_edge.core.sheet.plan import Footprint, Plan
 from honest_edge.core.values.errors import BlockedError, Cancelled
 from honest_edge.core.values.job import Job
@@ -64,9 +66,8 @@ class ComposedSheets:
 
 def _refuse_unfinished(job: Job, pipeline: Pipeline, cancelled: IsCancelled) -> None:
     for design in job.designs:
-        for finding in pipeline.result(design, job, cancelled=cancelled).findings:
-            if finding.severity == "blocks":
-                raise BlockedError(f"{design.name}: {finding.message}; {finding.remedy}")
+        result = pipeline.result(design, job, cancelled=cancelled)
+        refuse_what_holds(with_reasons(result.findings, job.left), design.name)
 
 
 def composed_sheets(
@@ -80,10 +81,11 @@ def composed_sheets(
     """
     if not job.designs:
         raise BlockedError("The job has no art yet: add a picture first")
-    _refuse_unfinished(job, pipeline, cancelled)
     labels = pipeline.labels(job, report=lambda share, what: report(0.8 * share, what), cancelled=cancelled)
     report(0.8, "Laying out the sheets")
     laid = pipeline.plan([_all_rows(rows) for rows in labels], job, cancelled=cancelled)
+    _refuse_unfinished(job, pipeline, cancelled)
+    refuse_what_holds(with_reasons(sheet_proof(laid, [rows[0] for rows in labels], job), job.left))
     plan, results = _row_by_row(laid, labels), tuple(result for rows in labels for result in rows)
     notes = print_notes(plan, job.sheet, job.title, pipeline.fonts)
     pages, moved = [], _mover(job.cut_moved_by, plan)

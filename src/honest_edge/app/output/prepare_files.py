@@ -22,6 +22,7 @@ from honest_edge.files import report as reports
 from honest_edge.files.cut_files import cut_files, cut_names
 from honest_edge.files.handoff import handoff_files, handoff_names
 from honest_edge.files.print_png import page_png
+from honest_edge.files.seal import seal_of
 from honest_edge.files.write_assembly import assembly_svg
 
 PRINT_NAME, TICKET_NAME = "print.pdf", "ticket.pdf"
@@ -97,7 +98,7 @@ def prepare(
     cut = [name for number in range(1, len(plan.pages) + 1) for name in _sheet_names(plan, number, machine, results)]
     contents[TICKET_NAME] = job_ticket(job, results, plan, sheets.pages, print_file, cut)
     records = reports.file_records(contents)
-    contents[reports.REPORT_NAME] = reports.report_json(_report(job, results, plan, records))
+    contents[reports.REPORT_NAME] = reports.report_json(_report(job, sheets, records))
     return contents
 
 
@@ -119,9 +120,8 @@ def _printed(print_file: bytes, plan: Plan, job: Job) -> dict[str, bytes]:
     }
 
 
-def _report(
-    job: Job, results: Sequence[DesignResult], plan: Plan, files: tuple[reports.ReportFile, ...]
-) -> reports.Report:
+def _report(job: Job, made: ComposedSheets, files: tuple[reports.ReportFile, ...]) -> reports.Report:
+    results, plan = made.results, made.plan
     return reports.Report(
         version=reports.REPORT_VERSION,
         title=job.title,
@@ -135,7 +135,9 @@ def _report(
         measured_sheets=0 if job.measured_bench is None else job.measured_bench.sheets,
         cut_moved_by=job.cut_moved_by,
         designs=tuple(_design(result, job) for result in results),
-        sheets=tuple(_sheet(plan, number, results, job) for number in range(1, len(plan.pages) + 1)),
+        marks_mm=() if job.sheet.machine.prints_own_marks else tuple(_mark_boxes(plan)),
+        seal=seal_of(job),
+        sheets=tuple(_sheet(made, number, job) for number in range(1, len(plan.pages) + 1)),
         findings=tuple(map(_finding, sheet_findings(job.sheet, printed_kinds(results)))),
         files=files,
     )
@@ -152,10 +154,22 @@ def _finding(found: Finding) -> reports.ReportFinding:
     )
 
 
-def _sheet(plan: Plan, number: int, results: Sequence[DesignResult], job: Job) -> reports.ReportSheet:
+def _mark_boxes(plan: Plan) -> Iterator[tuple[float, float, float, float]]:
+    for mark in plan.marks:
+        yield from mark.bars
+        if mark.disc is not None:
+            x, y, radius = mark.disc
+            inner = radius / math.sqrt(2)
+            yield x - inner, y - inner, x + inner, y + inner
+
+
+def _sheet(made: ComposedSheets, number: int, job: Job) -> reports.ReportSheet:
+    plan, results = made.plan, made.results
     return reports.ReportSheet(
         page=number,
         cut_files=tuple(_sheet_names(plan, number, job.sheet.machine, results)),
+        cut_lines=sum(map(len, made.pages[number - 1].cuts.values())),
+        prints=job.prints_of(number - 1),
         filled=plan.filled[number - 1],
         placements=tuple(
             reports.ReportPlacement(design=p.design, turn_deg=p.turn_deg, x_mm=p.x_mm, y_mm=p.y_mm)

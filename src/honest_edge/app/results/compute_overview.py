@@ -5,14 +5,15 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 
-from honest_edge.app.results.design_result import DesignResult, printed_kinds
+from honest_edge.app.results.design_result import DesignResult
 from honest_edge.app.results.overview import EMPTY, Overview
 from honest_edge.app.results.parallel import in_parallel
 from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.app.results.progress import IsCancelled, ReportProgress, never, unreported
+from honest_edge.app.results.sheet_proof import sheet_proof
 from honest_edge.app.results.too_large import too_large, ways_to_fit
 from honest_edge.core.proof import register
-from honest_edge.core.proof.sheet_checks import sheet_findings
+from honest_edge.core.proof.mark_checks import rim_finding
 from honest_edge.core.sheet.plan import Plan
 from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.findings import Finding, Subject
@@ -27,6 +28,7 @@ def compute_overview(
     found: Callable[[str, DesignResult], None] = lambda _key, _result: None,
     before: Overview = EMPTY,
     laid_out: Callable[[Overview], None] | None = None,
+    is_trial: bool = False,
     report: ReportProgress = unreported,
     cancelled: IsCancelled = never,
 ) -> Overview:
@@ -40,13 +42,15 @@ def compute_overview(
         before: an earlier overview: of its layout stays in the first one what still holds.
         laid_out: told a first layout where the good one takes long, and the good one where a sheet less is still
             sought; None makes none.
+        is_trial: only tried: what is kept for the job that is shown stays.
         report: told how far the work is.
         cancelled: asked between steps.
 
     Raises:
         Cancelled: ``cancelled`` said so.
     """
-    pipeline.begin_turn()
+    if not is_trial:
+        pipeline.begin_turn()
     results: dict[str, DesignResult] = {}
     pieces: dict[str, tuple[DesignResult, ...]] = {}
     blocked: dict[str, Finding] = {}
@@ -70,11 +74,14 @@ def compute_overview(
         r for d in job.designs if d.key in pieces for r in (pipeline.as_laid(results[d.key], job), *pieces[d.key])
     )
     if not job.designs or blocked:
-        pipeline.end_turn()
-        return Overview(job=job, results=results, blocked=blocked, laid=laid)
+        if not is_trial:
+            pipeline.end_turn()
+        return Overview(job=job, results=results, blocked=blocked, laid=laid, bench_findings=before.bench_findings)
     report(0.95, "Laying out the sheets")
-    made = _with_layout(Overview(job=job, results=results, laid=laid), pipeline, before, laid_out, cancelled)
-    pipeline.end_turn()
+    known = Overview(job=job, results=results, laid=laid, bench_findings=before.bench_findings)
+    made = _with_layout(known, pipeline, before, laid_out, cancelled)
+    if not is_trial:
+        pipeline.end_turn()
     return made
 
 
@@ -132,8 +139,11 @@ def _laid_out(
     """Return the layout with what speaks against it; None with why there is none."""
     try:
         plan = pipeline.plan([result.footprint for result in laid], job, found=found, cancelled=cancelled)
-        return plan, sheet_findings(job.sheet, printed_kinds(laid))
+        return plan, sheet_proof(plan, laid, job)
     except HonestEdgeError as error:
+        in_rim = rim_finding(job.sheet)
+        if in_rim is not None:
+            return None, (in_rim,)
         large = too_large(laid, job.sheet)
         ways = () if large is None else tuple(ways_to_fit(large, job))
         return None, (

@@ -268,6 +268,7 @@ class DesignSteps:
             art=self.outline.area,
             layers=self._layer_findings(),
             looks_like=self.subject.looks_like,
+            cleared=self.subject.cleared,
             leaks=self.subject.leaks,
             cut=self._cut,
             joining_mm=self.joining_mm,

@@ -6,10 +6,11 @@ Only values live here, so that a window can stand before the computing parts are
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Literal
 
+from honest_edge.core.proof.leaving import with_reasons
 from honest_edge.core.values.findings import SEVERITIES, Finding, Severity
 from honest_edge.core.values.job import Job
 
@@ -20,7 +21,7 @@ if TYPE_CHECKING:
 State = Literal["done", "look", "blocked", "empty"]
 
 _STATE_OF: dict[Severity, State] = {"blocks": "blocked", "look": "look", "note": "done"}
-_OF_SHEETS = ("sheet", "files")
+_OF_SHEETS = ("sheet", "proof", "files")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -34,6 +35,7 @@ class Overview:
         plan: the layout; None where a finding blocks it.
         laid: what the layout's numbers stand for.
         sheet_findings: what speaks against the layout, the marks, the stock and the printer.
+        bench_findings: what the bench and the Book say against it; they may come a moment later.
         is_provisional: whether a better layout is still being made.
     """
 
@@ -43,12 +45,22 @@ class Overview:
     plan: Plan | None = None
     laid: tuple[DesignResult, ...] = ()
     sheet_findings: tuple[Finding, ...] = ()
+    bench_findings: tuple[Finding, ...] = ()
     is_provisional: bool = False
+
+    def with_bench(self, findings: tuple[Finding, ...]) -> Overview:
+        """Return it with what the bench and the Book say."""
+        return replace(self, bench_findings=findings)
 
     @property
     def findings(self) -> tuple[Finding, ...]:
-        """All that needs a look: of the designs in the order of the job, then of the sheets."""
-        return (*self._of_designs(), *self.sheet_findings)
+        """All that was found in what is made: of the designs in the order of the job, then of the sheets."""
+        return with_reasons((*self._of_designs(), *self.sheet_findings), self.job.left)
+
+    @property
+    def every_finding(self) -> tuple[Finding, ...]:
+        """The same, and what the bench and the Book say."""
+        return (*self.findings, *with_reasons(self.bench_findings, self.job.left))
 
     def _of_designs(self) -> Iterator[Finding]:
         for design in self.job.designs:
@@ -60,7 +72,7 @@ class Overview:
     @property
     def holding(self) -> Finding | None:
         """What keeps files from being written though everything is laid out; None where nothing does."""
-        return next((finding for finding in self.findings if finding.severity == "blocks"), None)
+        return next((finding for finding in self.findings if finding.holds), None)
 
     def why_blocked(self, key: str | None) -> str | None:
         """Return why a design has no result; None where it has one, or is still computed."""
@@ -86,11 +98,13 @@ class Overview:
         """Return a station's state and the sentence that explains it."""
         if not self.job.designs:
             return "empty", "no art yet"
+        if station == "proof" and self.plan is not None:
+            return self._worst(self.every_finding) or ("done", "nothing would go wrong that is known")
         if station in _OF_SHEETS:
             return self._sheet_state(station)
         if self.blocked:  # without a result there is nothing to show at any station of a design
             return "blocked", self.named(next(iter(self.blocked.values())))
-        return self._worst(station) or ("done", "nothing to mend")
+        return self._worst(self._at(station)) or ("done", "nothing to mend")
 
     def _sheet_state(self, station: str) -> tuple[State, str]:
         if self.plan is None:
@@ -99,15 +113,15 @@ class Overview:
             return ("empty" if self.holding is None else "blocked"), self.why_unwritten
         sheets = len(self.plan.pages)
         made = f"{self.plan.copies} stickers on {sheets} sheet{'s' if sheets > 1 else ''}"
-        return self._worst(station) or ("done", made)
+        return self._worst(self._at(station)) or ("done", made)
 
-    def _worst(self, station: str) -> tuple[State, str] | None:
-        here = [finding for finding in self.findings if finding.station == station]
-        for severity in SEVERITIES:
-            for finding in here:
-                if finding.severity == severity and severity != "note":
-                    return _STATE_OF[severity], self.named(finding)
-        return None
+    def _at(self, station: str) -> list[Finding]:
+        return [finding for finding in self.findings if finding.station == station]
+
+    def _worst(self, findings: Iterable[Finding]) -> tuple[State, str] | None:
+        open_ones = [finding for finding in findings if not finding.left and finding.severity != "note"]
+        worst = min(open_ones, key=lambda finding: SEVERITIES.index(finding.severity), default=None)
+        return None if worst is None else (_STATE_OF[worst.severity], self.named(worst))
 
     def named(self, finding: Finding) -> str:
         """Return a finding's message, led by the name of the design that it is about."""

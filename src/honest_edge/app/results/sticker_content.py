@@ -35,9 +35,14 @@ def sticker_content(art: PrintArt, cut: CutLines) -> Content:
 
 def in_layers_frame(result: DesignResult) -> shapely.MultiPolygon:
     """Return the cut of a design of layers in the frame in which they are placed."""
-    assert result.composed is not None
-    corner = np.array([result.composed.flat.left_mm, result.composed.flat.top_mm])
+    corner = layers_corner_mm(result)
     return as_multipolygon(shapely.transform(result.cut.area, lambda points: points + corner))
+
+
+def layers_corner_mm(result: DesignResult) -> Floats:
+    """Return (2,) where a design's picture begins in the frame in which its layers are placed."""
+    assert result.composed is not None
+    return np.array([result.composed.flat.left_mm, result.composed.flat.top_mm])
 
 
 def _placed_lines(cut: CutLines, matrix: Floats) -> tuple[CutPath, ...]:

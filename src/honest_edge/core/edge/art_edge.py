@@ -162,7 +162,7 @@ def detail_inside(
     touched[0] = False
     flooded = (touched[labels] | border).view(np.uint8)
     # a change is spread over three pixels: its middle lies one and a half from either colour, so not beside it
-    detail = inside & (cv2.dilate(flooded, np.ones((3, 3), np.uint8)) == 0)
+    detail = inside & (cv2.dilate(flooded, np.ones((3, 3), np.uint8)) == 0) & ~_between(labels * touched[labels])
     for stroke in by_hand:
         mask = np.zeros(shape, np.uint8)
         origin_px = (-art_edge.left_mm / art_edge.pixel_mm, -art_edge.top_mm / art_edge.pixel_mm)
@@ -171,6 +171,13 @@ def detail_inside(
     detail = _without_dust(detail, _LEAST_DETAIL_MM2 / art_edge.pixel_mm**2)
     pixels = trace_pixels(detail.view(np.uint8) * np.uint8(255), corner_deg=None)
     return as_multipolygon(shapely.transform(pixels, lambda points: points * art_edge.pixel_mm + origin))
+
+
+def _between(regions: NDArray[np.int32]) -> Mask:
+    """Return where two regions that both reach the cut meet: a soft change between them is spread over more pixels."""
+    around, numbers = np.ones((5, 5), np.uint8), regions.astype(np.float32)
+    lowest = cv2.erode(np.where(regions == 0, np.float32(np.inf), numbers), around)
+    return np.asarray((cv2.dilate(numbers, around) > lowest) & np.isfinite(lowest))
 
 
 def _without_dust(mask: Mask, least_px: float) -> Mask:

@@ -39,6 +39,7 @@ class Subject:
         tolerance: the colour distance used; None likewise.
         leaks: gaps through which the background flows in or would, if they were not dammed.
         looks_like: what its whole rectangle was kept for, unasked; None where it was not.
+        cleared: what it looked like though its ground was asked to be cleared.
     """
 
     pixels: Bytes
@@ -47,6 +48,7 @@ class Subject:
     tolerance: float | None = None
     leaks: tuple[Leak, ...] = ()
     looks_like: Likeness | None = None
+    cleared: Likeness | None = None
 
     @property
     def coverage(self) -> Bytes:
@@ -112,8 +114,8 @@ def _without_colour(
             raise BlockedError("The picture's border has no colour in common: choose a colour, or keep the rectangle")
         return Subject(pixels=strokes.opaque(artwork.pixels), method="none")
     tolerance = recipe.tolerance or tolerance_for(rgb, colour)
-    looks_like = likeness(rgb, colour, tolerance, lossy=artwork.lossy) if judge else None
-    if looks_like is not None:
+    looks_like = likeness(rgb, colour, tolerance, lossy=artwork.lossy)
+    if looks_like is not None and judge:
         return Subject(pixels=strokes.opaque(artwork.pixels), method="none", looks_like=looks_like)
     distance = colour_distance(rgb, colour)
     like = distance <= (ringing_limit(distance, tolerance) if artwork.lossy else tolerance)
@@ -124,6 +126,7 @@ def _without_colour(
         background_rgb=(int(colour[0]), int(colour[1]), int(colour[2])),
         tolerance=tolerance,
         leaks=leaks,
+        cleared=looks_like,
     )
 
 

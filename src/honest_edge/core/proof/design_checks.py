@@ -6,24 +6,36 @@ import math
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
+import cv2
 import numpy as np
 import shapely
 
 from honest_edge.core.edge.art_edge import SEEN_CONTRAST
+from honest_edge.core.edge.changes import smallest_change
 from honest_edge.core.edge.contour import CutLines, InsetLoss
 from honest_edge.core.edge.forecast import Forecast
 from honest_edge.core.edge.profile import EdgeProfile
+from honest_edge.core.imaging.flood import Bytes
 from honest_edge.core.imaging.leaks import Leak, as_dam
 from honest_edge.core.imaging.matte import Matte
 from honest_edge.core.imaging.recognise import Likeness
 from honest_edge.core.outline.joining import offered_offset_mm
 from honest_edge.core.outline.narrow import Narrow
 from honest_edge.core.proof import register
+from honest_edge.core.proof.cut_checks import cut_findings
 from honest_edge.core.proof.words import counted
 from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.findings import Finding, Fix, Place, Quantity, Subject
 from honest_edge.core.values.job import Design, Job
-from honest_edge.core.values.specs import CRISP_PPI, NARROWEST_HOLE_MM, SCHOOL_DEFAULTS, SMALLEST_WIDTH_MM, Correction
+from honest_edge.core.values.sheet import SheetSpec
+from honest_edge.core.values.specs import (
+    CRISP_PPI,
+    NARROWEST_HOLE_MM,
+    SCHOOL_DEFAULTS,
+    SMALLEST_WIDTH_MM,
+    Correction,
+    EdgeRecipe,
+)
 from honest_edge.core.values.stock import Stock
 
 ENOUGH_CLEAN = 0.95
@@ -31,6 +43,9 @@ ENOUGH_CLEAN = 0.95
 
 _RECTANGULAR = 0.97  # of its box, from which on a shape counts as a rectangle
 _MOST_PLACES = 60
+_COARSE_PPI = 150.0
+"""Below this pixels show at reading distance; common practice, no published source."""
+
 _CLOSEST_NODES_MM = 0.5
 """Cutters stutter where nodes lie closer on average: common practice, no published source, the number is ours."""
 
@@ -43,6 +58,7 @@ def design_findings(
     art: shapely.MultiPolygon,
     layers: Sequence[Finding],
     looks_like: Likeness | None,
+    cleared: Likeness | None,
     leaks: Sequence[Leak],
     cut: CutLines,
     joining_mm: float | None,
@@ -61,16 +77,18 @@ def design_findings(
     return (
         *layers,
         *_of_art(design, artwork, width_mm, float(np.ptp(art.bounds[::2]))),
-        *_of_ground(design, looks_like),
+        *_of_ground(design, looks_like, cleared),
         *_of_leaks(design, leaks),
         *_of_parts(design, cut, joining_mm),
         *_of_slits(design, cut, art, width_mm),
         *_of_narrow(design, narrow, job.narrowest_mm),
         *of_nodes(design, cut),
+        *cut_findings(design, cut, art, width_mm, job.sheet.machine),
         *_of_inset(design, inset),
         *_of_matte(design, matte),
         *_of_mirror(design, cut),
         *_of_cloth(design, job.sheet.stock),
+        *_of_white(design, artwork, width_mm, art, job.sheet),
         *_of_drift(design, edge, expected, job),
     )
 
@@ -95,6 +113,7 @@ def _of_art(design: Design, artwork: Artwork, width_mm: float, art_mm: float) ->
             fix=Fix(words=f"Make the art {rounded_mm:.1f} mm wide", design=design.key, width_mm=shrunk_mm)
             if can_shrink
             else None,
+            severity="blocks" if ppi < _COARSE_PPI else None,
         )
     if artwork.has_conflict:
         said = ", ".join(f"{source} says {ppi:.0f} ppi" for source, ppi in artwork.statements)
@@ -105,10 +124,15 @@ def _of_art(design: Design, artwork: Artwork, width_mm: float, art_mm: float) ->
         )
 
 
-def _of_ground(design: Design, looks_like: Likeness | None) -> Iterator[Finding]:
+def _of_ground(design: Design, looks_like: Likeness | None, cleared: Likeness | None) -> Iterator[Finding]:
     if looks_like is not None:
         fix = Fix(words=CLEAR_ANYWAY, design=design.key, outline=replace(design.outline, background="flood"))
         yield register.GROUND.found(_subject(design), f"the picture {ground_words(looks_like)}", fix=fix)
+    if cleared is not None:
+        kept = Fix(words="Keep its rectangle", design=design.key, outline=replace(design.outline, background="none"))
+        yield register.KEPT_GROUND.found(
+            _subject(design), f"the picture looks like a {cleared}, and its ground was cleared", fix=kept
+        )
 
 
 CLEAR_ANYWAY = "Clear its ground anyway"
@@ -209,7 +233,15 @@ def of_nodes(design: Design, cut: CutLines) -> Iterator[Finding]:
             places=[Place(frame="art", geometry=cut.area.boundary)],
             measured=Quantity(value=apart_mm, unit="mm"),
             needed=Quantity(value=_CLOSEST_NODES_MM, unit="mm"),
+            fix=_smoother(design, 0.05),
+            others=(_smoother(design, 0.15),),
         )
+
+
+def _smoother(design: Design, stray_mm: float) -> Fix:
+    stray_mm = max(stray_mm, 2 * (design.outline.smoothness_mm or 0.0))
+    outline = replace(design.outline, smoothness_mm=min(stray_mm, 2.0))
+    return Fix(words=f"Let it stray {stray_mm:g} mm", design=design.key, outline=outline)
 
 
 def _of_narrow(design: Design, narrow: Sequence[Narrow], narrowest_mm: float) -> Iterator[Finding]:
@@ -222,7 +254,18 @@ def _of_narrow(design: Design, narrow: Sequence[Narrow], narrowest_mm: float) ->
                 "raise the offset or the size" if kind == "strand" else "raise the offset until the gap closes",
                 places=[_at(place.x_mm, place.y_mm) for place in places[:_MOST_PLACES]],
                 needed=Quantity(value=narrowest_mm, unit="mm"),
+                fix=_wider(design, kind, narrowest_mm),
             )
+
+
+def _wider(design: Design, kind: str, narrowest_mm: float) -> Fix:
+    """Thicken strands; ease the notches of a gap until it closes: a closing with a disc fills what is narrower."""
+    edge = design.edge
+    if kind == "gap":
+        ease_mm = max(edge.ease_mm, math.ceil(5 * narrowest_mm + 1) / 10)
+        return Fix(words=f"Close them by easing {ease_mm:g} mm", design=design.key, edge=replace(edge, ease_mm=ease_mm))
+    fatten_mm = min(3.0, round(edge.fatten_mm + narrowest_mm, 2))
+    return Fix(words=f"Thicken by {fatten_mm:g} mm", design=design.key, edge=replace(edge, fatten_mm=fatten_mm))
 
 
 def _of_inset(design: Design, inset: Sequence[InsetLoss]) -> Iterator[Finding]:
@@ -297,7 +340,7 @@ def _of_drift(design: Design, edge: EdgeProfile, expected: Forecast, job: Job) -
     weak_places = edge.weak_places(job.misregistration, expected.place, job.visible_mm)
     if expected.share_clean >= ENOUGH_CLEAN or not weak_places:
         return
-    worst = weak_places[0]
+    worst, change = weak_places[0], smallest_change(expected, design.edge, ENOUGH_CLEAN)
     trouble = f"{job.sheet.stock.bare_name} shows" if worst.trouble == "white" else "the art is cut"
     yield register.DRIFT.found(
         _subject(design),
@@ -307,7 +350,60 @@ def _of_drift(design: Design, edge: EdgeProfile, expected: Forecast, job: Job) -
         places=[_at(place.x_mm, place.y_mm) for place in weak_places[:_MOST_PLACES]],
         measured=Quantity(value=100 * expected.share_clean, unit="%"),
         needed=Quantity(value=100 * ENOUGH_CLEAN, unit="%"),
+        fix=None if change is None else Fix(words=change_words(design.edge, change), design=design.key, edge=change),
     )
+
+
+def change_words(before: EdgeRecipe, after: EdgeRecipe) -> str:
+    """Return what a change of the edge does, as a button says it."""
+    said = []
+    if after.bleed_mm != before.bleed_mm:
+        said.append(f"bleed {before.bleed_mm:g} → {after.bleed_mm:g} mm")
+    if after.offset_mm != before.offset_mm:
+        name = {"border": "border", "inside": "cut inside"}.get(after.school, "cut")
+        said.append(f"{name} {before.offset_mm:g} → {after.offset_mm:g} mm")
+    return f"Use {' and '.join(said)}"
+
+
+def _of_white(
+    design: Design, artwork: Artwork, width_mm: float, art: shapely.MultiPolygon, sheet: SheetSpec
+) -> Iterator[Finding]:
+    """Find white in the art where the stock is not: printers print no white."""
+    stock = sheet.stock
+    if stock.bare_name == "white" or design.is_layered or stock.cloth_rgb is not None:
+        return
+    boxes, share = white_boxes(artwork.pixels, width_mm)
+    if share < _WHITE_SHARE:
+        return
+    yield register.WHITE.found(
+        _subject(design),
+        f"{100 * share:.0f} % of the art is white, which no ink prints: {stock.bare_name} shows there",
+        "print on white stock, or give it a colour of its own",
+        places=[Place(frame="art", geometry=box) for box in boxes],
+        measured=Quantity(value=100 * share, unit="%"),
+        needed=Quantity(value=0, unit="%"),
+        fix=Fix(words=f"Print on “{Stock().name}”", sheet=sheet.with_profile(Stock())),
+    )
+
+
+_WHITE_SHARE, _WHITE_LEVEL = 0.01, 245
+_LOOK_PX = 300
+
+
+def white_boxes(pixels: Bytes, width_mm: float) -> tuple[list[shapely.Polygon], float]:
+    """Return boxes round the largest white regions of (h, w, 4) pixels, in millimetres, and their share of the art."""
+    every = max(1, max(pixels.shape[:2]) // _LOOK_PX)
+    some = pixels[::every, ::every]
+    solid = some[..., 3] > 127
+    white = solid & (some[..., :3].min(axis=2) >= _WHITE_LEVEL)
+    _, _, stats, _ = cv2.connectedComponentsWithStats(white.view(np.uint8), connectivity=4)
+    largest = sorted(stats[1:].tolist(), key=lambda row: -row[cv2.CC_STAT_AREA])[:_MOST_PLACES]
+    pixel_mm = width_mm / pixels.shape[1] * every
+    boxes = [
+        shapely.box(left * pixel_mm, top * pixel_mm, (left + wide) * pixel_mm, (top + high) * pixel_mm)
+        for left, top, wide, high, _ in largest
+    ]
+    return boxes, float(white.sum() / max(1, solid.sum()))
 
 
 def _gap(leak: Leak, width_mm: float) -> Place:

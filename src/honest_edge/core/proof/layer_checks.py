@@ -14,6 +14,7 @@ from honest_edge.core.layers.paint import printed_ppi
 from honest_edge.core.layers.stack import Content, Stack
 from honest_edge.core.proof import register
 from honest_edge.core.proof.collisions import collisions
+from honest_edge.core.proof.line_checks import line_findings
 from honest_edge.core.proof.words import counted
 from honest_edge.core.values.findings import Finding, Fix, Place, Quantity, Subject
 from honest_edge.core.values.job import Design, Job
@@ -50,6 +51,7 @@ def stack_findings(
         *_outside(design, stack),
         *_placeholders(design),
         *collisions(design, contents, stack.form, job.kept_clear_mm, corner_mm),
+        *line_findings(design, contents, cut, corner_mm),
         *_soft(design, stack, corner_mm),
         *_rings(design, job.drift_mm, corner_mm, subject),
         *_quiet(quiet_zones, cut, job.drift_mm, subject),

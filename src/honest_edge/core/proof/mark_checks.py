@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from dataclasses import replace
 
@@ -11,11 +12,15 @@ from honest_edge.core.proof import register
 from honest_edge.core.sheet.marks import marks_of
 from honest_edge.core.sheet.room import reach_of
 from honest_edge.core.values.findings import Finding, Fix, Place, Quantity, Subject
+from honest_edge.core.values.marks import MARK_LENGTH_MM
 from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.core.values.specs import Colour
 
 LEAST_CONTRAST = 3.0
 """Ratio of luminances (WCAG 2.2) below which readers miss marks; common practice, no published source."""
+
+LEAST_LENGTH_MM, LEAST_THICKNESS_MM = 15.0, 1.0
+"""Shorter or thinner brackets are missed; common practice, no published source."""
 
 _MARKS = Subject(kind="sheet")
 _BLACK = (0, 0, 0)
@@ -26,6 +31,7 @@ def mark_findings(sheet: SheetSpec) -> Iterator[Finding]:
     are_ours = not sheet.machine.prints_own_marks
     if are_ours:
         yield from _of_contrast(sheet)
+        yield from _of_size(sheet)
     if sheet.stock.is_clear:
         yield register.CLEAR_FILM.found(
             _MARKS, "On clear film readers see what lies below", "put white paper under it while cutting"
@@ -53,6 +59,57 @@ def _of_contrast(sheet: SheetSpec) -> Iterator[Finding]:
         fix=Fix(words="Print the marks black", sheet=black)
         if contrast_ratio(_BLACK, ground) >= LEAST_CONTRAST
         else None,
+    )
+
+
+def rim_finding(sheet: SheetSpec) -> Finding | None:
+    """Return that marks would lie where the printer cannot print; None where they do not."""
+    marks, rim_mm = sheet.marks, sheet.rim_mm
+    if marks.inset_mm >= rim_mm:
+        return None
+    width, height = sheet.size_mm
+    rim = shapely.difference(
+        shapely.box(0, 0, width, height), shapely.box(rim_mm, rim_mm, width - rim_mm, height - rim_mm)
+    )
+    inset_mm = float(math.ceil(rim_mm))
+    return register.MARK_RIM.found(
+        _MARKS,
+        f"the marks stand {marks.inset_mm:g} mm from the paper’s edge, inside the {rim_mm:g} mm that the printer "
+        "cannot print",
+        "move them in",
+        places=[Place(frame="sheet", geometry=rim)],
+        measured=Quantity(value=marks.inset_mm, unit="mm"),
+        needed=Quantity(value=rim_mm, unit="mm"),
+        fix=Fix(
+            words=f"Move the marks in to {inset_mm:g} mm", sheet=sheet.with_marks(replace(marks, inset_mm=inset_mm))
+        ),
+    )
+
+
+def _of_size(sheet: SheetSpec) -> Iterator[Finding]:
+    """Find brackets and frames that are shorter or thinner than readers find reliably."""
+    marks = sheet.marks
+    if marks.kind not in ("three brackets", "four brackets", "frame"):
+        return
+    is_short = marks.kind != "frame" and marks.length_mm < LEAST_LENGTH_MM
+    is_thin = marks.thickness_mm < LEAST_THICKNESS_MM
+    if not is_short and not is_thin:
+        return
+    size = f"{marks.length_mm:g} mm long and " if marks.kind != "frame" else ""
+    usual = replace(
+        marks,
+        length_mm=MARK_LENGTH_MM[marks.kind] if is_short else marks.length_mm,
+        thickness_mm=max(marks.thickness_mm, LEAST_THICKNESS_MM),
+    )
+    yield register.MARK_SIZE.found(
+        _MARKS,
+        f"the marks are {size}{marks.thickness_mm:g} mm thick: readers miss marks under {LEAST_LENGTH_MM:g} mm by "
+        f"{LEAST_THICKNESS_MM:g} mm",
+        "a whole sheet is lost for the room they save",
+        places=[Place(frame="sheet", geometry=shapely.box(*bar)) for mark in marks_of(sheet) for bar in mark.bars],
+        measured=Quantity(value=marks.length_mm if is_short else marks.thickness_mm, unit="mm"),
+        needed=Quantity(value=LEAST_LENGTH_MM if is_short else LEAST_THICKNESS_MM, unit="mm"),
+        fix=Fix(words="Use the usual marks", sheet=sheet.with_marks(usual)),
     )
 
 

@@ -18,6 +18,7 @@ class Check:
     name: str
     station: StationKey
     severity: Severity
+    can_be_left: bool = True
 
     def found(
         self,
@@ -30,12 +31,13 @@ class Check:
         needed: Quantity | None = None,
         fix: Fix | None = None,
         others: tuple[Fix, ...] = (),
+        severity: Severity | None = None,
     ) -> Finding:
         """Return a finding of this check."""
         return Finding(
             check=self.name,
             station=self.station,
-            severity=self.severity,
+            severity=severity or self.severity,
             subject=subject,
             message=message,
             remedy=remedy,
@@ -44,6 +46,7 @@ class Check:
             needed=needed,
             fix=fix,
             others=others,
+            can_be_left=self.can_be_left,
         )
 
 
@@ -61,19 +64,28 @@ CLEAR = Check("clear", "art", "look")
 PLACEHOLDER = Check("placeholder", "art", "blocks")
 OFF_THE_FORM = Check("outside", "art", "look")
 LAYER_GROUND = Check("layer ground", "art", "note")
-ART = Check("art", "art", "blocks")
+ART = Check("art", "art", "blocks", can_be_left=False)
 GROUND = Check("ground", "outline", "note")
 LEAKS = Check("leaks", "outline", "look")
+KEPT_GROUND = Check("cleared", "outline", "note")
+ISLAND = Check("island", "outline", "look")
 PARTS = Check("parts", "outline", "look")
 NARROW = Check("narrow", "outline", "look")
 SLIT = Check("slit", "outline", "look")
 NODES = Check("nodes", "outline", "look")
+DOUBLE = Check("double", "outline", "blocks")
+NESTED = Check("nested", "outline", "blocks")
+TWICE = Check("twice", "sheet", "blocks")
+OPEN = Check("open", "outline", "blocks")
+CROSSING = Check("crossing", "outline", "blocks")
+TIGHT = Check("tight", "outline", "look")
 INSET = Check("inset", "edge", "look")
 MATTE = Check("matte", "edge", "look")
 MIRROR = Check("fill", "edge", "look")
 CLOTH = Check("cloth", "edge", "look")
 DRIFT = Check("drift", "edge", "look")
 RING = Check("ring", "edge", "look")
+WHITE = Check("white", "edge", "look")
 QUIET = Check("quiet", "edge", "look")
 LINER = Check("liner", "sheet", "look")
 INK = Check("ink", "sheet", "look")
@@ -82,8 +94,22 @@ PRINTER_SCALE = Check("printer scale", "sheet", "look")
 MARK_CONTRAST = Check("mark contrast", "sheet", "look")
 CLEAR_FILM = Check("clear film", "sheet", "look")
 GLOSS = Check("gloss", "sheet", "look")
+MARK_SIZE = Check("mark size", "sheet", "look")
+MARK_RIM = Check("mark rim", "sheet", "blocks", can_be_left=False)
+KEEP_OUT = Check("keep-out", "sheet", "blocks")
+CLOSE = Check("close", "sheet", "blocks")
+TOOLS = Check("tools", "sheet", "look")
+ORDER = Check("order", "sheet", "look")
+EMPTY = Check("empty", "sheet", "note")
+ASSUMED = Check("assumed", "proof", "note")
+SETTING = Check("setting", "proof", "look")
+BLADE = Check("blade", "proof", "look")
+STOCK = Check("stock", "proof", "look")
+SPARES = Check("spares", "proof", "look")
+FILES = Check("files", "files", "blocks", can_be_left=False)
+CHANGED = Check("changed", "files", "blocks")
 MARK_REACH = Check("mark reach", "sheet", "look")
-LAYOUT = Check("layout", "sheet", "blocks")
+LAYOUT = Check("layout", "sheet", "blocks", can_be_left=False)
 
 CHECKS: tuple[Check, ...] = tuple(value for value in globals().copy().values() if isinstance(value, Check))
 """All of them, in the order of work."""

@@ -5,14 +5,18 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Literal
 
+from honest_edge.core.values.errors import UsageError
+from honest_edge.core.values.specs import LineKind
+from honest_edge.core.values.units import check_range
+
 if TYPE_CHECKING:
     import shapely
 
     from honest_edge.core.values.layers import Backing, Layer
     from honest_edge.core.values.sheet import SheetSpec
-    from honest_edge.core.values.specs import EdgeRecipe, LineKind, OutlineRecipe
+    from honest_edge.core.values.specs import EdgeRecipe, OutlineRecipe
 
-StationKey = Literal["art", "outline", "edge", "sheet", "files"]
+StationKey = Literal["art", "outline", "edge", "sheet", "proof", "files"]
 """The stations of the job's path, in the order of work; each check belongs to one."""
 
 Severity = Literal["blocks", "look", "note"]
@@ -82,6 +86,8 @@ class Fix:
     Attributes:
         words: what it does, as a button says it.
         design: key of the design that it changes; empty where it changes the sheet.
+        is_laid_anew: copies that were placed by hand, and the kept layout, are let go.
+        visit: the room where it is mended by hand, for what no change of the job mends.
     """
 
     words: str
@@ -93,6 +99,40 @@ class Fix:
     backing: Backing | None = None
     is_flattened: bool | None = None
     sheet: SheetSpec | None = None
+    fills: bool | None = None
+    prints: tuple[int, ...] | None = None
+    is_laid_anew: bool = False
+    visit: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Leaving:
+    """A finding that is left as it is, for a reason; it holds as long as the finding says the same.
+
+    Attributes:
+        check: name of its check.
+        subject: what it is about.
+        message: what it said.
+        reason: why it is left.
+    """
+
+    check: str
+    subject: Subject
+    message: str
+    reason: str
+
+    def __post_init__(self) -> None:
+        if not self.reason.strip():
+            raise UsageError("Say in a few words why it is left")
+        check_range("letters of a reason", len(self.reason), 1, MOST_REASON, "")
+
+    def holds_for(self, finding: Finding) -> bool:
+        """Whether the finding is the one that is left, and says nothing new."""
+        return (self.check, self.subject, self.message) == (finding.check, finding.subject, finding.message)
+
+
+MOST_REASON = 200
+MOST_LEFT = 2000
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -110,6 +150,8 @@ class Finding:
         measured, needed: the number found, and the number that would do.
         fix: a change that would mend it, where one is known.
         others: other changes that would.
+        can_be_left: whether files can be written though it is not mended.
+        left: why it is left as it is; empty where it is not.
     """
 
     check: str
@@ -123,6 +165,13 @@ class Finding:
     needed: Quantity | None = None
     fix: Fix | None = None
     others: tuple[Fix, ...] = ()
+    can_be_left: bool = True
+    left: str = ""
+
+    @property
+    def holds(self) -> bool:
+        """Whether nothing can be written because of it."""
+        return self.severity == "blocks" and not self.left
 
     @property
     def fixes(self) -> tuple[Fix, ...]:

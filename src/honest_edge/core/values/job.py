@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 
 from honest_edge.core.values.errors import UsageError
+from honest_edge.core.values.findings import MOST_LEFT, Leaving
 from honest_edge.core.values.forms import Form
 from honest_edge.core.values.layers import MOST_LAYERS, PLACEHOLDER_TITLE, Backing, Layer
 from honest_edge.core.values.layouts import Layout, Pin
@@ -156,6 +157,8 @@ class Job:
         png_ppi: the print is a PNG of so many pixels per inch for each sheet; None makes it a PDF.
         kept_clear_mm: how far words stay from cuts and holes.
         narrowest_mm: width of a strand or gap below which the blade does not follow.
+        left: what was found and is left as it is, each with a reason.
+        prints: how often each sheet of the layout is printed; once where it says nothing.
     """
 
     title: str = PLACEHOLDER_TITLE
@@ -170,6 +173,8 @@ class Job:
     narrowest_mm: float = ASSUMED_NARROWEST_MM
     kept_clear_mm: float = KEPT_CLEAR_MM
     png_ppi: float | None = None
+    left: tuple[Leaving, ...] = ()
+    prints: tuple[int, ...] = ()
 
     def __post_init__(self) -> None:
         check_range("assumed drift", self.drift_mm, 0.0, 10.0)
@@ -182,6 +187,9 @@ class Job:
         check_range("copies placed by hand", len(self.pins), 0, MOST_COPIES, "")
         check_range("copies of a kept layout", sum(map(len, self.layout)), 0, MOST_LAID, "")
         check_range("sheets of a kept layout", len(self.layout), 0, MOST_COPIES, "")
+        check_range("findings that are left", len(self.left), 0, MOST_LEFT, "")
+        for count in self.prints:
+            check_range("prints of a sheet", count, 1, MOST_COPIES, "")
         if len({design.key for design in self.designs}) != len(self.designs):
             raise UsageError("Two designs of this job share one key")
 
@@ -210,6 +218,10 @@ class Job:
             self.sheet.printer.name,
         )
         return bench.correction if bench is not None and is_here else ErrorParts()
+
+    def prints_of(self, page: int) -> int:
+        """Return how often a sheet of the layout is printed."""
+        return self.prints[page] if page < len(self.prints) else 1
 
     def design(self, key: str) -> Design:
         """Return the design with this key.

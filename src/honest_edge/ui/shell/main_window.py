@@ -12,6 +12,7 @@ from PyQt6.QtGui import QCloseEvent
 from PyQt6.QtWidgets import QStackedWidget, QVBoxLayout
 
 from honest_edge.app.results.overview import Overview
+from honest_edge.core.values.findings import Finding
 from honest_edge.core.values.job import Design
 from honest_edge.files.file_kinds import PROJECT_SUFFIX
 from honest_edge.files.prefs import Prefs, PrefsFile
@@ -252,10 +253,8 @@ class MainWindow(KeyedWindow):
         self._tell_subject()
         self._show_title()
         self.refresh()
-        if self.here.show_at_once():
-            self.overviews.compute_soon()
-        else:
-            self.overviews.compute()
+        compute_soon = self.here.show_at_once()
+        self.overviews.compute_soon() if compute_soon else self.overviews.compute()
 
     def _on_found(self, key: str, result: DesignResult) -> None:
         self.workspace.fresh[key] = result
@@ -274,6 +273,10 @@ class MainWindow(KeyedWindow):
         self.refresh()
         self.here.look_closer()
         self._on_task_ended()
+
+    def show_known(self, findings: tuple[Finding, ...]) -> None:
+        """Show what the bench and the Book say against the job."""
+        self._on_overview(self.workspace.overview.with_bench(findings))
 
     def _on_task_ended(self) -> None:
         if not self.busy:

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, cast
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from honest_edge.app.results.overview import Overview
+from honest_edge.core.values.errors import FileError
 from honest_edge.core.values.job import Job
 from honest_edge.ui.shell.message_bar import MessageBar
 from honest_edge.ui.station.host import Host
@@ -76,7 +77,7 @@ class OverviewTask(QObject):
         self._task.submit(self._work(job, first, dict(self._host.workspace.decoded)))
 
     def _work(self, job: Job, first: str | None, decoded: Mapping[str, Artwork]) -> Work:
-        before = self._host.workspace.overview
+        before, is_demo = self._host.workspace.overview, self._host.workspace.document.is_demo
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> Overview:
             from honest_edge.app.results.compute_overview import compute_overview
@@ -93,7 +94,7 @@ class OverviewTask(QObject):
             for design in job.designs:
                 if design.key in decoded:
                     pipeline.keep_decoded(design, decoded[design.key])
-            return compute_overview(
+            made = compute_overview(
                 job,
                 pipeline,
                 first=first,
@@ -103,8 +104,18 @@ class OverviewTask(QObject):
                 report=report,
                 cancelled=cancelled,
             )
+            return made if is_demo else self._with_bench(made)
 
         return work
+
+    def _with_bench(self, overview: Overview) -> Overview:
+        """Return an overview with what the bench and the Book say; the demo's Book is made up only when looked into."""
+        from honest_edge.app.book.known_of_job import known_findings
+
+        try:
+            return overview.with_bench(known_findings(overview, self._host.desk(), time.time_ns() // 1_000_000))
+        except FileError:
+            return overview  # its room says what is wrong with it
 
     def stop(self) -> None:
         """Compute nothing any more."""

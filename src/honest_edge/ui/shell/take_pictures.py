@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 
 _PATIENCE_MS = 120_000
 _LAYERED = {"sheet": "Herb sheet", "wrap": "Tin wrap", "tag": "Price tag", "card": "Pop-up card"}
-_DESIGN_OF = {"art": "Bee", "outline": "Bee", "edge": "Badge", "sheet": "Teapot", "files": "Teapot"}
+_DESIGN_OF = {"art": "Bee", "outline": "Bee", "edge": "Badge", "sheet": "Teapot", "proof": "Bee", "files": "Teapot"}
 
 
 def take_pictures(window: MainWindow, folder: Path, theme: ThemeName, unit: Unit) -> int:

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Protocol
 if TYPE_CHECKING:
     from honest_edge.app.book.desk import BookDesk
     from honest_edge.app.results.pipeline import Pipeline
+    from honest_edge.core.values.findings import Finding
     from honest_edge.core.values.job import Job
     from honest_edge.files.prefs import Prefs
     from honest_edge.files.profiles import ProfileFolder
@@ -75,6 +76,9 @@ class Host(Protocol):
 
     def bench_changed(self) -> None:
         """Tell that the Book knows something else of a bench."""
+
+    def show_known(self, findings: tuple[Finding, ...]) -> None:
+        """Show what the bench and the Book say against the job."""
 
     def preview_shown(self) -> None:
         """Tell that a first look stands on the table."""

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from honest_edge.ui.station.contract import StationEntry
-from honest_edge.ui.stations import art, edge, files, outline, sheet
+from honest_edge.ui.stations import art, edge, files, outline, proof, sheet
 
 STATIONS: tuple[StationEntry, ...] = (
     art.ENTRY,
     outline.ENTRY,
     edge.ENTRY,
     sheet.ENTRY,
+    proof.ENTRY,
     files.ENTRY,
 )

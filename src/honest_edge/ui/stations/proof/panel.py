@@ -1,0 +1,103 @@
+"""Proof: what was found, and how many sheets to print."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QTimer
+
+from honest_edge.ui.station.host import Host
+from honest_edge.ui.station.panel import Panel
+from honest_edge.ui.stations.proof.rows import ProofList
+from honest_edge.ui.stations.proof.state import PrintAdviceShown, ProofActs, ProofState
+from honest_edge.ui.widgets.fields import button, card, counted, label
+from honest_edge.ui.widgets.words import whole_percent
+
+if TYPE_CHECKING:
+    from honest_edge.app.views.proof_view import ListedFinding, ProofView
+
+
+class ProofPanel(Panel):
+    """What would go wrong?"""
+
+    def __init__(self, host: Host, question: str, state: ProofState, acts: ProofActs) -> None:
+        self._state, self._acts = state, acts
+        self.view: ProofView | None = None
+        super().__init__(host, question)
+
+    def build(self) -> None:
+        """Add the cards."""
+        self.rehearse = button("Rehearse on the simulated bench", self._acts.rehearse, filled=True)
+        self.rehearse.setToolTip("Print, read and cut this job 200 times before paper is spent (Ctrl+R)")
+        self.column.addWidget(self.rehearse)
+        self.prints, inside = card()
+        self.now = label("")
+        inside.addWidget(self.now)
+        self.needed = [button("", lambda: None) for _ in range(2)]
+        for made in self.needed:
+            inside.addWidget(made)
+        self.prints.setToolTip("What goes wrong is shared by a sheet: spare stickers on the same sheet hardly help")
+        self.column.addWidget(self.prints)
+        self.list = ProofList(self.host, self._state, self._acts)
+        self.column.addWidget(self.list)
+
+    def refresh(self) -> None:
+        """Show what was found of the job."""
+        overview = self.workspace.overview
+        self.rehearse.setEnabled(overview.plan is not None)
+        if not self.workspace.job.designs:
+            self.answer.setText("–")
+            self.under.setText("Add a picture to begin: drop it on the window or press Ctrl+I.")
+            self.list.hide()
+            self.prints.hide()
+            return
+        from honest_edge.app.views.proof_view import proof_view
+
+        self.view = proof_view(overview)
+        self.list.show()
+        self.answer.setText(self.view.answer)
+        self.under.setText(self.view.under)
+        self.list.show_groups(self.view.groups, self._is_selected)
+        self._show_prints()
+
+    def _is_selected(self, listed: ListedFinding) -> bool:
+        return self._state.selected == key_of(listed)
+
+    def bring_up(self, listed: ListedFinding) -> None:
+        """Scroll to a finding, once it is laid out."""
+        made = self.list.row(listed.number)
+        if made is not None:
+            QTimer.singleShot(0, lambda: self.ensureWidgetVisible(made, 0, 40) if made.parent() is not None else None)
+
+    def _show_prints(self) -> None:
+        advice = self._state.advice
+        self.prints.setVisible(advice is not None)
+        for made in self.needed:
+            made.hide()
+        if isinstance(advice, str):
+            self.now.setText(advice)
+        if not isinstance(advice, PrintAdviceShown):
+            return
+        sheets, share = advice.now
+        self.now.setText(
+            f"With {counted(sheets, 'sheet')} there are enough good ones in {whole_percent(share)} of runs."
+        )
+        shown = []
+        for made, (assurance, needed) in zip(self.needed, advice.needed, strict=False):
+            if isinstance(needed, str):
+                self.now.setText(needed)
+                continue
+            if needed.sheets == sheets or needed.sheets in shown:
+                continue
+            shown.append(needed.sheets)
+            made.setText(f"Print {counted(needed.sheets, 'sheet')}: {whole_percent(needed.assurance)} sure")
+            made.setToolTip(f"The fewest for {whole_percent(assurance)}")
+            made.clicked.disconnect()
+            made.clicked.connect(lambda _on, prints=needed: self._acts.print_so_often(prints))
+            made.show()
+
+
+def key_of(listed: ListedFinding) -> tuple[str, str, str]:
+    """Return what tells a finding from others of a job."""
+    finding = listed.finding
+    return finding.check, repr(finding.subject), finding.message

@@ -1,0 +1,177 @@
+"""The list of what was found: a number, a sentence and one button each; more of the one in hand."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from honest_edge.core.values.findings import Severity
+from honest_edge.ui.station.host import Host
+from honest_edge.ui.stations.proof.state import ProofActs, ProofState, tried_key
+from honest_edge.ui.widgets.fields import button, label, restyle, row
+from honest_edge.ui.widgets.theme import Tokens, px, words
+
+if TYPE_CHECKING:
+    from honest_edge.app.views.proof_view import FindingGroup, FindingKind, ListedFinding
+    from honest_edge.core.values.findings import Fix
+
+_BADGE_PX = 22
+
+
+def severity_colour(tokens: Tokens, severity: Severity, *, is_left: bool = False) -> str:
+    """Return the colour that a finding's number has."""
+    if is_left or severity == "note":
+        return tokens.soft
+    return tokens.danger if severity == "blocks" else tokens.look
+
+
+class NumberBadge(QWidget):
+    """A finding's number, as it stands on the table."""
+
+    def __init__(self, number: int, colour: str, ground: str) -> None:
+        super().__init__()
+        self._text, self._colour, self._ground = str(number), QColor(colour), QColor(ground)
+        self.setFixedSize(self.sizeHint())
+
+    def sizeHint(self) -> QSize:
+        return QSize(px(_BADGE_PX + 5 * max(0, len(self._text) - 2)), px(_BADGE_PX))
+
+    def paintEvent(self, _event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        paint_badge(painter, QRectF(self.rect()), self._text, self._colour, self._ground)
+
+
+def paint_badge(painter: QPainter, box: QRectF, text: str, colour: QColor, ground: QColor) -> None:
+    """Draw a number on a round ground."""
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(colour)
+    painter.drawRoundedRect(box.adjusted(1, 1, -1, -1), box.height() / 2 - 1, box.height() / 2 - 1)
+    painter.setPen(ground)
+    painter.setFont(words(12))
+    painter.drawText(box.translated(QPointF(0, -0.5)), Qt.AlignmentFlag.AlignCenter, text)
+
+
+class FindingRow(QFrame):
+    """One finding; a click takes it in hand."""
+
+    def __init__(
+        self, host: Host, listed: ListedFinding, state: ProofState, acts: ProofActs, *, is_selected: bool
+    ) -> None:
+        super().__init__()
+        self.listed, self._state, self._acts, self._host = listed, state, acts, host
+        finding, tokens = listed.finding, host.tokens
+        restyle(self, "card", "look" if is_selected else "plain")
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        across = QHBoxLayout(self)
+        across.setContentsMargins(8, 8, 8, 8)
+        across.setSpacing(8)
+        colour = severity_colour(tokens, finding.severity, is_left=bool(finding.left))
+        across.addWidget(NumberBadge(listed.number, colour, tokens.panel), 0, Qt.AlignmentFlag.AlignTop)
+        self._column = QVBoxLayout()
+        self._column.setSpacing(6)
+        across.addLayout(self._column, 1)
+        self._column.addWidget(label(listed.words))
+        if is_selected and finding.remedy:
+            self._column.addWidget(label(f"{finding.remedy[:1].upper()}{finding.remedy[1:]}.", "soft"))
+        if finding.left:
+            self._column.addWidget(label(f"Left: {finding.left}", "soft"))
+            self._column.addLayout(row(button("Take it up again", lambda: acts.take_up(finding), link=True)))
+        else:
+            self._add_ways(is_selected)
+        self.setAccessibleName(listed.words)
+
+    def _add_ways(self, is_selected: bool) -> None:
+        finding, acts = self.listed.finding, self._acts
+        for fix in finding.fixes if is_selected else finding.fixes[:1]:
+            self._add_fix(fix)
+        if is_selected:
+            links: list[QWidget] = []
+            if finding.station != "proof":
+                links.append(
+                    button(f"See it at {finding.station.capitalize()}", lambda: acts.visit(finding), link=True)
+                )
+            if finding.can_be_left and finding.severity != "note":
+                links.append(button("Leave it…", lambda: acts.leave(finding), link=True))
+            if links:
+                self._column.addLayout(row(*links))
+
+    def _add_fix(self, fix: Fix) -> None:
+        finding = self.listed.finding
+        made = button(fix.words, partial(self._acts.mend, finding, fix), link=bool(fix.visit))
+        made.setAccessibleDescription(self.listed.words)
+        found = self._state.tried.get(tried_key(finding, fix))
+        if not fix.visit and found is None:
+            made.setEnabled(False)
+            made.setToolTip("Being tried: it is offered once it is known to mend this")
+        if found is None or found.can_be_offered:
+            self._column.addWidget(made)
+        if found is not None and found.words:
+            self._column.addWidget(label(f"{found.words[:1].upper()}{found.words[1:]}.", "soft"))
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None and event.button() == Qt.MouseButton.LeftButton:
+            self._acts.select(self.listed)
+
+
+class ProofList(QFrame):
+    """Groups, the worst first; of many alike a few are shown, and the rest when they are asked for."""
+
+    def __init__(self, host: Host, state: ProofState, acts: ProofActs) -> None:
+        super().__init__()
+        self._host, self._state, self._acts = host, state, acts
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(0, 0, 0, 0)
+        self._column.setSpacing(8)
+        self._made: list[QWidget] = []
+        self._rows: dict[int, FindingRow] = {}
+
+    @property
+    def buttons(self) -> list[QPushButton]:
+        """Every button that stands in it."""
+        return [made for holder in self._made for made in holder.findChildren(QPushButton)]
+
+    def row(self, number: int) -> FindingRow | None:
+        """Return the row of a finding, where it is shown."""
+        return self._rows.get(number)
+
+    def show_groups(self, groups: tuple[FindingGroup, ...], is_selected: Callable[[ListedFinding], bool]) -> None:
+        """List findings anew."""
+        for old in self._made:
+            self._column.removeWidget(old)
+            old.setParent(None)
+            old.deleteLater()
+        self._made, self._rows = [], {}
+        for group in groups:
+            self._add(label(f"{group.title} ({group.count})", "heading"))
+            for kind in group.kinds:
+                self._add_kind(kind, is_selected)
+
+    def _add_kind(self, kind: FindingKind, is_selected: Callable[[ListedFinding], bool]) -> None:
+        is_open = kind.check in self._state.opened
+        shown = kind.rows if is_open else [one for one in kind.rows if one in kind.first or is_selected(one)]
+        for one in shown:
+            made = FindingRow(self._host, one, self._state, self._acts, is_selected=is_selected(one))
+            self._rows[one.number] = made
+            self._add(made)
+        more: list[QWidget] = []
+        if len(shown) < len(kind.rows):
+            rest = len(kind.rows) - len(shown)
+            more.append(button(f"Show {rest} more like these", lambda: self._acts.open_kind(kind.check), link=True))
+        if kind.mendable > 1 and not kind.rows[0].finding.left:
+            more.append(button(f"Mend all {kind.mendable}", lambda: self._acts.mend_all(kind.check)))
+        if more:
+            holder = QWidget()
+            inside = row(*more)
+            inside.setContentsMargins(0, 0, 0, 4)
+            holder.setLayout(inside)
+            self._add(holder)
+
+    def _add(self, made: QWidget) -> None:
+        self._made.append(made)
+        self._column.addWidget(made)
