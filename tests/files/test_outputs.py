@@ -183,7 +183,7 @@ def test_the_report_keeps_its_published_schema(bare):
 
 
 def test_low_resolution_is_reported():
-    contents = written(data=disc_png(radius=20, size=48))
+    contents = written(data=disc_png(radius=70, size=168))
     (design,) = json.loads(contents["report.json"])["designs"]
     assert [f["check"] for f in design["findings"]] == ["ppi", "drift"]
-    assert design["ppi"] == pytest.approx(48 / (WIDTH_MM / 25.4))
+    assert design["ppi"] == pytest.approx(168 / (WIDTH_MM / 25.4))

@@ -21,7 +21,7 @@ from honest_edge.cli.rehearse import about_rehearse, add_rehearse
 from honest_edge.cli.sheet_options import add_sheet_options, add_use_option, sheet_of, stock_of
 from honest_edge.cli.sizes import add_sizes, asked_width, sized
 from honest_edge.cli.typed import length, pair
-from honest_edge.core.values.errors import BlockedError, HonestEdgeError, UsageError
+from honest_edge.core.values.errors import BlockedError, HeldError, HonestEdgeError, UsageError
 from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.core.values.specs import (
     SCHOOL_DEFAULTS,
@@ -362,7 +362,10 @@ def _prepare(options: argparse.Namespace) -> None:
     if options.better is not None:
         job = _bettered(job, pipeline, options.better)
     job = _with_left(options, job, pipeline)
-    contents = prepare(job, pipeline)
+    try:
+        contents = prepare(job, pipeline)
+    except HeldError as error:
+        raise BlockedError(f'{error} (or say why it may stay: --leave "{error.check}=...")') from None
     stale = leftovers(options.out, contents) if options.force else ()
     write_set(options.out, contents, replace=options.force, stale=stale)
     if stale:

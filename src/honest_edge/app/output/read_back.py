@@ -61,6 +61,15 @@ def changed_since(report: Report, job: Job | None) -> Iterator[Finding]:
         )
 
 
+def written_before(folder: Path, job: Job) -> tuple[Finding, ...]:
+    """Return that files of a job of this title lie in a folder and no longer fit it; nothing where none do."""
+    try:
+        report = msgspec.json.decode((folder / REPORT_NAME).read_bytes(), type=Report)
+    except (OSError, msgspec.MsgspecError):
+        return ()
+    return tuple(changed_since(report, job)) if report.title == job.title else ()
+
+
 def _wrong(message: str, **more: object) -> Finding:
     return register.FILES.found(_JOB, message, "write them again", fix=_WRITE_AGAIN, **more)  # type: ignore[arg-type]
 
@@ -116,7 +125,7 @@ def _of_cuts(folder: Path, report: Report) -> Iterator[Finding]:
         by_format: dict[str, list[np.ndarray]] = {}
         for name in sheet.cut_files:
             if Path(name).suffix.lower() in SUFFIXES:
-                form = name.split(str(sheet.page), 1)[1].lstrip("-").split("-")[-1]
+                form = name.split(str(sheet.page), 1)[1].split("-")[-1].lstrip(".")
                 held = read_cut(folder / name, report.paper_height_mm)
                 by_format.setdefault(form, []).extend(held.lines)
         for form, lines in by_format.items():

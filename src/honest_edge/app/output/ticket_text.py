@@ -8,9 +8,11 @@ from typing import get_args
 from honest_edge.app.output.print_notes import RULER_MM
 from honest_edge.app.results.design_result import DesignResult, printed_kinds
 from honest_edge.app.results.stock_pieces import assembly_order
+from honest_edge.core.proof.leaving import with_reasons
 from honest_edge.core.proof.sheet_checks import sheet_findings
 from honest_edge.core.sheet.costs import cut_seconds, stock_cost
 from honest_edge.core.sheet.plan import Plan
+from honest_edge.core.values.findings import Finding
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.specs import LineKind
 from honest_edge.core.values.units import duration
@@ -98,8 +100,19 @@ def _print_lines(job: Job, plan: Plan) -> tuple[str, ...]:
         f"{job.sheet.printer.name}, {job.sheet.paper_title}, {job.sheet.stock.name}{_priced(plan, job)}.",
         how,
         *((_MIRRORED,) if mirrored else ()),
+        *_often_lines(job, plan),
         "Let the ink dry. After printing change nothing in the job: print and cut must match.",
     )
+
+
+def _often_lines(job: Job, plan: Plan) -> list[str]:
+    """Return which sheets are printed more than once, so that enough stickers come out good."""
+    often = [
+        f"sheet {page + 1} {job.prints_of(page)} times"
+        for page, stock in enumerate(plan.stocks)
+        if stock is None and job.prints_of(page) > 1
+    ]
+    return [f"Print {', '.join(often)}: what fails on one sheet is on the next."] if often else []
 
 
 def _priced(plan: Plan, job: Job) -> str:
@@ -161,7 +174,14 @@ def _glue_lines(job: Job) -> list[str]:
 
 
 def _cautions(job: Job, results: Sequence[DesignResult]) -> list[str]:
-    found = [finding.advice for finding in sheet_findings(job.sheet, printed_kinds(results))]
-    found += [f"{result.design.name}: {finding.words}" for result in results for finding in result.findings]
+    of_sheets = with_reasons(sheet_findings(job.sheet, printed_kinds(results)), job.left)
+    found = [_with_reason(finding.advice, finding) for finding in of_sheets]
+    for result in results:
+        of_design = with_reasons(result.findings, job.left)
+        found += [_with_reason(f"{result.design.name}: {finding.words}", finding) for finding in of_design]
     more = len(found) - _MOST_CAUTIONS
     return found if more <= 0 else [*found[:_MOST_CAUTIONS], f"and {more} more, see report.json"]
+
+
+def _with_reason(words: str, finding: Finding) -> str:
+    return f"{words} Left as it is: {finding.left}." if finding.left else words

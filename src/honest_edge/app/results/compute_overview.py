@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 
@@ -49,8 +50,21 @@ def compute_overview(
     Raises:
         Cancelled: ``cancelled`` said so.
     """
-    if not is_trial:
-        pipeline.begin_turn()
+    turn = contextlib.nullcontext() if is_trial else pipeline.turn()
+    with turn:
+        return _computed(job, pipeline, first, found, before, laid_out, report, cancelled)
+
+
+def _computed(
+    job: Job,
+    pipeline: Pipeline,
+    first: str | None,
+    found: Callable[[str, DesignResult], None],
+    before: Overview,
+    laid_out: Callable[[Overview], None] | None,
+    report: ReportProgress,
+    cancelled: IsCancelled,
+) -> Overview:
     results: dict[str, DesignResult] = {}
     pieces: dict[str, tuple[DesignResult, ...]] = {}
     blocked: dict[str, Finding] = {}
@@ -74,15 +88,10 @@ def compute_overview(
         r for d in job.designs if d.key in pieces for r in (pipeline.as_laid(results[d.key], job), *pieces[d.key])
     )
     if not job.designs or blocked:
-        if not is_trial:
-            pipeline.end_turn()
         return Overview(job=job, results=results, blocked=blocked, laid=laid, bench_findings=before.bench_findings)
     report(0.95, "Laying out the sheets")
     known = Overview(job=job, results=results, laid=laid, bench_findings=before.bench_findings)
-    made = _with_layout(known, pipeline, before, laid_out, cancelled)
-    if not is_trial:
-        pipeline.end_turn()
-    return made
+    return _with_layout(known, pipeline, before, laid_out, cancelled)
 
 
 def _with_layout(

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import contextlib
 import itertools
-from collections.abc import Callable, Hashable, Mapping, Sequence
+from collections.abc import Callable, Hashable, Iterator, Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -62,12 +63,14 @@ class Pipeline:
         self.fonts = fonts or font_library()
         self.layers = LayerReader(self._read, self.fonts)
 
-    def begin_turn(self) -> None:
-        """Another overview is computed: results are kept for it as long as there is room at all."""
-        self._cache.begin_turn()
+    @contextlib.contextmanager
+    def turn(self) -> Iterator[None]:
+        """Compute another overview: results are kept for it as long as there is room at all.
 
-    def end_turn(self) -> None:
-        """The overview is whole: what it needed stays, and some of what was before."""
+        Once it is whole, what it needed stays, and some of what was before.
+        """
+        self._cache.begin_turn()
+        yield
         self._cache.end_turn()
 
     def keep_decoded(self, design: Design, artwork: Artwork) -> None:

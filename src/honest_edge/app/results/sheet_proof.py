@@ -10,7 +10,7 @@ from honest_edge.app.results.design_result import DesignResult, printed_kinds
 from honest_edge.core.proof.layout_checks import LaidDesign, layout_findings
 from honest_edge.core.proof.sheet_checks import sheet_findings
 from honest_edge.core.sheet.plan import Plan
-from honest_edge.core.values.errors import BlockedError
+from honest_edge.core.values.errors import BlockedError, HeldError
 from honest_edge.core.values.findings import Finding
 from honest_edge.core.values.job import Job
 
@@ -38,5 +38,5 @@ def refuse_what_holds(findings: Sequence[Finding], name: str = "") -> None:
     """
     for finding in findings:
         if finding.holds:
-            led = f"{name}: " if name else ""
-            raise BlockedError(f"{led}{finding.message}; {finding.remedy}")
+            told = f"{name}: {finding.message}; {finding.remedy}" if name else f"{finding.message}; {finding.remedy}"
+            raise HeldError(told, finding.check) if finding.can_be_left else BlockedError(told)

@@ -154,7 +154,7 @@ class _Laid:
                 yield _Trouble(
                     page=self._page,
                     names=(self._design(one).name, self._design(two).name),
-                    geometry=shapely.intersection(here, there) if apart == 0 else shapely.shortest_line(here, there),
+                    geometry=_between(here, there, reach),
                     amount_mm=apart,
                     needed_mm=reach,
                 )
@@ -181,6 +181,12 @@ class _Laid:
         boxes = shapely.box(*self._boxes.T)
         first, second = shapely.STRtree(boxes).query(boxes, predicate="dwithin", distance=within_mm + _SEEN_MM)
         yield from ((int(a), int(b)) for a, b in zip(first, second, strict=True) if a < b)
+
+
+def _between(here: shapely.Geometry, there: shapely.Geometry, reach_mm: float) -> shapely.Geometry:
+    """Return where the colours of two neighbours meet."""
+    grown = shapely.buffer([here, there], reach_mm / 2, join_style="mitre")
+    return shapely.intersection(grown[0], grown[1])
 
 
 def _depth(area: shapely.Geometry) -> float:

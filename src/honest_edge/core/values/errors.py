@@ -50,5 +50,18 @@ class DeviceError(HonestEdgeError):
     """A printer does not take what it is given."""
 
 
+class HeldError(BlockedError):
+    """A check speaks against writing; it can be left for a reason.
+
+    Attributes:
+        check: its name.
+    """
+
+    def __init__(self, message: str, check: str) -> None:
+        """Take what is said, and the check's name."""
+        super().__init__(message)
+        self.check = check
+
+
 class Cancelled(Exception):  # noqa: N818 - no error
     """The work was called off; not an error and never shown."""

@@ -7,8 +7,9 @@ from functools import partial
 
 from PyQt6.QtWidgets import QFrame, QPushButton, QVBoxLayout, QWidget
 
-from honest_edge.core.values.findings import Finding, Fix
+from honest_edge.core.values.findings import Finding
 from honest_edge.ui.station.host import Host
+from honest_edge.ui.station.mender import Mender
 from honest_edge.ui.widgets.fields import button, label, restyle, row, set_tone
 
 
@@ -19,6 +20,7 @@ class FindingList(QFrame):
         """Take the window; ``links`` leads each to its place, for a list that stands elsewhere."""
         super().__init__()
         self._host, self._links = host, links
+        self._mender = Mender(host, self)
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(12, 10, 12, 10)
         self._column.setSpacing(6)
@@ -35,9 +37,10 @@ class FindingList(QFrame):
         return "\n".join(finding.advice for _, finding in self._shown)
 
     def show_findings(self, findings: Sequence[tuple[str, Finding]]) -> None:
-        """List findings, each with its message as it is shown; what is only said comes last."""
-        self.setVisible(bool(findings))
-        ordered = tuple(sorted(findings, key=lambda named: named[1].severity == "note"))
+        """List findings, each with its message as it is shown; what is left is not, what is only said comes last."""
+        open_ones = [named for named in findings if not named[1].left]
+        self.setVisible(bool(open_ones))
+        ordered = tuple(sorted(open_ones, key=lambda named: named[1].severity == "note"))
         if ordered == self._shown:
             return
         self._shown = ordered
@@ -68,7 +71,7 @@ class FindingList(QFrame):
             show.setAccessibleName(f"Show it: {words}")
             ways.append(show)
         for fix in finding.fixes:
-            mend = button(fix.words, partial(self._mend, fix))
+            mend = button(fix.words, partial(self._mender.mend, finding, fix))
             mend.setAccessibleDescription(words)
             self.fixes.append(mend)
             ways.append(mend)
@@ -84,14 +87,3 @@ class FindingList(QFrame):
         self._host.go_to(finding.station)
         if finding.places:
             self._host.table.go_to(*finding.places[0].middle_mm)
-
-    def _mend(self, fix: Fix) -> None:
-        from honest_edge.app.edits.fixes import fixed_job
-
-        workspace = self._host.workspace
-        if not workspace.is_known:  # it holds what was found of an older job
-            self._host.say("This is still being computed: press again in a moment")
-            return
-        job = workspace.build(lambda: fixed_job(workspace.job, fix))
-        if job is not None:
-            workspace.document.edit(job, fix.words[:1].lower() + fix.words[1:])

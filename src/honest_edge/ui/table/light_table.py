@@ -154,6 +154,17 @@ class LightTable(Measured):
         self.centerOn(QPointF(x_mm, y_mm))
         self._refresh_rulers()
 
+    def go_to_box(self, left_mm: float, top_mm: float, right_mm: float, bottom_mm: float) -> None:
+        """Bring a place into the middle, as large as shows all of it with as much again round it."""
+        self.go_to((left_mm + right_mm) / 2, (top_mm + bottom_mm) / 2)
+        space = self.viewport().rect()  # type: ignore[union-attr]
+        wide, high = max(right_mm - left_mm, 1e-3), max(bottom_mm - top_mm, 1e-3)
+        fits = min(space.width() / wide, space.height() / high) / 2 / self._real_size
+        if fits < self.zoom:
+            self.set_zoom(fits)
+            self.centerOn(QPointF((left_mm + right_mm) / 2, (top_mm + bottom_mm) / 2))
+            self._refresh_rulers()
+
     def _refresh_rulers(self) -> None:
         self._across.update()
         self._down.update()

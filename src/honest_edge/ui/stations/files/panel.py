@@ -5,6 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QProgressBar
 
+from honest_edge.core.values.findings import Finding
 from honest_edge.ui.station.finding_list import FindingList
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.station.panel import Panel
@@ -20,6 +21,7 @@ class FilesPanel(Panel):
 
     def __init__(self, host: Host, question: str, acts: FilesActs) -> None:
         self._acts = acts
+        self._wrong: tuple[Finding, ...] = ()
         super().__init__(host, question)
 
     def build(self) -> None:
@@ -95,6 +97,16 @@ class FilesPanel(Panel):
         self.progress.setValue(round(1000 * (share or 0)))
         self.progress_words.setText(words)
 
+    def show_written(self, wrong: tuple[Finding, ...]) -> None:
+        """Say what is wrong with files that were written."""
+        self._wrong = wrong
+        self._show_findings()
+
+    def _show_findings(self) -> None:
+        overview = self.workspace.overview
+        found = (*self._wrong, *overview.every_finding)
+        self.findings.show_findings([(overview.named(one), one) for one in found])
+
     def refresh(self) -> None:
         """Show what would be written."""
         plan, overview = self.workspace.overview.plan, self.workspace.overview
@@ -108,7 +120,7 @@ class FilesPanel(Panel):
         self.keep.setEnabled(can_go)
         is_printed = plan is not None and None in plan.stocks
         self.print.setEnabled(can_go and is_printed and not self.workspace.job.sheet.machine.prints_own_marks)
-        self.findings.show_findings([(overview.named(found), found) for found in overview.findings])
+        self._show_findings()
         if plan is None:
             self.answer.setText("–")
             self.under.setText(overview.state("files")[1])

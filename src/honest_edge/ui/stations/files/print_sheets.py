@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -17,7 +17,15 @@ from honest_edge.ui.stations.files.write_files import ask_to_replace
 
 if TYPE_CHECKING:
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
+    from honest_edge.core.values.job import Job
+    from honest_edge.core.values.stock import Stock
     from honest_edge.ui.station.tasks import LatestOnly
+
+
+def repeated(pages: Sequence[int], job: Job, stocks: Sequence[Stock | None]) -> list[int]:
+    """Return printed sheets, counted from 0, each as often as the job prints it."""
+    printed = [page for page, stock in enumerate(stocks) if stock is None]
+    return [number for number in pages for _ in range(job.prints_of(printed[number]))]
 
 
 class SheetPrinting(QObject):
@@ -71,7 +79,7 @@ class SheetPrinting(QObject):
                 report(0.5 + 0.5 * share, what)
 
             sheets = composed_sheets(job, host.pipeline(), report=first, cancelled=cancelled)
-            pages = wanted_pages(printer, len(sheets.printed))
+            pages = repeated(wanted_pages(printer, len(sheets.printed)), job, sheets.plan.stocks)
             print_file = sheets.print_file(pages)
             if print_file is None:
                 raise DeviceError(f"There is no such sheet: the job has {len(sheets.printed)}; nothing was printed")

@@ -20,6 +20,7 @@ from honest_edge.ui.widgets.fields import counted
 if TYPE_CHECKING:
     from honest_edge.app.book.found import WhatWorked
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
+    from honest_edge.core.values.findings import Finding
     from honest_edge.ui.stations.files.print_sheets import SheetPrinting
 
 
@@ -34,9 +35,10 @@ class FilesStation(Station):
         super().__init__(host)
         self._question = question
         self.writing, self.sending = host.new_task(), host.new_task()
-        self.writing.done.connect(lambda found: self._on_written(*cast("tuple[Path, int]", found)))
+        self.writing.done.connect(lambda found: self._on_written(*cast("tuple[Path, int, tuple[Finding, ...]]", found)))
         self.sending.done.connect(lambda found: self._on_sent(*cast("tuple[str, int]", found)))
-        self.looking = host.new_task()
+        self.looking, self.comparing = host.new_task(), host.new_task()
+        self.comparing.done.connect(lambda found: self.panel.show_written(cast("tuple[Finding, ...]", found)))
         self._known: WhatWorked | None = None
         self.looking.done.connect(lambda known: self._on_known(cast("WhatWorked", known)))
         self.looking.failed.connect(lambda _words: self._on_known(None))  # its room says what is wrong with it
@@ -91,6 +93,18 @@ class FilesStation(Station):
             return self.host.desk().what_worked(stock, machine, sheets, _now_ms())
 
         self.looking.submit(work)
+        self._look_at_written()
+
+    def _look_at_written(self) -> None:
+        """Say where files of this job lie that no longer fit it."""
+        folder, job = self.host.prefs.out_folder, self.workspace.job
+
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Finding, ...]:
+            from honest_edge.app.output.read_back import written_before
+
+            return written_before(Path(folder), job) if folder else ()
+
+        self.comparing.submit(work)
 
     def _on_known(self, known: WhatWorked | None) -> None:
         self._known = known
@@ -173,9 +187,15 @@ class FilesStation(Station):
         else:
             self.host.say("Writing was cancelled; no file was changed.")
 
-    def _on_written(self, folder: Path, count: int) -> None:
+    def _on_written(self, folder: Path, count: int, wrong: tuple[Finding, ...]) -> None:
         self.panel.set_progress(None, "")
-        self.host.say(f"{count} files are in {folder}. Print at 100 %, never “fit to page”.", tone="fine")
+        self.panel.show_written(wrong)
+        if wrong:
+            self.host.say(f"The files in {folder} do not fit each other: {wrong[0].words}", tone="danger")
+            return
+        self.host.say(
+            f"{count} files are in {folder}, read back and whole. Print at 100 %, never “fit to page”.", tone="fine"
+        )
 
     def _on_sent(self, where: str, count: int) -> None:
         self.panel.set_progress(None, "")

@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     from honest_edge.app.results.overview import Overview
     from honest_edge.app.results.pipeline import Pipeline
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
+    from honest_edge.core.values.findings import Finding
     from honest_edge.core.values.job import Job
     from honest_edge.ui.station.tasks import LatestOnly
 
@@ -38,14 +39,17 @@ def start_writing(
     if taken and not ask_to_replace(parent, folder, taken, stale):
         return False
 
-    def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Path, int]:
+    def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Path, int, tuple[Finding, ...]]:
+        from honest_edge.app.output.read_back import read_back
+
         contents = prepare(job, pipeline, report=report, cancelled=cancelled)
         if cancelled():
             raise Cancelled
         if set(contents) != set(names):  # what was asked about was the layout before the last change
             raise BlockedError("The job changed meanwhile and needs other files now: nothing was written, try again")
         write_set(folder, contents, replace=True, stale=leftovers(folder, names))
-        return folder, len(contents)
+        report(1.0, "Reading them back")
+        return folder, len(contents), read_back(folder, job) or ()
 
     task.submit(work)
     return True

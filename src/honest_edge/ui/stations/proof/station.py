@@ -14,6 +14,7 @@ from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.findings import MOST_REASON, Finding, Fix
 from honest_edge.ui.station.contract import Shown, Station
 from honest_edge.ui.station.host import Host
+from honest_edge.ui.station.mender import Mender
 from honest_edge.ui.stations.proof.panel import ProofPanel, key_of
 from honest_edge.ui.stations.proof.rehearsing import Rehearsing
 from honest_edge.ui.stations.proof.state import ProofState, tried_key
@@ -22,11 +23,9 @@ from honest_edge.ui.stations.proof.trying import Trying
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QWidget
 
-    from honest_edge.app.edits.tried import TriedFix
     from honest_edge.app.rehearsal.print_count import PagePrints
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
     from honest_edge.app.views.proof_view import ListedFinding, ProofView
-    from honest_edge.core.values.job import Job
 
 _CAPTION = "F8: next    Shift+F8: previous    Enter: go where it is mended    0: show all"
 _NEAR_MM = 8.0
@@ -41,6 +40,7 @@ class ProofStation(Station):
         self.state = ProofState()
         self.trying = Trying(host, self.state, self._on_tried, self)
         self.rehearsing = Rehearsing(host, self.state, self._on_rehearsed, self)
+        self._mender = Mender(host, self)
         self._asking = host.new_task()
         self._asking.done.connect(lambda found: self._on_known(cast("tuple[Finding, ...]", found)))
         self._asking.failed.connect(lambda words: host.say(words, tone="danger"))
@@ -190,8 +190,7 @@ class ProofStation(Station):
             places = shown_places(overview, view, self.workspace.page)
         found = next((place for place in places if place.row.number == row.number), None)
         if found is not None:
-            left, top, right, bottom = found.geometry.bounds  # type: ignore[attr-defined]
-            self.host.table.go_to((left + right) / 2, (top + bottom) / 2)
+            self.host.table.go_to_box(*found.geometry.bounds)  # type: ignore[attr-defined]
 
     def table_clicked(self, x_mm: float, y_mm: float) -> None:
         """Take the finding in hand whose number or place was clicked."""
@@ -238,32 +237,15 @@ class ProofStation(Station):
 
     def mend(self, finding: Finding, fix: Fix) -> None:
         """Use a fix that was tried; one that makes something else worse asks first."""
-        if fix.visit:
-            self.host.go_to(fix.visit)
-            return
         found = self.state.tried.get(tried_key(finding, fix))
-        if found is None or found.job is None or not self.workspace.is_known:
-            self.host.say("This is still being tried: press again in a moment")
+        if fix.visit or found is None or not self.workspace.is_known:
+            self._mender.mend(finding, fix)
             return
-        self._use(found, fix.words)
+        self._mender.use(found, fix.words)
 
     def mend_all(self, check: str) -> None:
         """Try all fixes of one check together, then use them as one step."""
-        self.trying.all_of(check, self._use)
-
-    def _use(self, found: TriedFix, words: str) -> None:
-        job = found.job
-        if job is None:
-            self.host.say(found.error, tone="danger")
-        elif found.worse:
-            self.host.say(
-                f"{words}: {found.words}.", tone="look", actions=[("Use it anyway", lambda: self._edit(job, words))]
-            )
-        else:
-            self._edit(job, words)
-
-    def _edit(self, job: Job, words: str) -> None:
-        self.workspace.document.edit(job, words[:1].lower() + words[1:])
+        self.trying.all_of(check, self._mender.use)
 
     def leave(self, finding: Finding) -> None:
         """Ask why it is left, and leave it."""

@@ -1,0 +1,49 @@
+"""Every check finds what was planted, at its place, and its fix mends it; the twin without it is silent."""
+
+import pytest
+
+from honest_edge.app.edits.fixes import fixed_job
+from honest_edge.app.edits.tried import tried
+from honest_edge.app.results.compute_overview import compute_overview
+from honest_edge.app.results.pipeline import Pipeline
+from honest_edge.core.proof.register import CHECKS
+from honest_edge.files.font_folder import FONT_FOLDER
+from honest_edge.files.typefaces import FontLibrary
+from planted import PLANTED
+
+NEAR_MM = 0.5
+NAMES = {check.name for check in CHECKS}
+
+
+def check_of(case):
+    return max((name for name in NAMES if case == name or case.startswith(f"{name} ")), key=len)
+
+
+def seen(job, pipeline, check):
+    overview = compute_overview(job, pipeline)
+    return overview, [finding for finding in overview.findings if finding.check == check]
+
+
+@pytest.mark.parametrize("case", PLANTED)
+def test_what_is_planted_is_found_at_its_place_and_mended(case):
+    planted, check = PLANTED[case](), check_of(case)
+    pipeline = Pipeline(planted.assets, FontLibrary((FONT_FOLDER,)))
+    overview, found = seen(planted.job, pipeline, check)
+    assert found, [finding.message for finding in overview.findings]
+    (finding, *_) = found
+    if case.endswith("blocks"):
+        assert finding.severity == "blocks"
+    if planted.at is not None:
+        frame, x, y = planted.at
+        assert {place.frame for place in finding.places} == {frame}
+        away = min(max(abs(px - x), abs(py - y)) for px, py in (place.middle_mm for place in finding.places))
+        assert away < NEAR_MM, [place.middle_mm for place in finding.places]
+    if planted.is_mended:
+        assert finding.fix is not None, finding.message
+        made = tried(overview, finding, finding.fix, pipeline)
+        assert made.can_be_offered, (finding.fix.words, made.words)
+        _, still = seen(fixed_job(planted.job, finding.fix), pipeline, check)
+        assert not still or case == "layout"
+    if planted.twin is not None:
+        _, none = seen(planted.twin, pipeline, check)
+        assert not none, [finding.message for finding in none]

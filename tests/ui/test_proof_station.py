@@ -1,0 +1,300 @@
+"""Proof in the real window: walking through what was found, mending it, leaving it, and the rehearsal."""
+
+from dataclasses import replace
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QInputDialog
+
+from hands import click, visit
+from honest_edge.core.values.findings import Fix
+from honest_edge.ui.stations.proof import rehearsing
+from honest_edge.ui.stations.proof.drawing import NumberMark
+from pictures import coverage, disc, png, rgba, star
+from planted import labels, pinned
+
+
+def soft_stars(ppi=200):
+    cover = coverage(star(110, 70) + 150, 300, 300)
+    return png(rgba(cover), dpi=(ppi, ppi))
+
+
+@pytest.fixture
+def proof(window, settle, tmp_path):
+    """Two soft pictures, one of which falls apart, at the Proof station."""
+    (tmp_path / "star.png").write_bytes(soft_stars())
+    two = coverage(disc(40, 60, 60), 340, 120) + coverage(disc(30, 240, 60), 340, 120)
+    (tmp_path / "two.png").write_bytes(png(rgba(two), dpi=(200, 200)))
+    window.take_files([tmp_path / "star.png", tmp_path / "two.png"])
+    settle(window)
+    visit(window, "proof")
+    settle(window)
+    return window, window.stations["proof"]
+
+
+def numbers(window):
+    return sorted(item.number for item in window.table.drawing().items() if isinstance(item, NumberMark))
+
+
+def button(station, text):
+    return next(made for made in station.panel.list.buttons if made.text() == text)
+
+
+def checks(window):
+    return [finding.check for finding in window.workspace.overview.findings]
+
+
+def test_every_finding_stands_in_the_list_and_on_the_table_with_one_number(proof):
+    window, station = proof
+    rows = station.panel.view.rows
+    assert [row.finding.check for row in rows if row.finding.severity == "look"] == ["ppi", "ppi", "parts", "setting"]
+    assert station.panel.answer.text() == "4 to look at"
+    assert numbers(window) == [1, 2, 3]  # the fourth is about the Book, and has no place
+    assert window.path_bar.buttons["proof"].state == "look"
+
+
+def test_the_keyboard_walks_from_finding_to_finding_and_goes_where_it_is_mended(proof, settle):
+    window, station = proof
+    QTest.keyClick(window, Qt.Key.Key_F8)
+    assert station.state.selected[0] == "ppi"
+    for _ in range(2):
+        QTest.keyClick(window, Qt.Key.Key_F8)
+    assert station.state.selected[0] == "parts"
+    finding = station.panel.view.rows[2].finding
+    assert window.workspace.design.key == finding.subject.design
+    middle = window.table.mapToScene(window.table.viewport().rect().center())
+    place = next(item for item in window.table.drawing().items() if isinstance(item, NumberMark) and item.number == 3)
+    assert (middle.x(), middle.y()) == pytest.approx((place.pos().x(), place.pos().y()), abs=6)
+    QTest.keyClick(window, Qt.Key.Key_F8, Qt.KeyboardModifier.ShiftModifier)
+    assert station.state.selected[0] == "ppi"
+    QTest.keyClick(window, Qt.Key.Key_F8)
+    window.table.setFocus()
+    QTest.keyClick(window.table, Qt.Key.Key_Return)
+    assert window.station == finding.station == "outline"
+    settle(window)
+
+
+def test_a_fix_is_offered_once_it_was_tried_and_is_one_step_of_undo(proof, settle):
+    window, station = proof
+    before, steps = window.document.job, window.document.undo_stack.count()
+    fix = next(f.fix for f in window.workspace.overview.findings if f.check == "parts")
+    made = button(station, fix.words)
+    assert made.isEnabled()  # it was tried by now
+    click(made)
+    settle(window)
+    assert "parts" not in checks(window)
+    assert window.document.undo_stack.count() == steps + 1
+    window.document.undo_stack.undo()
+    assert window.document.job == before
+    settle(window)
+
+
+def test_all_of_one_kind_are_mended_as_one_step(proof, settle):
+    window, station = proof
+    steps = window.document.undo_stack.count()
+    click(button(station, "Mend all 2"))
+    settle(window)
+    assert "ppi" not in checks(window)
+    assert window.document.undo_stack.count() == steps + 1
+
+
+def test_a_fix_that_makes_something_worse_asks_first(proof, settle, monkeypatch):
+    window, station = proof
+    finding = next(f for f in window.workspace.overview.findings if f.check == "parts")
+    design = window.document.job.design(finding.subject.design)
+    # joined by a border so wide that it fits on no sheet
+    fix = Fix(words="Use a huge border", design=design.key, edge=replace(design.edge, offset_mm=50.0), width_mm=400.0)
+    job = window.document.job
+    station.mend(finding, fix)
+    settle(window)
+    assert window.document.job == job
+    assert "Use a huge border: but then" in window.bar.text()
+    click(next(made for made in window.bar.findChildren(type(button(station, "Mend all 2"))) if made.text() == "Use it anyway"))
+    settle(window)
+    assert window.document.job != job
+
+
+def test_what_is_left_says_why_and_can_be_taken_up_again(proof, settle, monkeypatch):
+    window, station = proof
+    station.walk(1)
+    monkeypatch.setattr(QInputDialog, "exec", lambda dialog: dialog.setTextValue("seen from afar") or 1)
+    click(button(station, "Leave it…"))
+    settle(window)
+    (left,) = [row for row in station.panel.view.rows if row.finding.left]
+    assert left.finding.left == "seen from afar"
+    assert station.panel.answer.text() == "3 to look at"
+    assert window.document.undo_stack.undoText() == "leave it as it is"
+    visit(window, "files")
+    settle(window)
+    assert window.stations["files"].panel.findings.words.count("ppi at") == 1  # of the other one
+    visit(window, "proof")
+    settle(window)
+    click(button(station, "Take it up again"))
+    settle(window)
+    assert not any(row.finding.left for row in station.panel.view.rows)
+
+
+def test_a_reason_is_asked_for(proof):
+    window, station = proof
+    job = window.document.job
+    station.leave_for(station.panel.view.rows[0].finding, "  ")
+    assert window.document.job == job
+    assert "Say in a few words why it is left" in window.bar.text()
+
+
+def test_places_of_the_sheet_are_shown_where_they_are(window, settle):
+    window.document.start(pinned(labels(), (60.0, 100.0), (101.0, 100.0)), {}, None)
+    settle(window)
+    visit(window, "proof")
+    settle(window)
+    assert station_words(window)[0].startswith("“Label” and “Label” are")
+    assert window.path_bar.buttons["files"].state == "blocked"
+    mark = next(item for item in window.table.drawing().items() if isinstance(item, NumberMark))
+    assert mark.pos().x() == pytest.approx(100.5, abs=2.5)
+    QTest.mouseClick(
+        window.table.viewport(), Qt.MouseButton.LeftButton, pos=window.table.mapFromScene(mark.pos()) + offset(18, -18)
+    )
+    assert window.stations["proof"].state.selected[0] == "close"
+    click(button(window.stations["proof"], "Lay them out anew"))
+    settle(window)
+    assert "close" not in checks(window)
+    assert window.document.job.pins == ()
+
+
+def station_words(window):
+    return [row.words for row in window.stations["proof"].panel.view.rows]
+
+
+def offset(x, y):
+    from PyQt6.QtCore import QPoint
+
+    return QPoint(x, y)
+
+
+def test_three_hundred_findings_stay_a_short_list(window, settle):
+    job = window.document.job
+    first = labels().designs[0]
+    line = replace(first.layers[0], key="line", name="line", role="line", line="through")
+    doubled = replace(first, layers=(*first.layers, line, replace(line, key="again")))
+    designs = tuple(replace(doubled, key=f"d{n}", name=f"Label {n}", copies=1) for n in range(300))
+    window.document.start(replace(job, designs=designs[:150]), {}, None)
+    settle(window)
+    visit(window, "proof")
+    station = window.stations["proof"]
+    settle(window)
+    assert len(station.panel.view.rows) >= 150
+    shown = [made for made in station.panel.list._made]
+    assert len(shown) < 25
+    click(next(made for made in station.panel.list.buttons if made.text().startswith("Show ")))
+    assert len(station.panel.list._made) > 150
+    station.walk(-1)
+    station.walk(-1)
+
+
+# -- the rehearsal ------------------------------------------------------------------------------------
+
+
+@pytest.fixture
+def rehearsed(proof, settle):
+    window, station = proof
+    click(station.panel.rehearse)
+    settle(window)
+    return window, station, station.state.rehearsal
+
+
+def test_a_rehearsal_runs_through_two_hundred_sheets_beside_the_forecast(rehearsed):
+    window, station, found = rehearsed
+    strip = station.rehearsing.strip
+    assert window.strips.isVisible()
+    assert len(found.sheets) == rehearsing.SHEETS == 200
+    assert found.is_whole
+    good = sum(sheet.good for sheet in found.sheets) / sum(len(sheet.fates) for sheet in found.sheets)
+    assert strip.share.text() == f"{100 * good:.1f} % clean"
+    assert f"The forecast says {100 * found.expected.share:.1f} %" in strip.forecast.text()
+    assert (strip.slider.minimum(), strip.slider.maximum()) == (1, 200)
+    strip.slider.setValue(7)
+    assert found.shown == 6
+    assert "rehearsed sheet 7" in window.table._caption
+    strip.sheets.setFocus()
+    QTest.keyClick(strip.sheets, Qt.Key.Key_Right)
+    assert found.shown == 7
+    click(strip.worst)
+    assert found.sheets[found.shown].good == min(sheet.good for sheet in found.sheets[:20])
+    click(strip.typical)
+    window.table.setFocus()
+    QTest.keyClick(window.table, Qt.Key.Key_Escape)
+    assert station.state.rehearsal is None
+    assert not window.strips.isVisible()
+    assert numbers(window)
+
+
+def test_what_goes_wrong_is_switched_on_and_told(rehearsed, settle):
+    window, station, _ = rehearsed
+    strip = station.rehearsing.strip
+    strip.actions_of["missed"].trigger()
+    settle(window)
+    assert strip.share.text() == "0.0 % clean"
+    assert "The reader stops and nothing is cut" in strip.told.text()
+    assert "if nothing goes wrong" in strip.forecast.text()
+    strip.actions_of["slip"].trigger()
+    settle(window)
+    assert "each is told on hover" in strip.told.text()
+    assert "draw" not in strip.told.toolTip()
+    for key in ("missed", "slip"):
+        strip.actions_of[key].trigger()
+    settle(window)
+    assert not strip.told.text()
+
+
+def test_an_edit_ends_the_rehearsal_and_it_can_be_called_off_at_any_moment(proof, settle):
+    window, station = proof
+    station.rehearse()
+    station.rehearsing.end()
+    settle(window)
+    assert station.state.rehearsal is None
+    station.rehearse()
+    settle(window)
+    window.workspace.edit_job("seen less", visible_mm=0.2)
+    assert station.state.rehearsal is None
+    settle(window)
+
+
+def test_so_many_sheets_are_advised_and_one_button_sets_them(window, settle, tmp_path):
+    (tmp_path / "star.png").write_bytes(soft_stars(300))
+    window.take_files([tmp_path / "star.png"])
+    settle(window)
+    (design,) = window.document.job.designs
+    edge = replace(design.edge, school="bare", offset_mm=0.0, ease_mm=0.0)
+    window.document.edit(window.document.job.with_design(replace(design, edge=edge, copies=20)), "bare")
+    settle(window)
+    visit(window, "proof")
+    settle(window)
+    station = window.stations["proof"]
+    advice = station.state.advice
+    assert advice.now[1] < 0.95
+    made = next(made for made in station.panel.needed if made.isVisible())
+    sheets = advice.needed[0][1].sheets
+    assert made.text().startswith(f"Print {sheets} sheets:")
+    click(made)
+    settle(window)
+    assert sum(window.document.job.prints) == sheets
+    assert station.state.advice.now[0] == sheets
+    visit(window, "files")
+
+
+def test_without_art_and_without_a_layout_there_is_a_word(window, settle):
+    visit(window, "proof")
+    station = window.stations["proof"]
+    assert "Add a picture to begin" in station.panel.under.text()
+    assert not station.panel.rehearse.isEnabled()
+    station.walk(1)
+    large = labels(count=1)
+    (design,) = large.designs
+    wide = replace(design, form=replace(design.form, width_mm=300.0))
+    window.document.start(large.with_design(wide), {}, None)
+    settle(window)
+    assert station.panel.answer.text() == "1 in the way"
+    station.rehearse()
+    assert station.state.rehearsal is None
+    assert not station.panel.rehearse.isEnabled()
