@@ -132,7 +132,9 @@ def agreement() -> bool:
         gaps.setdefault((bench, school), []).append(100 * (clean - expected))
     for (bench, school), found in gaps.items():
         worst = max(found, key=abs)
-        print(f"  {bench:24} {school:8} {len(found):3} artworks: mean {statistics.mean(found):+.2f}, worst {worst:+.2f}")
+        print(
+            f"  {bench:24} {school:8} {len(found):3} artworks: mean {statistics.mean(found):+.2f}, worst {worst:+.2f}"
+        )
     every = [abs(gap) for found in gaps.values() for gap in found]
     good = told("rehearsed share against forecast, mean", statistics.mean(every), 2.0, "pt")
     return good & told("the same, worst", max(every), 4.0, "pt")
@@ -278,7 +280,8 @@ PARTS = {f.__name__: f for f in (costs, cries_wolf, agreement, rayleigh, print_c
 
 def main() -> bool:
     wanted = sys.argv[1:] or list(PARTS)
-    return all([PARTS[name]() for name in wanted])
+    found = [PARTS[name]() for name in wanted]
+    return all(found)
 
 
 if __name__ == "__main__":

@@ -145,10 +145,10 @@ def thin_strand():
 
 
 def thin_gap():
-    cover = cover_of(300, square(100) + [150, 150])
+    cover = cover_of(300, square(100) + np.array([150, 150]))
     cover[50:190, 147:153] = 0.0
     job, assets = pictured(cover, edge=SCHOOL_DEFAULTS["bare"])
-    solid, more = pictured(cover_of(300, square(100) + [150, 150]), edge=SCHOOL_DEFAULTS["bare"])
+    solid, more = pictured(cover_of(300, square(100) + np.array([150, 150])), edge=SCHOOL_DEFAULTS["bare"])
     return Planted(job=job, assets=assets | more, at=("art", 150 * PX_MM, 120 * PX_MM), twin=solid)
 
 
@@ -187,13 +187,13 @@ def doubled_layer():
 
 
 def tight_notch():
-    cover = cover_of(300, square(110) + [150, 150])
+    cover = cover_of(300, square(110) + np.array([150, 150]))
     rows = np.arange(40, 170)
     for row in rows:
         half = max(0, round(4 * (170 - row) / 130))
         cover[row, 150 - half : 150 + half + 1] = 0.0
     job, assets = pictured(cover, edge=SCHOOL_DEFAULTS["bare"])
-    whole, more = pictured(cover_of(300, square(110) + [150, 150]), edge=SCHOOL_DEFAULTS["bare"])
+    whole, more = pictured(cover_of(300, square(110) + np.array([150, 150])), edge=SCHOOL_DEFAULTS["bare"])
     return Planted(job=job, assets=assets | more, at=("art", 150 * PX_MM, 168 * PX_MM), twin=whole)
 
 
@@ -258,12 +258,16 @@ def on_cloth():
 
 def labels(count=2, **more):
     edge = replace(SCHOOL_DEFAULTS["bleed"], line_kind="through")
-    return layered(box("ink", 20, 10), form=Form(kind="label", width_mm=40, height_mm=30), count=count, edge=edge, **more)
+    return layered(
+        box("ink", 20, 10), form=Form(kind="label", width_mm=40, height_mm=30), count=count, edge=edge, **more
+    )
 
 
 def pinned(job, *places):
     """Pin copies with their art's top left at places; the art begins two pixels before the label."""
-    return replace(job, pins=tuple(Pin(page=0, copy=PlacedCopy(design="d1", turn_deg=0.0, x_mm=x, y_mm=y)) for x, y in places))
+    return replace(
+        job, pins=tuple(Pin(page=0, copy=PlacedCopy(design="d1", turn_deg=0.0, x_mm=x, y_mm=y)) for x, y in places)
+    )
 
 
 def in_the_marks():
@@ -295,7 +299,9 @@ def with_machine(job, **more):
 
 def marks_in_the_rim():
     job = labels()
-    return Planted(job=with_machine(job, marks=MarkSpec(inset_mm=3.0)), assets={}, at=("sheet", 107.95, 139.7), twin=job)
+    return Planted(
+        job=with_machine(job, marks=MarkSpec(inset_mm=3.0)), assets={}, at=("sheet", 107.95, 139.7), twin=job
+    )
 
 
 def marks_out_of_reach():
@@ -317,7 +323,9 @@ def pale_marks():
 
 def on_stock(**more):
     job = labels()
-    return Planted(job=replace(job, sheet=replace(job.sheet, stock=Stock(**more))), assets={}, is_mended=False, twin=job)
+    return Planted(
+        job=replace(job, sheet=replace(job.sheet, stock=Stock(**more))), assets={}, is_mended=False, twin=job
+    )
 
 
 def kiss_without_liner():

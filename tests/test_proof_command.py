@@ -3,6 +3,7 @@
 import json
 from dataclasses import replace
 
+import msgspec
 import pytest
 
 from honest_edge import cli
@@ -11,8 +12,6 @@ from honest_edge.files.project import load_project, save_project
 from honest_edge.files.proof_record import ProofRecord, RehearsalRecord
 from pictures import disc_png
 from planted import labels, nested_layer, placeholder
-
-import msgspec
 
 
 @pytest.fixture(autouse=True)

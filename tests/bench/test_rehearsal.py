@@ -18,6 +18,7 @@ from honest_edge.core.values.misregistration import Misregistration, Scatter, as
 
 RADIUS_MM, VISIBLE_MM, COUNT = 10.0, 0.1, 20_000
 STILL = np.array([[1.0, 0.0, 0.0], [0.0, 1.0, 0.0]])
+STILL_BENCH = Misregistration()
 NO_POINTS = np.empty((0, 2))
 
 
@@ -136,7 +137,7 @@ def stage_of(places, *, three=True, half_mm=RADIUS_MM):
     )
 
 
-def fates(stage, *wrong, error=Misregistration(), sheets=4):
+def fates(stage, *wrong, error=STILL_BENCH, sheets=4):
     made = list(rehearsed(stage, error, sheets=sheets, seed=3, faults=frozenset(wrong)))
     assert [sheet.number for sheet in made] == list(range(sheets))
     return [[FATES[fate] for fate in sheet.fates] for sheet in made]

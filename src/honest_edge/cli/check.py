@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
+    from honest_edge.app.results.overview import Overview
     from honest_edge.core.values.findings import Finding
 
 
@@ -83,7 +84,7 @@ def _job(options: argparse.Namespace) -> int:
     desk = BookDesk() if options.book is None else BookDesk(lambda: options.book)
     now_ms = time.time_ns() // 1_000_000
     try:
-        overview = overview.with_bench(known_findings(overview, desk, now_ms))
+        overview = overview.with_bench((*known_findings(overview, desk, now_ms), *_spares(overview)))
     finally:
         desk.close()
     _write(options, overview.every_finding)
@@ -96,6 +97,18 @@ def _job(options: argparse.Namespace) -> int:
         return 1
     print(f"{path.name}: ready to write")
     return 0
+
+
+def _spares(overview: Overview) -> tuple[Finding, ...]:
+    """Return that too few sheets are printed, where anything is printed at all."""
+    from honest_edge.app.rehearsal.print_count import PrintAdvice, spares_findings
+    from honest_edge.app.rehearsal.stage import staged
+    from honest_edge.core.values.errors import BlockedError
+
+    try:
+        return spares_findings(PrintAdvice(overview, staged(overview)))
+    except BlockedError:
+        return ()
 
 
 def _write(options: argparse.Namespace, findings: tuple[Finding, ...]) -> None:

@@ -12,15 +12,17 @@ from honest_edge.core.proof import register
 from honest_edge.core.values.errors import BlockedError, HeldError
 from honest_edge.core.values.findings import Fix, Quantity, Subject
 from honest_edge.core.values.job import Job
-from planted import coarse, pictured, soft, two_parts
 from pictures import coverage, disc
+from planted import coarse, pictured, soft, two_parts
 
 D1, D2 = (Subject(kind="design", design=key) for key in ("d1", "d2"))
 
 
 def finding(check, subject=D1, measured=None, **more):
     quantity = None if measured is None else Quantity(value=measured, unit="mm")
-    return check.found(subject, f"{check.name} {measured}", measured=quantity, needed=Quantity(value=0, unit="mm"), **more)
+    return check.found(
+        subject, f"{check.name} {measured}", measured=quantity, needed=Quantity(value=0, unit="mm"), **more
+    )
 
 
 def test_a_fix_that_makes_another_finding_worse_says_so_before():
@@ -69,7 +71,9 @@ def test_a_tried_fix_holds_the_job_as_it_would_be():
 def test_all_fixes_of_one_kind_are_one_job():
     job, assets = pictured(coverage(disc(100, 120, 120), 240, 240), width_mm=30.0)
     (design,) = job.designs
-    job = replace(job, designs=(design, replace(design, key="d2", name="Second"), replace(design, key="d3", width_mm=20)))
+    job = replace(
+        job, designs=(design, replace(design, key="d2", name="Second"), replace(design, key="d3", width_mm=20))
+    )
     pipeline = Pipeline(assets)
     overview = compute_overview(job, pipeline)
     mended = of_a_kind(overview.findings, "ppi")

@@ -116,7 +116,9 @@ def test_one_more_sheet_is_advised_where_too_few_come_out_good(stars):
 
 @pytest.mark.parametrize("fold", ["left", "top"])
 def test_a_pop_up_card_is_drawn_folded_with_every_part_of_it_once(fold):
-    form = Form(kind="pop-up card", width_mm=80, height_mm=90, fold=fold, depth_mm=20, part_width_mm=30, part_height_mm=25)
+    form = Form(
+        kind="pop-up card", width_mm=80, height_mm=90, fold=fold, depth_mm=20, part_width_mm=30, part_height_mm=25
+    )
     job = layered(box("ink", 20, 10), form=form)
     result = compute_overview(job, Pipeline({}, FontLibrary((FONT_FOLDER,)))).results["d1"]
     faces = folded_faces(result)

@@ -11,6 +11,7 @@ from honest_edge.core.values.job import Design
 from honest_edge.core.values.machine import Machine
 
 DESIGN = Design(key="d1", name="Art", asset="a" * 64, file_name="art.png")
+MACHINE = Machine()
 BOX = [(0, 0), (20, 0), (20, 20), (0, 20)]
 
 
@@ -21,7 +22,7 @@ def cut_of(ring, *lines, kind="kiss"):
     return CutLines(area=shapely.MultiPolygon(parts), curves=(curve,), line_kind=kind, lines=lines)
 
 
-def found(cut, machine=Machine()):
+def found(cut, machine=MACHINE):
     findings = cut_findings(DESIGN, cut, cut.area, 20.0, machine)
     return {finding.check: finding for finding in findings}
 
@@ -63,10 +64,12 @@ def test_a_circle_is_tight_only_where_it_is_smaller_than_the_tip_follows():
 
 
 def test_a_ring_is_a_frame_only_where_it_is_narrow_all_round():
+    disc = shapely.Point(0, 0).buffer(15)
     wide, narrow = (
-        CutLines(area=shapely.MultiPolygon([shapely.Point(0, 0).buffer(15).difference(shapely.Point(0, 0).buffer(inner))]),
-                 curves=(), line_kind="kiss")
+        CutLines(
+            area=shapely.MultiPolygon([disc.difference(shapely.Point(0, 0).buffer(inner))]), curves=(), line_kind="kiss"
+        )
         for inner in (8.0, 13.5)
-    )  # fmt: skip
+    )
     assert "nested" not in found(wide)
     assert found(narrow)["nested"].severity == "blocks"

@@ -13,7 +13,9 @@ from honest_edge.app.results.progress import IsCancelled, never
 from honest_edge.bench.rehearsal import good_counts
 from honest_edge.bench.sheets_by_chance import drawn_benches
 from honest_edge.core.plan.sheets_to_print import PrintCount, SheetKind, assurance_of, sheets_to_print
-from honest_edge.core.values.errors import Cancelled
+from honest_edge.core.proof.book_checks import spares_finding
+from honest_edge.core.values.errors import BlockedError, Cancelled
+from honest_edge.core.values.findings import Finding
 
 ASSURANCES = (0.90, 0.95)
 
@@ -102,6 +104,22 @@ def _alike_pages(staged: Staged) -> tuple[tuple[int, ...], ...]:
         key = tuple(sorted((copy.design, *np.round(copy.matrix, 3).ravel().tolist()) for copy in copies))
         found.setdefault(key, []).append(page)
     return tuple(map(tuple, found.values()))
+
+
+def spares_findings(advice: PrintAdvice) -> tuple[Finding, ...]:
+    """Return that too few sheets are printed for the wanted number of good ones; nothing where they are enough.
+
+    Also nothing where no number of sheets would do: that is said of what spoils them.
+    """
+    now = advice.now()
+    if now >= ASSURANCES[0]:
+        return ()
+    try:
+        needed = advice.needed(ASSURANCES[-1])
+    except BlockedError:
+        return ()
+    prints = as_job_prints(needed.prints)
+    return (spares_finding(now, ASSURANCES[-1], needed.sheets, advice.printed, prints),)
 
 
 def as_job_prints(prints: Sequence[int]) -> tuple[int, ...]:

@@ -186,7 +186,8 @@ class _Laid:
 def _between(here: shapely.Geometry, there: shapely.Geometry, reach_mm: float) -> shapely.Geometry:
     """Return where the colours of two neighbours meet."""
     grown = shapely.buffer([here, there], reach_mm / 2, join_style="mitre")
-    return shapely.intersection(grown[0], grown[1])
+    common: shapely.Geometry = shapely.intersection(grown[0], grown[1])
+    return common
 
 
 def _depth(area: shapely.Geometry) -> float:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import cached_property
 from typing import TYPE_CHECKING, Protocol, cast
 
@@ -39,10 +40,12 @@ class Rehearsing(QObject):
     came = pyqtSignal(object, object)
     expects = pyqtSignal(object, object)
 
-    def __init__(self, host: Host, state: ProofState, told: Told, parent: QObject) -> None:
-        """Take the window, where the rehearsal is kept, and what is told of more of it."""
+    def __init__(
+        self, host: Host, state: ProofState, told: Told, counted_anew: Callable[[], None], parent: QObject
+    ) -> None:
+        """Take the window, where the rehearsal is kept, and what is told of more of it, and of another count."""
         super().__init__(parent)
-        self._host, self._state, self._told = host, state, told
+        self._host, self._state, self._told, self._counted_anew = host, state, told, counted_anew
         self._task, self._counting = host.new_task(), host.new_task()
         self._counted: Job | None = None
         self.came.connect(self._take)
@@ -190,7 +193,7 @@ class Rehearsing(QObject):
         self._counted = overview.job
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Job, PrintAdviceShown | str]:
-            from honest_edge.app.rehearsal.print_count import ASSURANCES, PagePrints, PrintAdvice
+            from honest_edge.app.rehearsal.print_count import ASSURANCES, PagePrints, PrintAdvice, spares_findings
             from honest_edge.app.rehearsal.stage import staged
 
             try:
@@ -207,6 +210,7 @@ class Rehearsing(QObject):
             return overview.job, PrintAdviceShown(
                 now=(advice.printed, advice.now()),
                 needed=tuple((assurance, needed(assurance)) for assurance in ASSURANCES),
+                findings=spares_findings(advice),
             )
 
         self._counting.submit(work)
@@ -215,4 +219,4 @@ class Rehearsing(QObject):
         job, advice = made
         if job == self._host.workspace.job:
             self._state.advice = advice
-            self._told(is_new=False)
+            self._counted_anew()

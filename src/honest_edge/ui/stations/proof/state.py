@@ -31,10 +31,12 @@ class PrintAdviceShown:
     Attributes:
         now: printed sheets as the job stands, and the share of runs in which that is enough.
         needed: for each assurance that is offered, how many it takes; a sentence where none would do.
+        findings: that too few are printed, where they are.
     """
 
     now: tuple[int, float]
     needed: tuple[tuple[float, PagePrints | str], ...]
+    findings: tuple[Finding, ...] = ()
 
 
 @dataclass(slots=True)
@@ -69,6 +71,7 @@ class ProofState:
         rehearsal: None while places are shown.
         faults: what is switched on to go wrong.
         advice: how many to print; None until it is known.
+        known: what the Book says.
     """
 
     selected: tuple[str, str, str] | None = None
@@ -77,6 +80,7 @@ class ProofState:
     rehearsal: Rehearsed | None = None
     faults: frozenset[FaultKey] = frozenset()
     advice: PrintAdviceShown | str | None = None
+    known: tuple[Finding, ...] = ()
 
 
 class ProofActs(Protocol):

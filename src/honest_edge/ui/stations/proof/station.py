@@ -17,7 +17,7 @@ from honest_edge.ui.station.host import Host
 from honest_edge.ui.station.mender import Mender
 from honest_edge.ui.stations.proof.panel import ProofPanel, key_of
 from honest_edge.ui.stations.proof.rehearsing import Rehearsing
-from honest_edge.ui.stations.proof.state import ProofState, tried_key
+from honest_edge.ui.stations.proof.state import PrintAdviceShown, ProofState, tried_key
 from honest_edge.ui.stations.proof.trying import Trying
 
 if TYPE_CHECKING:
@@ -39,7 +39,7 @@ class ProofStation(Station):
         self._question = question
         self.state = ProofState()
         self.trying = Trying(host, self.state, self._on_tried, self)
-        self.rehearsing = Rehearsing(host, self.state, self._on_rehearsed, self)
+        self.rehearsing = Rehearsing(host, self.state, self._on_rehearsed, self._show_known, self)
         self._mender = Mender(host, self)
         self._asking = host.new_task()
         self._asking.done.connect(lambda found: self._on_known(cast("tuple[Finding, ...]", found)))
@@ -136,8 +136,18 @@ class ProofStation(Station):
         self._asking.submit(work)
 
     def _on_known(self, findings: tuple[Finding, ...]) -> None:
+        self.state.known = findings
+        self._show_known()
+
+    def _show_known(self) -> None:
+        """Show what the Book says and whether too few sheets are printed, where that is something new."""
+        advice = self.state.advice
+        spares = advice.findings if isinstance(advice, PrintAdviceShown) else ()
+        findings = (*self.state.known, *spares)
         if self.workspace.is_known and findings != self.workspace.overview.bench_findings:
             self.host.show_known(findings)
+        elif self.is_shown:
+            self.panel.refresh()
 
     # -- walking -------------------------------------------------------------------------------------
 
