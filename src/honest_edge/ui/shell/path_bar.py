@@ -31,6 +31,8 @@ class StationButton(QAbstractButton):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.has_brief = True
         """Whether the question is written; the bar decides for all its buttons."""
+        self.is_stacked = False
+        """Whether the sign stands above the name, where not even names have room beside them."""
         self._number = number
         self.set_state("empty", "")
 
@@ -43,17 +45,19 @@ class StationButton(QAbstractButton):
         self.setAccessibleDescription(text)
         self.update()
 
-    def width_with(self, *, brief: bool) -> int:
-        """Return how wide it wants to be, with its question or without."""
+    def width_with(self, *, brief: bool, stacked: bool = False) -> int:
+        """Return how wide it wants to be, with its question or without, or with its sign above its name."""
         name = QFontMetrics(words(14, QFont.Weight.DemiBold)).horizontalAdvance(self.entry.title)
+        if stacked:
+            return name + px(12)
         question = QFontMetrics(words(12)).horizontalAdvance(self.entry.brief) if brief else 0
         return max(name, question) + px(46)
 
     def sizeHint(self) -> QSize:
-        return QSize(self.width_with(brief=self.has_brief), px(52))
+        return QSize(self.width_with(brief=self.has_brief, stacked=self.is_stacked), px(52))
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(self.width_with(brief=False) - px(6), px(52))
+        return QSize(self.width_with(brief=False, stacked=True) - px(6), px(52))
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -66,6 +70,13 @@ class StationButton(QAbstractButton):
             painter.setPen(QPen(QColor(self.tokens.accent), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 8, 8)
+        if self.is_stacked:
+            self.paint_sign(painter, QPointF(self.width() / 2, px(15)))
+            painter.setPen(QColor(self.tokens.accent if self.isChecked() else self.tokens.ink))
+            painter.setFont(words(14, QFont.Weight.DemiBold))
+            below = QRectF(0, px(24), self.width(), px(24))
+            painter.drawText(below, Qt.AlignmentFlag.AlignCenter, self.entry.title)
+            return
         down = 0 if self.has_brief else px(8)
         self.paint_sign(painter, QPointF(px(18), px(18) + down))
         painter.setPen(QColor(self.tokens.accent if self.isChecked() else self.tokens.ink))
@@ -159,18 +170,25 @@ class PathBar(QWidget):
         self._arrange()
 
     def _arrange(self) -> None:
-        """Write every question where there is room for all, else that of the place in hand, else none."""
+        """Write every question where there is room for all, else that of the place in hand, else none.
+
+        Where not even names have room beside their signs, those stand above them.
+        """
         places = self._all.values()
         here = [made for made in places if made.isChecked()]
-        for asked, is_labelled in ((list(places), True), (here, True), (here, False), ([], False)):
+        nothing: list[StationButton] = []
+        for asked, is_labelled in ((list(places), True), (here, True), (here, False), (nothing, False)):
             wanted = sum(made.width_with(brief=made in asked) for made in places)
             between = (len(places) - 1) * _BETWEEN + is_labelled * (self.beside.sizeHint().width() + 2 * _BETWEEN)
             if wanted + between <= self.width():
+                stacked = False
                 break
+        else:
+            stacked = True
         self.beside.setVisible(is_labelled)
         for made in places:
-            if made.has_brief != (made in asked):
-                made.has_brief = not made.has_brief
+            if (made.has_brief, made.is_stacked) != (made in asked, stacked):
+                made.has_brief, made.is_stacked = made in asked, stacked
                 made.updateGeometry()
                 made.update()
 

@@ -15,6 +15,7 @@ from honest_edge.ui.widgets.theme import ThemeName
 if TYPE_CHECKING:
     from honest_edge.ui.stations.art.layers_panel import LayersPanel
     from honest_edge.ui.stations.edge.panel import EdgePanel
+    from honest_edge.ui.stations.proof.station import ProofStation
     from honest_edge.ui.stations.sheet.panel import SheetPanel
 
 _PATIENCE_MS = 120_000
@@ -36,8 +37,11 @@ def take_pictures(window: MainWindow, folder: Path, theme: ThemeName, unit: Unit
         station = entry.key
         window.take(names[_DESIGN_OF[station]])
         window.go_to(station)
+        if station == "proof":
+            cast("ProofStation", window.here).walk(1)
         _settle(window)
         _grab(window, folder / f"{station}{mark}.png")
+    _rehearse(window, folder / f"rehearsal{mark}.png")
     for room in window.workshop.entries:
         window.go_to(room.key)
         _settle(window)
@@ -76,6 +80,19 @@ def take_pictures(window: MainWindow, folder: Path, theme: ThemeName, unit: Unit
     window.choices.file.forget()
     window.pool.wait()
     return 0
+
+
+def _rehearse(window: MainWindow, path: Path) -> None:
+    """Show the first rehearsed sheet on which something is spoiled, else the first."""
+    window.go_to("proof")
+    proof = cast("ProofStation", window.here)
+    proof.rehearse()
+    _settle(window)
+    found = proof.state.rehearsal
+    if found is not None:
+        proof.rehearsing.show_sheet(next((sheet.number for sheet in found.sheets if sheet.spoiled), 0))
+    _grab(window, path)
+    proof.rehearsing.end()
 
 
 def _settle(window: MainWindow) -> None:
