@@ -91,6 +91,18 @@ def placeholder():
     return Planted(job=layered(words, form=form), assets={}, twin=layered(meant, form=form))
 
 
+def photograph(background="auto"):
+    sky = np.zeros((300, 400, 3), np.uint8)
+    sky[:] = np.array([150, 180, 220]) + np.linspace(0, 30, 300)[:, None, None]
+    ground = np.random.default_rng(5).integers(30, 120, (120, 400, 1))
+    sky[180:] = np.clip(ground + np.random.default_rng(6).integers(-9, 9, (120, 400, 3)), 0, 255)
+    holder, job = JobHolder(), Job(error=FINE)
+    design = design_from(holder, job, png(sky, dpi=(300, 300)), "sky.png")
+    design = replace(design, width_mm=400 * PX_MM, copies=1, fills=False, outline=OutlineRecipe(background=background))
+    plain, more = pictured(cover_of(240, disc(100, 120, 120)), background=(255, 255, 255))
+    return Planted(job=replace(job, designs=(design,)), assets=dict(holder.assets) | more, twin=plain)
+
+
 # -- outline and cut ----------------------------------------------------------------------------------
 
 
@@ -375,6 +387,8 @@ PLANTED = {
     "ppi": soft,
     "ppi blocks": coarse,
     "placeholder": placeholder,
+    "ground": photograph,
+    "cleared": lambda: photograph("flood"),
     "leaks": open_ring,
     "parts": two_parts,
     "gap": see_through,

@@ -197,6 +197,22 @@ def test_three_hundred_findings_stay_a_short_list(window, settle):
     station.walk(-1)
 
 
+def test_one_design_that_fails_is_told_and_the_others_stay(window, settle):
+    job = labels()
+    (design,) = job.designs
+    fails = replace(design, key="d2", name="Lost", layers=(replace(design.layers[0], is_hidden=True),), form=None)
+    window.document.start(replace(job, designs=(design, fails)), {}, None)
+    settle(window)
+    visit(window, "proof")
+    settle(window)
+    assert station_words(window)[0].startswith("Lost: No layer of this design is printed")
+    assert window.stations["proof"].panel.answer.text() == "1 in the way"
+    assert "See it at Art" not in [made.text() for made in window.stations["proof"].panel.list.buttons]
+    window.stations["proof"].walk(1)
+    assert not any(made.text() == "Leave it…" for made in window.stations["proof"].panel.list.buttons)
+    assert not window.stations["proof"].panel.rehearse.isEnabled()
+
+
 # -- the rehearsal ------------------------------------------------------------------------------------
 
 

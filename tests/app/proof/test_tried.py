@@ -6,12 +6,14 @@ import pytest
 
 from honest_edge.app.edits.tried import all_taken, compared, of_a_kind, tried, with_left, without_left
 from honest_edge.app.output.composed_sheets import composed_sheets
+from honest_edge.app.output.ticket_text import cautions
 from honest_edge.app.results.compute_overview import compute_overview
 from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.core.proof import register
 from honest_edge.core.values.errors import BlockedError, HeldError
 from honest_edge.core.values.findings import Fix, Quantity, Subject
 from honest_edge.core.values.job import Job
+from honest_edge.ui.stations.files.print_sheets import repeated
 from pictures import coverage, disc
 from planted import coarse, pictured, soft, two_parts
 
@@ -106,3 +108,19 @@ def test_a_block_that_is_left_lets_files_be_written_until_it_says_something_new(
     assert compute_overview(again, pipeline).holding is not None
     with pytest.raises(BlockedError):
         composed_sheets(again, pipeline)
+
+
+def test_the_ticket_says_why_something_was_left():
+    planted = coarse()
+    pipeline = Pipeline(planted.assets)
+    found = [f for f in compute_overview(planted.job, pipeline).findings if f.check == "ppi"]
+    left = with_left(planted.job, found, "seen from afar")
+    result = pipeline.result(left.designs[0], left)
+    (line, *_) = cautions(left, [result])
+    assert line.endswith("find a larger picture. Left as it is: seen from afar.")
+
+
+def test_a_sheet_that_is_to_be_printed_twice_goes_to_the_printer_twice():
+    job = replace(Job(), prints=(2, 1, 3))
+    assert repeated((0, 1), job, (None, "kraft", None)) == [0, 0, 1, 1, 1]
+    assert repeated((1,), Job(), (None, "kraft", None)) == [1]

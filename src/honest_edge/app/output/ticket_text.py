@@ -71,7 +71,7 @@ def _sections(
         TicketSection(heading="Measure with a ruler before cutting", lines=tuple(_check_lines(job, plan))),
         TicketSection(heading="Cut", lines=tuple(_cut_lines(job, pages, cut_names))),
         TicketSection(heading="Glue, back to front", lines=tuple(_glue_lines(job))),
-        TicketSection(heading="Look out", lines=tuple(_cautions(job, results))),
+        TicketSection(heading="Look out", lines=tuple(cautions(job, results))),
     ]
 
 
@@ -173,7 +173,8 @@ def _glue_lines(job: Job) -> list[str]:
     ]
 
 
-def _cautions(job: Job, results: Sequence[DesignResult]) -> list[str]:
+def cautions(job: Job, results: Sequence[DesignResult]) -> list[str]:
+    """Return what to look out for, and what was left for a reason."""
     of_sheets = with_reasons(sheet_findings(job.sheet, printed_kinds(results)), job.left)
     found = [_with_reason(finding.advice, finding) for finding in of_sheets]
     for result in results:

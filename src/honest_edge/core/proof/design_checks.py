@@ -174,7 +174,9 @@ def _of_parts(design: Design, cut: CutLines, joining_mm: float | None) -> Iterat
     if joining_mm is not None:
         offset_mm = offered_offset_mm(joining_mm)
         edge = replace(design.edge, school="border", offset_mm=offset_mm)
-        fix = Fix(words=f"Use a border of {offset_mm:.1f} mm", design=design.key, edge=edge)
+        before = f"{design.edge.offset_mm:g} → " if design.edge.school == "border" else "of "
+        words = f"Border {before}{offset_mm:g} mm: {len(pieces)} parts in one"
+        fix = Fix(words=words, design=design.key, edge=edge)
     yield register.PARTS.found(
         _subject(design),
         f"the cut falls into {len(pieces)} separate pieces",

@@ -97,6 +97,12 @@ class FilesPanel(Panel):
         self.progress.setValue(round(1000 * (share or 0)))
         self.progress_words.setText(words)
 
+    def _often(self, pages: int) -> str:
+        """Return which sheets are printed more than once, as the rest of a sentence."""
+        job = self.workspace.overview.job
+        often = [f"sheet {page + 1} {job.prints_of(page)} times" for page in range(pages) if job.prints_of(page) > 1]
+        return f"; print {', '.join(often)}" if often else ""
+
     def show_written(self, wrong: tuple[Finding, ...]) -> None:
         """Say what is wrong with files that were written."""
         self._wrong = wrong
@@ -132,6 +138,7 @@ class FilesPanel(Panel):
         self.answer.setText(f"{len(names)} files")
         self.under.setText(
             f"for {len(plan.pages)} sheet{'s' if len(plan.pages) != 1 else ''}, print and cut of one extent"
+            f"{self._often(len(plan.pages))}"
         )
         if not can_go:
             self.answer.setText("Not yet")
