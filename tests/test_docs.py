@@ -5,6 +5,7 @@ import sys
 from pathlib import Path
 
 from honest_edge import __main__, __version__, cli
+from honest_edge.files.plan_record import plan_schema
 from honest_edge.files.project import project_schema
 from honest_edge.files.proof_record import proof_schema, rehearsal_schema
 from honest_edge.files.report import report_schema
@@ -20,6 +21,7 @@ def test_published_schemas_are_those_of_the_code(root):
     assert (root / "docs" / "report.schema.json").read_bytes() == report_schema()
     assert (root / "docs" / "check.schema.json").read_bytes() == proof_schema()
     assert (root / "docs" / "rehearsal.schema.json").read_bytes() == rehearsal_schema()
+    assert (root / "docs" / "plan.schema.json").read_bytes() == plan_schema()
 
 
 def test_every_link_of_the_readme_leads_somewhere(root):

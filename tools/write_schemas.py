@@ -2,6 +2,7 @@
 
 from pathlib import Path
 
+from honest_edge.files.plan_record import plan_schema
 from honest_edge.files.project import project_schema
 from honest_edge.files.proof_record import proof_schema, rehearsal_schema
 from honest_edge.files.report import report_schema
@@ -15,6 +16,7 @@ def main() -> None:
     (DOCS / "report.schema.json").write_bytes(report_schema())
     (DOCS / "check.schema.json").write_bytes(proof_schema())
     (DOCS / "rehearsal.schema.json").write_bytes(rehearsal_schema())
+    (DOCS / "plan.schema.json").write_bytes(plan_schema())
 
 
 if __name__ == "__main__":

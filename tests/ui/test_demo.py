@@ -27,7 +27,14 @@ def test_the_demo_fills_tray_and_stations(with_demo):
     assert window.tray.shelf.count() == 10
     assert all(not window.tray.shelf.item(row).icon().isNull() for row in range(10))
     states = {station: window.path_bar.buttons[station].state for station in STATIONS}
-    assert states == {"art": "look", "outline": "look", "edge": "look", "sheet": "done", "files": "done"}
+    assert states == {
+        "art": "look",
+        "outline": "look",
+        "edge": "look",
+        "sheet": "done",
+        "proof": "look",
+        "files": "done",
+    }
     assert "Bee: 222 ppi" in window.path_bar.buttons["art"].toolTip()
     for station in STATIONS:
         visit(window, station)

@@ -341,7 +341,7 @@ def test_a_design_too_large_blocks_the_sheet_and_nothing_else(with_disc, settle)
     type_into(sizes(window).cut[0], "40 cm")
     settle(window)
     assert window.path_bar.buttons["sheet"].state == "blocked"
-    assert window.path_bar.buttons["outline"].state == "done"
+    assert window.path_bar.buttons["edge"].state == "done"
     visit(window, "sheet")
     assert "make it smaller" in window.stations["sheet"].panel.warnings.words
     visit(window, "files")

@@ -17,6 +17,7 @@ from honest_edge.cli.bench import about_bench, add_bench
 from honest_edge.cli.book import about_book, add_book
 from honest_edge.cli.check import about_check, add_check
 from honest_edge.cli.error_options import add_error_options, error_of, with_error
+from honest_edge.cli.plan import about_plan, add_plan
 from honest_edge.cli.rehearse import about_rehearse, add_rehearse
 from honest_edge.cli.sheet_options import add_sheet_options, add_use_option, sheet_of, stock_of
 from honest_edge.cli.sizes import add_sizes, asked_width, sized
@@ -66,6 +67,7 @@ def parser() -> argparse.ArgumentParser:
     _add_profile(commands.add_parser("profile", formatter_class=as_written, **_about_profile()))
     add_check(commands.add_parser("check", formatter_class=as_written, **about_check()))
     add_rehearse(commands.add_parser("rehearse", formatter_class=as_written, **about_rehearse()))
+    add_plan(commands.add_parser("plan", formatter_class=as_written, **about_plan()))
     add_bench(commands.add_parser("bench", formatter_class=as_written, **about_bench()))
     add_book(commands.add_parser("book", formatter_class=as_written, **about_book()))
     return top

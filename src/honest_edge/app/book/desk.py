@@ -184,6 +184,15 @@ class BookDesk:
             blades=self.look_up(blades_in_use, "", now_ms).rows,
         )
 
+    def drying_min(self, stock: str, now_ms: int) -> float | None:
+        """Return how many minutes a stock dries, as it was typed; None where it never was.
+
+        Raises:
+            FileError: the Book cannot be read.
+        """
+        row = next(iter(self.look_up(lambda book: stock_rows(book, now_ms, only=stock), "", now_ms).rows), None)
+        return None if row is None else row.facts.drying_min
+
     def begin_trial(
         self, subject: CutSubject, reach: SettingRange, similar: SettingFound | None, now_ms: int
     ) -> CutTrial:

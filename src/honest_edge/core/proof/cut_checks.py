@@ -10,7 +10,7 @@ import numpy as np
 import shapely
 
 from honest_edge.core.edge.contour import CutLines
-from honest_edge.core.geometry.corners import arc_lengths
+from honest_edge.core.geometry.corners import arc_lengths, resample
 from honest_edge.core.geometry.paths import CurveRing, Floats
 from honest_edge.core.proof import register
 from honest_edge.core.proof.words import counted
@@ -27,7 +27,7 @@ _FRAMED_SHARE = 0.5  # of what the outer line encloses, from which on the inner 
 _GAP_MM = 2.0  # ends of a line nearer than this were meant to meet
 _FLAT_MM = 0.01
 _TURN_DEG = 150.0  # a blade that turns by more within twice its lead tears rather than cuts: common practice
-_STEP_MM = 0.05
+_PER_WINDOW = 12
 _DISTINCT_MM = 1.0
 
 
@@ -215,8 +215,7 @@ def hairpins(ring: Floats, within_mm: float) -> list[tuple[float, float]]:
     """Return where a closed line through (n, 2) points turns back on itself within a length."""
     if len(ring) < 3:
         return []
-    ways = np.roll(ring, -1, axis=0) - ring
-    ring = ring[np.hypot(*ways.T) > 1e-6]
+    ring = resample(ring, within_mm / _PER_WINDOW)  # even steps: a hair between two nodes has no heading of its own
     ways = np.roll(ring, -1, axis=0) - ring
     headings = np.arctan2(ways[:, 1], ways[:, 0])
     turns = (np.roll(headings, -1) - headings + np.pi) % (2 * np.pi) - np.pi
@@ -229,7 +228,7 @@ def hairpins(ring: Floats, within_mm: float) -> list[tuple[float, float]]:
     sharp = np.flatnonzero(turned > np.radians(_TURN_DEG))
     found: list[tuple[float, float]] = []
     for number in sharp.tolist():
-        x, y = np.roll(ring, -1, axis=0)[number].tolist()
+        x, y = ring[(number + _PER_WINDOW // 2) % len(ring)].tolist()
         if all(abs(x - other[0]) + abs(y - other[1]) > _DISTINCT_MM for other in found):
             found.append((x, y))
     return found

@@ -36,6 +36,9 @@ class Mender(QObject):
             self._host.say("This is still being computed: press again in a moment")
             return
         overview = workspace.overview
+        if finding.severity == "note":  # it is no trouble that may get worse: what is asked for is done
+            self._take(fix)
+            return
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[TriedFix, str]:
             from honest_edge.app.edits.tried import tried
@@ -43,6 +46,13 @@ class Mender(QObject):
             return tried(overview, finding, fix, self._host.pipeline(), cancelled=cancelled), fix.words
 
         self._task.submit(work)
+
+    def _take(self, fix: Fix) -> None:
+        from honest_edge.app.edits.fixes import fixed_job
+
+        job = self._host.workspace.build(lambda: fixed_job(self._host.workspace.job, fix))
+        if job is not None:
+            self._edit(job, fix.words)
 
     def use(self, found: TriedFix, words: str) -> None:
         """Use what was tried, or say first what it would make worse."""

@@ -248,7 +248,7 @@ class ProofStation(Station):
     def mend(self, finding: Finding, fix: Fix) -> None:
         """Use a fix that was tried; one that makes something else worse asks first."""
         found = self.state.tried.get(tried_key(finding, fix))
-        if fix.visit or found is None or not self.workspace.is_known:
+        if fix.visit or found is None or finding.severity == "note" or not self.workspace.is_known:
             self._mender.mend(finding, fix)
             return
         self._mender.use(found, fix.words)

@@ -1,0 +1,67 @@
+"""What ``plan`` writes: sheets, assurance and orders of work as JSON, with a published schema."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+import msgspec
+
+from honest_edge.core.plan.run_order import Lane, RunOrder, What
+from honest_edge.files.report import schema_of
+
+
+class ActRecord(msgspec.Struct, frozen=True, kw_only=True):
+    """One act; sheets are counted from 1, seconds from the first print."""
+
+    what: What
+    sheet: int
+    start_s: float
+    end_s: float
+    lane: Lane
+
+
+class OrderRecord(msgspec.Struct, frozen=True, kw_only=True):
+    """One order of work."""
+
+    name: str
+    minutes: float
+    hands_on_minutes: float
+    setting_changes: int
+    acts: tuple[ActRecord, ...]
+
+
+class PlanRecord(msgspec.Struct, frozen=True, kw_only=True):
+    """A plan; the best order is the first."""
+
+    sheets: int
+    assurance: float
+    orders: tuple[OrderRecord, ...]
+
+
+def plan_record(sheets: int, assurance: float, orders: Iterable[RunOrder]) -> PlanRecord:
+    """Return a plan as it is written."""
+    return PlanRecord(sheets=sheets, assurance=assurance, orders=tuple(map(_order, orders)))
+
+
+def _order(order: RunOrder) -> OrderRecord:
+    acts = tuple(
+        ActRecord(what=act.what, sheet=act.sheet + 1, start_s=act.start_s, end_s=act.end_s, lane=act.lane)
+        for act in order.acts
+    )
+    return OrderRecord(
+        name=order.name,
+        minutes=order.minutes,
+        hands_on_minutes=order.hands_on_minutes,
+        setting_changes=order.setting_changes,
+        acts=acts,
+    )
+
+
+def as_json(record: PlanRecord) -> bytes:
+    """Return a plan as the file that is written."""
+    return msgspec.json.format(msgspec.json.encode(record), indent=2) + b"\n"
+
+
+def plan_schema() -> bytes:
+    """Return the schema of what ``plan`` writes."""
+    return schema_of(PlanRecord)
