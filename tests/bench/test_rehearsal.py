@@ -108,6 +108,7 @@ def test_detail_inside_the_cut_is_lost_where_the_cut_moves_over_it():
     assert loss == "art"
     assert place == pytest.approx((-9.7, 0.0), abs=0.2)  # the side that the cut comes from
     assert judge.spoiled(errors_of((0.35, 0, 0, 0, 0)), np.zeros((1, 2)), STILL) == [0]
+    assert judge.spoiled(errors_of((0.6, 0, 0, 0, 0)), np.zeros((1, 2)), STILL) == [2]
 
 
 @given(st.floats(0, 1.2), st.floats(0, 0.5), st.integers(0, 50))

@@ -17,6 +17,7 @@ from honest_edge.app.views.put_together import folded_faces
 from honest_edge.bench.rehearsal import rehearsed
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.forms import Form
+from honest_edge.core.values.layers import Paint
 from honest_edge.core.values.misregistration import Misregistration, Scatter
 from honest_edge.core.values.specs import SCHOOL_DEFAULTS
 from honest_edge.files.font_folder import FONT_FOLDER
@@ -129,3 +130,13 @@ def test_a_pop_up_card_is_drawn_folded_with_every_part_of_it_once(fold):
     drawn = [shapely.transform(f.region, lambda p, m=f.matrix: p @ m[:, :2].T + m[:, 2]) for f in faces]
     joined = shapely.union_all([shapely.buffer(face, 0.01) for face in drawn])
     assert joined.geom_type == "Polygon"  # they meet at their creases
+
+
+@pytest.mark.parametrize("step", range(6))
+def test_a_band_that_runs_off_both_edges_is_no_detail_wherever_its_edge_falls_on_the_pixels(step):
+    form = Form(kind="label", width_mm=80, height_mm=40, rgb=(247, 236, 214))
+    band = replace(box("band", 100, 14, y_mm=13.0 + step * 25.4 / 600 / 3), paint=Paint(rgb=(47, 111, 99)))
+    job = layered(band, form=form)
+    result = compute_overview(job, Pipeline({}, FontLibrary((FONT_FOLDER,)))).results["d1"]
+    assert result.model.detail.is_empty
+    assert result.forecast.share_clean == pytest.approx(1.0, abs=1e-3)
