@@ -329,5 +329,28 @@ def test_the_demos_book_is_asked_once_proof_is_visited(window, settle):
     assert not window.workspace.overview.bench_findings
     visit(window, "proof")
     settle(window)
-    assert any("no setting is proven for “Nobody's stock”" in f.message for f in window.workspace.overview.bench_findings)
+    assert any(
+        "no setting is proven for “Nobody's stock”" in f.message for f in window.workspace.overview.bench_findings
+    )
     assert window.path_bar.buttons["proof"].state == "look"
+
+
+def test_the_finding_in_hand_is_scrolled_to(window, settle, tmp_path, qtbot):
+    for number in range(9):
+        (tmp_path / f"art {number}.png").write_bytes(soft_stars(200 - number))
+    window.take_files(sorted(tmp_path.glob("*.png")))
+    settle(window)
+    visit(window, "proof")
+    station = window.stations["proof"]
+    station.open_kind("ppi")
+    settle(window)
+    for _ in range(8):
+        station.walk(1)
+    settle(window)
+
+    def is_seen():
+        made = station.panel.list.row(8)
+        top = made.mapTo(station.panel.viewport(), made.rect().topLeft()).y()
+        return 0 <= top < station.panel.viewport().height() - made.height()
+
+    qtbot.waitUntil(is_seen)

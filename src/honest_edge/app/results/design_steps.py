@@ -261,6 +261,13 @@ class DesignSteps:
     # -- all together ----------------------------------------------------------------------------------
 
     def _findings(self) -> tuple[Finding, ...]:
+        """What was found, kept by all that it was asked of: of many designs an edit changes but one."""
+        job = self._job
+        asked = (job.misregistration, job.visible_mm, job.narrowest_mm, job.kept_clear_mm, job.drift_mm, job.sheet)
+        key = (*self._edge_key, self._design, self._place, self._table_findings, asked)
+        return self._kept("findings", key, self._found)
+
+    def _found(self) -> tuple[Finding, ...]:
         return design_findings(
             self._design,
             artwork=self._artwork,

@@ -16,6 +16,8 @@ from honest_edge.ui.widgets.words import whole_percent
 if TYPE_CHECKING:
     from honest_edge.app.views.proof_view import ListedFinding, ProofView
 
+_LAID_OUT_MS = 20  # after which rows that were made anew have their places
+
 
 class ProofPanel(Panel):
     """What would go wrong?"""
@@ -65,9 +67,14 @@ class ProofPanel(Panel):
 
     def bring_up(self, listed: ListedFinding) -> None:
         """Scroll to a finding, once it is laid out."""
-        made = self.list.row(listed.number)
-        if made is not None:
-            QTimer.singleShot(0, lambda: self.ensureWidgetVisible(made, 0, 40) if made.parent() is not None else None)
+
+        def show() -> None:
+            made, body = self.list.row(listed.number), self.widget()
+            if made is not None and body is not None:
+                body.resize(body.width(), body.sizeHint().height())  # now, not when the layout comes to it
+                self.ensureWidgetVisible(made, 0, 40)
+
+        QTimer.singleShot(_LAID_OUT_MS, show)
 
     def _show_prints(self) -> None:
         advice = self._state.advice

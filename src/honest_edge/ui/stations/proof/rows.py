@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, cast
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent
@@ -21,6 +21,9 @@ if TYPE_CHECKING:
     from honest_edge.core.values.findings import Fix
 
 _BADGE_PX = 22
+
+_Way = tuple[str, Callable[[], object], bool]
+"""What a button says and does, and whether it is a link."""
 
 
 def severity_colour(tokens: Tokens, severity: Severity, *, is_left: bool = False) -> str:
@@ -128,50 +131,77 @@ class ProofList(QFrame):
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(0, 0, 0, 0)
         self._column.setSpacing(8)
-        self._made: list[QWidget] = []
+        self._made: dict[object, QWidget] = {}
         self._rows: dict[int, FindingRow] = {}
 
     @property
     def buttons(self) -> list[QPushButton]:
         """Every button that stands in it."""
-        return [made for holder in self._made for made in holder.findChildren(QPushButton)]
+        return [made for holder in self._made.values() for made in holder.findChildren(QPushButton)]
 
     def row(self, number: int) -> FindingRow | None:
         """Return the row of a finding, where it is shown."""
         return self._rows.get(number)
 
     def show_groups(self, groups: tuple[FindingGroup, ...], is_selected: Callable[[ListedFinding], bool]) -> None:
-        """List findings anew."""
-        for old in self._made:
+        """List findings; what stands there already, and says the same, stays as it is."""
+        wanted: list[tuple[object, Callable[[], QWidget]]] = []
+        shown: dict[int, object] = {}
+        for group in groups:
+            title = f"{group.title} ({group.count})"
+            wanted.append((title, partial(label, title, "heading")))
+            for kind in group.kinds:
+                for one in self._shown(kind, is_selected):
+                    key = self._key(one, is_selected=is_selected(one))
+                    shown[one.number] = key
+                    wanted.append((key, partial(self._row, one, is_selected=is_selected(one))))
+                more = self._more(kind, is_selected)
+                if more:
+                    wanted.append(((kind.check, *(text for text, _, _ in more)), partial(self._buttons, more)))
+        self._stand(wanted)
+        self._rows = {number: cast(FindingRow, self._made[key]) for number, key in shown.items()}
+
+    def _stand(self, wanted: list[tuple[object, Callable[[], QWidget]]]) -> None:
+        """Let these stand in the column, in this order."""
+        keys = {key for key, _ in wanted}
+        for key in [key for key in self._made if key not in keys]:
+            old = self._made.pop(key)
             self._column.removeWidget(old)
             old.setParent(None)
             old.deleteLater()
-        self._made, self._rows = [], {}
-        for group in groups:
-            self._add(label(f"{group.title} ({group.count})", "heading"))
-            for kind in group.kinds:
-                self._add_kind(kind, is_selected)
+        for place, (key, make) in enumerate(wanted):
+            if key not in self._made:
+                self._made[key] = make()
+            if self._column.indexOf(self._made[key]) != place:
+                self._column.insertWidget(place, self._made[key])
 
-    def _add_kind(self, kind: FindingKind, is_selected: Callable[[ListedFinding], bool]) -> None:
-        is_open = kind.check in self._state.opened
-        shown = kind.rows if is_open else [one for one in kind.rows if one in kind.first or is_selected(one)]
-        for one in shown:
-            made = FindingRow(self._host, one, self._state, self._acts, is_selected=is_selected(one))
-            self._rows[one.number] = made
-            self._add(made)
-        more: list[QWidget] = []
-        if len(shown) < len(kind.rows):
-            rest = len(kind.rows) - len(shown)
-            more.append(button(f"Show {rest} more like these", lambda: self._acts.open_kind(kind.check), link=True))
+    def _key(self, one: ListedFinding, *, is_selected: bool) -> tuple[object, ...]:
+        """Return what a row shows: one that shows the same need not be made anew."""
+        finding = one.finding
+        tried = tuple(self._state.tried.get(tried_key(finding, fix)) is not None for fix in finding.fixes)
+        return one.number, one.words, finding.severity, finding.remedy, finding.left, is_selected, tried
+
+    def _row(self, one: ListedFinding, *, is_selected: bool) -> FindingRow:
+        return FindingRow(self._host, one, self._state, self._acts, is_selected=is_selected)
+
+    def _shown(self, kind: FindingKind, is_selected: Callable[[ListedFinding], bool]) -> list[ListedFinding]:
+        if kind.check in self._state.opened:
+            return list(kind.rows)
+        return [one for one in kind.rows if one in kind.first or is_selected(one)]
+
+    def _more(self, kind: FindingKind, is_selected: Callable[[ListedFinding], bool]) -> list[_Way]:
+        rest = len(kind.rows) - len(self._shown(kind, is_selected))
+        found: list[_Way] = []
+        if rest:
+            found.append((f"Show {rest} more like these", lambda: self._acts.open_kind(kind.check), True))
         if kind.mendable > 1 and not kind.rows[0].finding.left:
-            more.append(button(f"Mend all {kind.mendable}", lambda: self._acts.mend_all(kind.check)))
-        if more:
-            holder = QWidget()
-            inside = row(*more)
-            inside.setContentsMargins(0, 0, 0, 4)
-            holder.setLayout(inside)
-            self._add(holder)
+            found.append((f"Mend all {kind.mendable}", lambda: self._acts.mend_all(kind.check), False))
+        return found
 
-    def _add(self, made: QWidget) -> None:
-        self._made.append(made)
-        self._column.addWidget(made)
+    @staticmethod
+    def _buttons(ways: list[_Way]) -> QWidget:
+        holder = QWidget()
+        inside = row(*(button(text, act, link=is_link) for text, act, is_link in ways))
+        inside.setContentsMargins(0, 0, 0, 4)
+        holder.setLayout(inside)
+        return holder
