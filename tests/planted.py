@@ -11,7 +11,7 @@ from honest_edge.app.edits.job_holder import JobHolder
 from honest_edge.app.edits.open_art import design_from
 from honest_edge.core.values.forms import Form
 from honest_edge.core.values.job import Design, Job
-from honest_edge.core.values.layers import AS_DRAWN, Layer, Lettering, Shape, Sticker
+from honest_edge.core.values.layers import AS_DRAWN, Code, Layer, Lettering, Shape, Sticker
 from honest_edge.core.values.layouts import Pin, PlacedCopy
 from honest_edge.core.values.machine import LineUse, LineUses, Machine
 from honest_edge.core.values.marks import MarkSpec
@@ -82,6 +82,27 @@ def coarse():
     job, assets = pictured(cover_of(240, disc(100, 120, 120)), width_mm=60.0)
     (design,) = job.designs
     return Planted(job=job, assets=assets, twin=job.with_design(replace(design, width_mm=20.0)))
+
+
+def matted():
+    """A disc cut out of white with its soft edge left as it was: half way out it is half white."""
+    cover = cover_of(240, disc(100, 120, 120))
+    share = cover[..., None] / cover.max()
+    pixels = rgba(cover, (40, 90, 160))
+    pixels[..., :3] = np.rint(share * np.array((40, 90, 160)) + (1 - share) * 255)
+    holder, job = JobHolder(), Job(error=FINE)
+    design = replace(design_from(holder, job, png(pixels, dpi=(300, 300)), "art.png"), copies=1, fills=False)
+    job = replace(job, designs=(replace(design, width_mm=240 * PX_MM),))
+    clean, more = pictured(cover)
+    return Planted(job=job, assets=dict(holder.assets) | more, is_mended=False, twin=clean)
+
+
+def code_at_the_edge():
+    form = Form(kind="label", width_mm=60, height_mm=40)
+    code = Layer(key="q", code=Code(kind="QR", text="tea", width_mm=20))
+    near = replace(code, x_mm=19.8)
+    at = ("art", 49.8 + 2 * 25.4 / 600, 20 + 2 * 25.4 / 600)
+    return Planted(job=layered(near, form=form), assets={}, at=at, is_mended=False, twin=layered(code, form=form))
 
 
 def placeholder():
@@ -389,6 +410,8 @@ PLANTED = {
     "placeholder": placeholder,
     "ground": photograph,
     "cleared": lambda: photograph("flood"),
+    "matte": matted,
+    "quiet": code_at_the_edge,
     "leaks": open_ring,
     "parts": two_parts,
     "gap": see_through,

@@ -42,6 +42,17 @@ def test_the_demo_fills_tray_and_stations(with_demo):
         assert window.table.drawing().items()
 
 
+def test_proof_finds_what_the_demo_shows_and_nothing_else(with_demo):
+    found = with_demo.workspace.overview.findings
+    assert {(f.severity, f.check) for f in found} == {
+        ("look", "ppi"),
+        ("look", "leaks"),
+        ("look", "drift"),
+        ("note", "shrunk"),
+    }
+    assert len(found) == 4
+
+
 def test_sheets_are_leafed_through(with_demo):
     window = with_demo
     visit(window, "sheet")

@@ -233,6 +233,7 @@ def test_a_rehearsal_runs_through_two_hundred_sheets_beside_the_forecast(rehears
     good = sum(sheet.good for sheet in found.sheets) / sum(len(sheet.fates) for sheet in found.sheets)
     assert strip.share.text() == f"{100 * good:.1f} % clean"
     assert f"The forecast says {100 * found.expected.share:.1f} %" in strip.forecast.text()
+    assert strip.rests.text() == "The bench is simulated, its error assumed, not measured."
     assert (strip.slider.minimum(), strip.slider.maximum()) == (1, 200)
     strip.slider.setValue(7)
     assert found.shown == 6

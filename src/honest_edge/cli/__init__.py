@@ -373,7 +373,7 @@ def _prepare(options: argparse.Namespace) -> None:
     if stale:
         print(f"taken away, no part of it any more: {', '.join(stale)}")
     if options.save is not None:
-        save_job(options, job, holder.assets)
+        _save_job(options, job, holder.assets)
     _say_prepared(options, contents)
 
 
@@ -393,7 +393,7 @@ def _with_left(options: argparse.Namespace, job: Job, pipeline: Pipeline) -> Job
     return job
 
 
-def save_job(options: argparse.Namespace, job: Job, assets: dict[str, bytes]) -> None:
+def _save_job(options: argparse.Namespace, job: Job, assets: dict[str, bytes]) -> None:
     """Save the job beside its files."""
     from honest_edge.core.values.errors import FileError
     from honest_edge.files.file_kinds import PROJECT_SUFFIX

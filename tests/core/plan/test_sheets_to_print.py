@@ -49,9 +49,10 @@ def test_the_sheet_that_lacks_is_printed_more_often_and_the_good_one_is_not():
     sure[:, 0] = 6
     poor = np.zeros((500, 2), np.int32)
     poor[:350, 1] = 6
-    found = sheets_to_print([SheetKind(good=[sure]), SheetKind(good=[poor])], [6, 6], 0.95)
+    kinds = [SheetKind(good=[sure]), SheetKind(good=[poor])]
+    found = sheets_to_print(kinds, [6, 6], 0.95)
     assert found.sheets == (1, 3)  # 1 - 0.3^3 = 0.973
-    assert found.once == pytest.approx(0.7, abs=0.03)
+    assert assurance_of(kinds, [6, 6], [1, 1]) == pytest.approx(0.7, abs=0.03)
 
 
 def test_what_is_not_known_of_the_bench_is_shared_by_all_sheets_of_a_run():

@@ -27,7 +27,7 @@ def sheet_proof(plan: Plan, laid: Sequence[DesignResult], job: Job) -> tuple[Fin
         )
         for result in laid
     ]
-    return (*sheet_findings(job.sheet, printed_kinds(laid)), *layout_findings(plan, designs, job.sheet))
+    return (*sheet_findings(job.sheet, printed_kinds(laid)), *layout_findings(plan, designs))
 
 
 def refuse_what_holds(findings: Sequence[Finding], name: str = "") -> None:

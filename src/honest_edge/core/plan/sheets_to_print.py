@@ -43,12 +43,10 @@ class PrintCount:
     Attributes:
         sheets: of each kind.
         assurance: share of runs with enough good ones when so many are printed.
-        once: the same, if each is printed only as often as the layout has it.
     """
 
     sheets: tuple[int, ...]
     assurance: float
-    once: float
 
 
 def sheets_to_print(kinds: Sequence[SheetKind], wanted: Sequence[int], assurance: float) -> PrintCount:
@@ -67,14 +65,14 @@ def sheets_to_print(kinds: Sequence[SheetKind], wanted: Sequence[int], assurance
         raise UsageError(f"An assurance of {100 * assurance:g} % is none: use 50 % to 99.9 %")
     drawn = _Runs(kinds, np.array(wanted, np.int64))
     counts = [kind.least for kind in kinds]
-    once = reached = drawn.share(counts)
+    reached = drawn.share(counts)
     while reached < assurance:
         tries = [(drawn.share(_more(counts, kind)), drawn.lacking(_more(counts, kind)), kind) for kind in drawn.helping]
         if not tries or sum(counts) >= MOST_SHEETS:
             raise BlockedError(_hopeless(drawn.hopeless_share))
         reached, _, best = max(tries, key=lambda one: (one[0], -one[1]))
         counts = _more(counts, best)
-    return PrintCount(sheets=tuple(counts), assurance=reached, once=once)
+    return PrintCount(sheets=tuple(counts), assurance=reached)
 
 
 def assurance_of(kinds: Sequence[SheetKind], wanted: Sequence[int], counts: Sequence[int]) -> float:

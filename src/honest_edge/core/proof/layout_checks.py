@@ -14,7 +14,6 @@ from honest_edge.core.proof import register
 from honest_edge.core.proof.words import counted
 from honest_edge.core.sheet.plan import Placement, Plan
 from honest_edge.core.values.findings import Finding, Fix, Place, Quantity, Subject
-from honest_edge.core.values.sheet import SheetSpec
 
 _MOST_PLACES = 60
 _SEEN_MM = 0.05  # less is a matter of rounding
@@ -62,13 +61,12 @@ def _closed(points: Floats, is_closed: bool) -> Floats:
     return np.vstack([points, points[:1]]) if is_closed else points
 
 
-def layout_findings(plan: Plan, designs: Sequence[LaidDesign], sheet: SheetSpec) -> Iterator[Finding]:
+def layout_findings(plan: Plan, designs: Sequence[LaidDesign]) -> Iterator[Finding]:
     """Yield what speaks against a layout.
 
     Args:
         plan: the layout.
         designs: what its numbers stand for.
-        sheet: paper and marks.
     """
     strays: list[_Trouble] = []
     close: list[_Trouble] = []

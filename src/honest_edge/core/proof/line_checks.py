@@ -47,21 +47,17 @@ def line_findings(
         cut: the cut round it.
         corner_mm: the picture's top left in the frame of the layers.
     """
-    lines = [_Line(kind=cut.line_kind, layer=None, area=_polygon(curve.flattened(0.01))) for curve in cut.curves]
+    lines = [_Line(kind=cut.line_kind, layer=None, area=shapely.Polygon(curve.flattened(0.01))) for curve in cut.curves]
     for layer in design.layers:
         if layer.role == "line" and not layer.is_hidden and layer.line in ("kiss", "through"):
             for path in lines_of(layer, contents[layer.key]):
                 if path.curve.closed:
-                    area = _polygon(path.curve.flattened(0.01) - corner_mm)
+                    area = shapely.Polygon(path.curve.flattened(0.01) - corner_mm)
                     lines.append(_Line(kind=path.kind, layer=layer, area=area))
     for number, one in enumerate(lines):
         for other in lines[:number]:
             if one.layer is not None and one.kind == other.kind:
                 yield from _doubled(design, one, other)
-
-
-def _polygon(points: np.ndarray) -> shapely.Polygon:
-    return shapely.Polygon(points)
 
 
 def _doubled(design: Design, one: _Line, other: _Line) -> Iterator[Finding]:

@@ -14,7 +14,7 @@ from honest_edge.ui.drawings.items import PlaceMark, add, stock_brush
 from honest_edge.ui.drawings.paths import painter_path
 from honest_edge.ui.drawings.picture_item import ink_item
 from honest_edge.ui.stations.proof.rows import paint_badge, severity_colour
-from honest_edge.ui.widgets.theme import PAPER_TOKENS, Tokens
+from honest_edge.ui.widgets.theme import PAPER_TOKENS
 
 if TYPE_CHECKING:
     import shapely
@@ -61,7 +61,7 @@ class NumberMark(QGraphicsItem):
         paint_badge(painter, self._box, str(self.number), self._colour, self._ground)
 
 
-def draw_places(scene: QGraphicsScene, places: Sequence[ShownPlace], selected: int | None, tokens: Tokens) -> None:
+def draw_places(scene: QGraphicsScene, places: Sequence[ShownPlace], selected: int | None) -> None:
     """Draw every place with its line or area, numbered where its finding is seen first."""
     for place in places:
         row = place.row

@@ -11,11 +11,13 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QSlider, QVBoxLayout, QW
 from honest_edge.bench.faults import FAULTS, FaultKey, fault
 from honest_edge.ui.stations.proof.mini_sheets import MiniSheets
 from honest_edge.ui.stations.proof.state import Rehearsed
-from honest_edge.ui.widgets.fields import button, label, row
+from honest_edge.ui.widgets.fields import button, counted, label, row
 from honest_edge.ui.widgets.theme import Tokens, px, tabular
 
 if TYPE_CHECKING:
     from collections.abc import Callable
+
+    from honest_edge.core.values.job import Job
 
 _HEIGHT_PX = 200
 _TOLD_PX = 42  # two lines
@@ -45,7 +47,8 @@ class RehearsalStrip(QWidget):
         left.addWidget(self.share)
         self.came_out = label("", "soft")
         self.forecast = label("", "soft")
-        for words in (self.came_out, self.forecast):
+        self.rests = label("", "look")
+        for words in (self.came_out, self.forecast, self.rests):
             words.setFixedWidth(px(_LEFT_PX))
             left.addWidget(words)
         left.addStretch(1)
@@ -115,6 +118,7 @@ class RehearsalStrip(QWidget):
             "".join(map(_told, faults)) if len(faults) < 2 else f"{names}: each is told on hover.".capitalize()
         )
         self.told.setToolTip("\n".join(_told(key) for key in sorted(faults)))
+        self.rests.setText(_rests_on(rehearsed.overview.job))
         if count == 0:
             self.share.setText("–")
             self.came_out.setText("Printing, reading and cutting …")
@@ -129,6 +133,14 @@ class RehearsalStrip(QWidget):
             self.forecast.setText(
                 f"The forecast says {100 * expected.share:.1f} %{off}, give or take {100 * expected.uncertainty:.1f}."
             )
+
+
+def _rests_on(job: Job) -> str:
+    """Return what is known of the bench that was rehearsed on."""
+    bench = job.measured_bench
+    if bench is not None:
+        return f"The bench is simulated, as it was measured on {counted(bench.sheets, 'sheet')}."
+    return f"The bench is simulated, its error {'typed' if job.error is not None else 'assumed, not measured'}."
 
 
 def _told(key: FaultKey) -> str:

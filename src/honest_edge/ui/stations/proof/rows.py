@@ -179,7 +179,8 @@ class ProofList(QFrame):
         """Return what a row shows: one that shows the same need not be made anew."""
         finding = one.finding
         tried = tuple(self._state.tried.get(tried_key(finding, fix)) is not None for fix in finding.fixes)
-        return one.number, one.words, finding.severity, finding.remedy, finding.left, is_selected, tried
+        theme = self._host.tokens.panel
+        return one.number, one.words, finding.severity, finding.remedy, finding.left, is_selected, tried, theme
 
     def _row(self, one: ListedFinding, *, is_selected: bool) -> FindingRow:
         return FindingRow(self._host, one, self._state, self._acts, is_selected=is_selected)

@@ -86,12 +86,12 @@ class ProofStation(Station):
             if result is None:
                 return None
             content = draw_design(scene, result, overview)
-            draw_places(scene, design_places(overview, view, result.design.key), number, self.host.tokens)
+            draw_places(scene, design_places(overview, view, result.design.key), number)
             return Shown(content=content, caption=_CAPTION)
         count = len(overview.plan.pages)
         page = min(self.workspace.page, count - 1)
         content = draw_sheet(scene, overview.plan, page, overview.laid, overview.job.sheet)
-        draw_places(scene, shown_places(overview, view, page), number, self.host.tokens)
+        draw_places(scene, shown_places(overview, view, page), number)
         sheets = f"sheet {page + 1} of {count} (Page Up, Page Down)    " if count > 1 else ""
         return Shown(content=content, caption=sheets + _CAPTION, air=0.05)
 
