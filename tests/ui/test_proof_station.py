@@ -8,7 +8,8 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QInputDialog
 
 from hands import click, visit
-from honest_edge.core.values.findings import Fix
+from honest_edge.core.proof import register
+from honest_edge.core.values.findings import Fix, Subject
 from honest_edge.ui.stations.proof import rehearsing
 from honest_edge.ui.stations.proof.drawing import NumberMark
 from pictures import coverage, disc, png, rgba, star
@@ -178,23 +179,27 @@ def offset(x, y):
     return QPoint(x, y)
 
 
+def many(count):
+    """So many findings of one kind, as a job of as many designs would have them."""
+    return tuple(
+        register.PPI.found(Subject(kind="job"), f"{number} ppi: the print will look soft", "find a larger picture")
+        for number in range(count)
+    )
+
+
 def test_three_hundred_findings_stay_a_short_list(window, settle):
-    job = window.document.job
-    first = labels().designs[0]
-    line = replace(first.layers[0], key="line", name="line", role="line", line="through")
-    doubled = replace(first, layers=(*first.layers, line, replace(line, key="again")))
-    designs = tuple(replace(doubled, key=f"d{n}", name=f"Label {n}", copies=1) for n in range(300))
-    window.document.start(replace(job, designs=designs[:150]), {}, None)
+    window.document.start(labels(), {}, None)
     settle(window)
     visit(window, "proof")
     station = window.stations["proof"]
     settle(window)
-    assert len(station.panel.view.rows) >= 150
-    assert len(station.panel.list._made) < 25
-    click(next(made for made in station.panel.list.buttons if made.text().startswith("Show ")))
-    assert len(station.panel.list._made) > 150
+    window.show_known(many(300))
+    assert station.panel.answer.text() == "300 to look at"
+    assert len(station.panel.list._made) < 12
+    click(button(station, "Show 296 more like these"))
+    assert len(station.panel.list._made) > 300
     station.walk(-1)
-    station.walk(-1)
+    assert station.state.selected[2].startswith("299 ppi")
 
 
 def test_one_design_that_fails_is_told_and_the_others_stay(window, settle):
@@ -336,21 +341,20 @@ def test_the_demos_book_is_asked_once_proof_is_visited(window, settle):
     assert window.path_bar.buttons["proof"].state == "look"
 
 
-def test_the_finding_in_hand_is_scrolled_to(window, settle, tmp_path, qtbot):
-    for number in range(9):
-        (tmp_path / f"art {number}.png").write_bytes(soft_stars(200 - number))
-    window.take_files(sorted(tmp_path.glob("*.png")))
+def test_the_finding_in_hand_is_scrolled_to(window, settle, qtbot):
+    window.document.start(labels(), {}, None)
     settle(window)
     visit(window, "proof")
     station = window.stations["proof"]
+    settle(window)
+    station.state.known = many(40)
+    window.show_known(many(40))
     station.open_kind("ppi")
-    settle(window)
-    for _ in range(8):
+    for _ in range(30):
         station.walk(1)
-    settle(window)
 
     def is_seen():
-        made = station.panel.list.row(8)
+        made = station.panel.list.row(30)
         top = made.mapTo(station.panel.viewport(), made.rect().topLeft()).y()
         return 0 <= top < station.panel.viewport().height() - made.height()
 

@@ -115,7 +115,10 @@ class Walk:
         return [child for child in there if child not in opens_a_menu]
 
     def use_a_control(self):
-        control = self.chance.choice(self.controls())
+        there = self.controls()
+        if not there:  # nothing can be done there before there is a layout
+            return
+        control = self.chance.choice(there)
         words = control.text() if isinstance(control, QAbstractButton) else control.accessibleName()
         if words.startswith(LEFT_ALONE):
             return

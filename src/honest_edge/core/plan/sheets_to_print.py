@@ -66,6 +66,8 @@ def sheets_to_print(kinds: Sequence[SheetKind], wanted: Sequence[int], assurance
     drawn = _Runs(kinds, np.array(wanted, np.int64))
     counts = [kind.least for kind in kinds]
     reached = drawn.share(counts)
+    if drawn.possible_share < assurance:
+        raise BlockedError(_hopeless(drawn.hopeless_share))
     while reached < assurance:
         tries = [(drawn.share(_more(counts, kind)), drawn.lacking(_more(counts, kind)), kind) for kind in drawn.helping]
         if not tries or sum(counts) >= MOST_SHEETS:
@@ -103,6 +105,16 @@ class _Runs:
     def hopeless_share(self) -> float:
         """The largest share of any design's stickers that comes out good."""
         return max(float(np.mean([good.mean() for good in kind.good])) for kind in self._kinds)
+
+    @property
+    def possible_share(self) -> float:
+        """The share of runs whose bench makes any good one of every design that is wanted."""
+        ever = [
+            np.any([kind.good[bench].any(axis=0) for kind in self._kinds], axis=0)
+            for bench in range(len(self._kinds[0].good))
+        ]
+        can = [bool(np.all(made | (self._wanted == 0))) for made in ever]
+        return float(np.mean(np.array(can)[self._bench]))
 
     @property
     def helping(self) -> list[int]:

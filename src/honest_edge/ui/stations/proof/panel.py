@@ -25,7 +25,12 @@ class ProofPanel(Panel):
     def __init__(self, host: Host, question: str, state: ProofState, acts: ProofActs) -> None:
         self._state, self._acts = state, acts
         self.view: ProofView | None = None
+        self._wanted = 0
         super().__init__(host, question)
+        self._laid_out = QTimer(self)
+        self._laid_out.setSingleShot(True)
+        self._laid_out.setInterval(_LAID_OUT_MS)
+        self._laid_out.timeout.connect(self._show_wanted)
 
     def build(self) -> None:
         """Add the cards."""
@@ -67,14 +72,14 @@ class ProofPanel(Panel):
 
     def bring_up(self, listed: ListedFinding) -> None:
         """Scroll to a finding, once it is laid out."""
+        self._wanted = listed.number
+        self._laid_out.start()
 
-        def show() -> None:
-            made, body = self.list.row(listed.number), self.widget()
-            if made is not None and body is not None:
-                body.resize(body.width(), body.sizeHint().height())  # now, not when the layout comes to it
-                self.ensureWidgetVisible(made, 0, 40)
-
-        QTimer.singleShot(_LAID_OUT_MS, show)
+    def _show_wanted(self) -> None:
+        made, body = self.list.row(self._wanted), self.widget()
+        if made is not None and body is not None:
+            body.resize(body.width(), body.sizeHint().height())  # now, not when the layout comes to it
+            self.ensureWidgetVisible(made, 0, 40)
 
     def _show_prints(self) -> None:
         advice = self._state.advice
