@@ -1,6 +1,7 @@
 """Rehearsed sheets against distributions that are known in closed form, and what each mishap does to them."""
 
 import math
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 
 import numpy as np
@@ -216,3 +217,14 @@ def test_every_mishap_says_what_it_looks_like_and_what_tells_of_it():
         assert one.looks
         assert one.noticed
         assert fault(one.key) is one
+
+
+def test_one_judge_is_asked_by_several_threads():
+    """GEOS reads a prepared geometry for one thread at a time: the answers stay those of one."""
+    judge = Judge(disc_with(0.5), VISIBLE_MM)
+    errors = drawn_sheets(assumed_misregistration(1.2), 3000, np.random.default_rng(5))
+    still = np.zeros((3000, 2))
+    alone = judge.spoiled(errors, still, STILL)
+    with ThreadPoolExecutor(4) as threads:
+        together = list(threads.map(lambda _: judge.spoiled(errors, still, STILL), range(12)))
+    assert all(np.array_equal(found, alone) for found in together)

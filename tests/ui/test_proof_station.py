@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QInputDialog
 from hands import click, visit
 from honest_edge.core.proof import register
 from honest_edge.core.values.findings import Fix, Subject
-from honest_edge.ui.stations.proof import rehearsing
+from honest_edge.ui.stations.proof import rehearsing, trying
 from honest_edge.ui.stations.proof.drawing import NumberMark
 from pictures import coverage, disc, png, rgba, star
 from planted import labels, pinned
@@ -216,6 +216,32 @@ def test_one_design_that_fails_is_told_and_the_others_stay(window, settle):
     window.stations["proof"].walk(1)
     assert not any(made.text() == "Leave it…" for made in window.stations["proof"].panel.list.buttons)
     assert not window.stations["proof"].panel.rehearse.isEnabled()
+
+
+def test_a_fix_beyond_the_first_ones_is_tried_when_it_is_taken_in_hand_or_pressed(proof, settle, monkeypatch):
+    window, station = proof
+    monkeypatch.setattr(trying, "_MOST", 0)
+    station.state.tried.clear()
+    station.panel.refresh()
+    fix = next(f.fix for f in window.workspace.overview.findings if f.check == "parts")
+    assert button(station, fix.words).isEnabled()  # it is tried when it is pressed
+    for _ in range(3):
+        station.walk(1)
+    settle(window)
+    assert [key[1] for key in station.state.tried].count(fix.words) == 1
+    assert not station.state.trying
+
+
+def test_what_was_tried_on_an_older_job_is_not_used(proof, settle):
+    window, station = proof
+    finding = next(f for f in window.workspace.overview.findings if f.check == "parts")
+    station.state.tried.clear()
+    station.mend(finding, finding.fix)
+    window.workspace.edit_job("seen less", visible_mm=0.2)
+    edited = window.document.job
+    settle(window)
+    assert window.document.job == edited
+    assert "changed meanwhile" in window.bar.message.text()
 
 
 # -- the rehearsal ------------------------------------------------------------------------------------

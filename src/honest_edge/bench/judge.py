@@ -7,6 +7,7 @@ forecast is used, which asks fields of distances.
 
 from __future__ import annotations
 
+import threading
 from dataclasses import dataclass
 from typing import Literal
 
@@ -96,11 +97,15 @@ class _Within:
 
 
 class Judge:
-    """Judges stickers of one design; made once, asked for every copy and sheet."""
+    """Judges stickers of one design; made once, asked for every copy and sheet.
+
+    It may be asked from several threads: GEOS reads a prepared geometry for one at a time, so they take turns.
+    """
 
     def __init__(self, shape: StickerShape, visible_mm: float) -> None:
         """Take the shape, and what is too little to be seen."""
         grown = [shapely.buffer(area, visible_mm, quad_segs=_SEGMENTS) for area in (shape.ink, shape.enclosed)]
+        self._turn = threading.Lock()
         self._white = _Within(shape.cut_points, grown[0], 1.0)
         self._art = _Within(shape.detail_points, grown[1], -1.0)
 
@@ -113,9 +118,13 @@ class Judge:
             matrix: (2, 3) from the art's frame to the sheet's, counted from the marks' middle.
         """
         found = np.zeros(len(errors), np.int8)
+        with self._turn:
+            self._tell(found, errors, repeats, matrix)
+        return found
+
+    def _tell(self, found: NDArray[np.int8], errors: SheetErrors, repeats: Floats, matrix: Floats) -> None:
         for what, within in ((2, self._art), (1, self._white)):  # of both, white is told: it is seen first
             found[within.leaves(errors, repeats, matrix)] = what
-        return found
 
     def worst(self, error: SheetErrors, repeat: Floats, matrix: Floats) -> tuple[Loss, Floats, float] | None:
         """Return what one sheet's error spoils most: what, where in the art's frame, and by how much more than is seen.
@@ -125,7 +134,8 @@ class Judge:
         found: list[tuple[float, Loss, Floats]] = []
         for what, within in (("white", self._white), ("art", self._art)):
             if len(within.points):
-                worst = within.worst(_moves(error, repeat[None], within.points, matrix)[0])
+                with self._turn:
+                    worst = within.worst(_moves(error, repeat[None], within.points, matrix)[0])
                 if worst is not None:
                     found.append((worst[0], "white" if what == "white" else "art", worst[1]))
         if not found:

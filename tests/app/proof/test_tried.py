@@ -29,26 +29,26 @@ def finding(check, subject=D1, measured=None, **more):
 
 def test_a_fix_that_makes_another_finding_worse_says_so_before():
     parts, narrow, worse = finding(register.PARTS), finding(register.NARROW, D2, 0.2), finding(register.NARROW, D2, 0.6)
-    made = compared([parts], [parts, narrow], [worse], Job())
+    made = compared([parts], [parts, narrow], [worse], Job(), Job())
     assert made.is_mended
     assert made.worse == (worse,)
     assert made.words == "but then narrow 0.6"
-    better = compared([parts], [parts, worse], [narrow], Job())
+    better = compared([parts], [parts, worse], [narrow], Job(), Job())
     assert (better.worse, better.words) == ((), "")
 
 
 def test_what_new_would_come_and_what_else_would_go_is_counted():
     parts, slit, matte = finding(register.PARTS), finding(register.SLIT), finding(register.MATTE)
-    assert compared([parts], [parts, matte], [slit], Job()).worse == (slit,)
-    assert compared([parts], [parts, matte, slit], [], Job()).words == "mends 2 others too"
+    assert compared([parts], [parts, matte], [slit], Job(), Job()).worse == (slit,)
+    assert compared([parts], [parts, matte, slit], [], Job(), Job()).words == "mends 2 others too"
     note = finding(register.EMPTY)
-    assert compared([parts], [parts], [note], Job()).worse == ()  # a note is nothing worse
+    assert compared([parts], [parts], [note], Job(), Job()).worse == ()  # a note is nothing worse
 
 
 def test_what_still_is_found_is_not_mended_unless_it_matters_less():
     hard = finding(register.PPI, severity="blocks")
-    assert not compared([hard], [hard], [hard], Job()).can_be_offered
-    assert compared([hard], [hard], [finding(register.PPI)], Job()).can_be_offered
+    assert not compared([hard], [hard], [hard], Job(), Job()).can_be_offered
+    assert compared([hard], [hard], [finding(register.PPI)], Job(), Job()).can_be_offered
 
 
 def test_an_impossible_fix_is_said_in_its_own_words():

@@ -24,6 +24,7 @@ class TriedFix:
 
     Attributes:
         job: the job as it would be; None where that is impossible.
+        before: the job that it was tried on.
         is_mended: whether all that it is for is gone then, or matters less.
         better: how many other findings go with it.
         worse: what would be found then that is not found now, or is worse.
@@ -31,6 +32,7 @@ class TriedFix:
     """
 
     job: Job | None
+    before: Job
     is_mended: bool = False
     better: int = 0
     worse: tuple[Finding, ...] = ()
@@ -65,7 +67,7 @@ def tried(
     try:
         job = fixed_job(overview.job, fix)
     except (HonestEdgeError, KeyError) as error:
-        return TriedFix(job=None, error=str(error).strip("'"))
+        return TriedFix(job=None, before=overview.job, error=str(error).strip("'"))
     return tried_job(overview, [finding], job, pipeline, first=fix.design or None, cancelled=cancelled)
 
 
@@ -84,14 +86,17 @@ def tried_job(
         Cancelled: ``cancelled`` said so.
     """
     then = compute_overview(job, pipeline, first=first, before=overview, is_trial=True, cancelled=cancelled)
-    return compared(mended, overview.findings, then.findings, job)
+    return compared(mended, overview.findings, then.findings, overview.job, job)
 
 
-def compared(mended: Sequence[Finding], now: Sequence[Finding], then: Sequence[Finding], job: Job) -> TriedFix:
+def compared(
+    mended: Sequence[Finding], now: Sequence[Finding], then: Sequence[Finding], before: Job, job: Job
+) -> TriedFix:
     """Return what changes between the findings of a job and those of the job that fixes make of it."""
     others_now, others_then = _others(mended, now), _others(mended, then)
     return TriedFix(
         job=job,
+        before=before,
         is_mended=all(_is_milder(other, one) for one in mended for other in _at(one, then)),
         better=sum(not _at(other, others_then) for other in others_now),
         worse=tuple(other for other in others_then if other.severity != "note" and _is_worse(other, others_now)),

@@ -121,10 +121,11 @@ def _of_page(name: str, number: int, page: PrintPage, report: Report) -> Iterato
 
 
 def _of_cuts(folder: Path, report: Report) -> Iterator[Finding]:
+    listed = {file.name for file in report.files}
     for sheet in report.sheets:
         by_format: dict[str, list[np.ndarray]] = {}
         for name in sheet.cut_files:
-            if Path(name).suffix.lower() in SUFFIXES:
+            if name in listed and Path(name).suffix.lower() in SUFFIXES:
                 form = name.split(str(sheet.page), 1)[1].split("-")[-1].lstrip(".")
                 held = read_cut(folder / name, report.paper_height_mm)
                 by_format.setdefault(form, []).extend(held.lines)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -44,14 +45,16 @@ class _Judges(Sequence[Judge]):
     def __init__(self, results: Sequence[DesignResult], visible_mm: float) -> None:
         self._results, self._visible_mm = results, visible_mm
         self._made: dict[int, Judge] = {}
+        self._lock = threading.Lock()
 
     def __len__(self) -> int:
         return len(self._results)
 
     def __getitem__(self, number: Any) -> Any:
-        if number not in self._made:
-            self._made[number] = Judge(sticker_shape(self._results[number]), self._visible_mm)
-        return self._made[number]
+        with self._lock:
+            if number not in self._made:
+                self._made[number] = Judge(sticker_shape(self._results[number]), self._visible_mm)
+            return self._made[number]
 
 
 def staged(overview: Overview) -> Staged:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 import numpy as np
 import shapely
@@ -14,6 +14,7 @@ from honest_edge.core.proof import register
 from honest_edge.core.proof.words import counted
 from honest_edge.core.sheet.plan import Placement, Plan
 from honest_edge.core.values.findings import Finding, Fix, Place, Quantity, Subject
+from honest_edge.core.values.once import once
 
 _MOST_PLACES = 60
 _SEEN_MM = 0.05  # less is a matter of rounding
@@ -23,7 +24,7 @@ _NEARLY_EMPTY = 0.2
 """A sheet of which less is sticker is nearly empty; common practice, no published source."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+@dataclass(frozen=True, kw_only=True, eq=False)
 class LaidDesign:
     """What of a design lies on sheets, in the art's frame.
 
@@ -40,18 +41,20 @@ class LaidDesign:
     cut: CutLines
     ink: shapely.MultiPolygon
     reach_mm: float
-    lines: shapely.Geometry = field(init=False)
-    area: shapely.MultiPolygon = field(init=False)
 
-    def __post_init__(self) -> None:
-        lines = [
-            shapely.LineString(_closed(path.curve.flattened(_FLAT_MM), path.curve.closed))
-            for path in self.cut.all_paths
-        ]
-        object.__setattr__(self, "lines", shapely.multilinestrings(lines))
-        object.__setattr__(self, "area", shapely.simplify(self.cut.area, _FLAT_MM))
+    @once
+    def lines(self) -> shapely.MultiLineString:
+        """Every line that is cut, creased or perforated."""
+        return shapely.MultiLineString(
+            [_closed(path.curve.flattened(_FLAT_MM), path.curve.closed) for path in self.cut.all_paths]
+        )
 
-    @property
+    @once
+    def area(self) -> shapely.Geometry:
+        """What is cut out, with no more corners than it needs."""
+        return shapely.simplify(self.cut.area, _FLAT_MM)
+
+    @once
     def whole(self) -> shapely.GeometryCollection:
         """Ink and lines together."""
         return shapely.GeometryCollection([self.ink, self.lines])
@@ -71,12 +74,12 @@ def layout_findings(plan: Plan, designs: Sequence[LaidDesign]) -> Iterator[Findi
     strays: list[_Trouble] = []
     close: list[_Trouble] = []
     twice: list[_Trouble] = []
-    checked: dict[tuple[object, ...], int] = {}
+    checked: set[tuple[object, ...]] = set()
     for page, placements in enumerate(plan.pages):
         key = tuple((p.design, p.x_mm, p.y_mm, p.turn_deg) for p in placements)
         if key in checked:
             continue  # a sheet laid like another has its troubles, which are said once
-        checked[key] = page
+        checked.add(key)
         laid = _Laid(plan, page, placements, designs)
         strays += laid.strays()
         close += laid.close()
@@ -129,10 +132,8 @@ class _Laid:
             near = [b for b in keep_outs if left < b.right and right > b.left and top < b.bottom and bottom > b.top]
             if over <= _SEEN_MM and not near:
                 continue
-            design, free = (
-                self._design(number),
-                shapely.difference(shapely.box(*usable), shapely.union_all([shapely.box(*box) for box in near])),
-            )
+            design, taken = self._design(number), shapely.union_all([shapely.box(*box) for box in near])
+            free = shapely.difference(shapely.box(*usable), taken)
             there = [self._there(number, what) for what in (design.ink, design.lines)]
             astray = [part for part in shapely.difference(there, free) if not shapely.is_empty(part)]
             wrong = shapely.GeometryCollection(astray)
@@ -213,7 +214,7 @@ def _close_words(worst: _Trouble, count: int) -> str:
 
 def _twice_words(worst: _Trouble, count: int) -> str:
     one, two = worst.names
-    more = f", and {counted(count - 1, 'more')}" if count > 1 else ""
+    more = f", and {count - 1} more" if count > 1 else ""
     return f"a line of “{one}” and one of “{two}” are the same on sheet {worst.page + 1}: it would be cut twice{more}"
 
 

@@ -57,7 +57,9 @@ class Mender(QObject):
     def use(self, found: TriedFix, words: str) -> None:
         """Use what was tried, or say first what it would make worse."""
         job = found.job
-        if job is None:
+        if found.before != self._host.workspace.job:
+            self._host.say("The job was changed meanwhile, and this was not used: press again")
+        elif job is None:
             self._host.say(f"{words}: {found.words}.", tone="danger")
         elif found.worse or not found.is_mended:
             use_it = ("Use it anyway", lambda: self._edit(job, words))

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QTimer
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.station.panel import Panel
 from honest_edge.ui.stations.proof.rows import ProofList
-from honest_edge.ui.stations.proof.state import PrintAdviceShown, ProofActs, ProofState
+from honest_edge.ui.stations.proof.state import PrintAdviceShown, ProofActs, ProofState, finding_key
 from honest_edge.ui.widgets.fields import button, card, counted, label
 from honest_edge.ui.widgets.words import whole_percent
 
@@ -68,7 +68,7 @@ class ProofPanel(Panel):
         self._show_prints()
 
     def _is_selected(self, listed: ListedFinding) -> bool:
-        return self._state.selected == key_of(listed)
+        return self._state.selected == finding_key(listed.finding)
 
     def bring_up(self, listed: ListedFinding) -> None:
         """Scroll to a finding, once it is laid out."""
@@ -107,9 +107,3 @@ class ProofPanel(Panel):
             made.clicked.disconnect()
             made.clicked.connect(lambda _on, prints=needed: self._acts.print_so_often(prints))
             made.show()
-
-
-def key_of(listed: ListedFinding) -> tuple[str, str, str]:
-    """Return what tells a finding from others of a job."""
-    finding = listed.finding
-    return finding.check, repr(finding.subject), finding.message

@@ -109,7 +109,7 @@ class FindingRow(QFrame):
         made = button(fix.words, partial(self._acts.mend, finding, fix), link=bool(fix.visit))
         made.setAccessibleDescription(self.listed.words)
         found = self._state.tried.get(tried_key(finding, fix))
-        if not fix.visit and found is None:
+        if tried_key(finding, fix) in self._state.trying:
             made.setEnabled(False)
             made.setToolTip("Being tried: it is offered once it is known to mend this")
         if found is None or found.can_be_offered:
@@ -178,7 +178,8 @@ class ProofList(QFrame):
     def _key(self, one: ListedFinding, *, is_selected: bool) -> tuple[object, ...]:
         """Return what a row shows: one that shows the same need not be made anew."""
         finding = one.finding
-        tried = tuple(self._state.tried.get(tried_key(finding, fix)) is not None for fix in finding.fixes)
+        keys = [tried_key(finding, fix) for fix in finding.fixes]
+        tried = tuple((key in self._state.tried, key in self._state.trying) for key in keys)
         theme = self._host.tokens.panel
         return one.number, one.words, finding.severity, finding.remedy, finding.left, is_selected, tried, theme
 

@@ -16,12 +16,18 @@ if TYPE_CHECKING:
     from honest_edge.bench.rehearsal import RehearsedSheet
     from honest_edge.core.values.findings import Finding, Fix
 
-TriedKey = tuple[str, str, str, str]
+FindingKey = tuple[str, str, str]
+TriedKey = tuple[FindingKey, str]
+
+
+def finding_key(finding: Finding) -> FindingKey:
+    """Return what tells a finding from others of a job."""
+    return finding.check, repr(finding.subject), finding.message
 
 
 def tried_key(finding: Finding, fix: Fix) -> TriedKey:
     """Return what tells one tried fix of a job from another."""
-    return finding.check, repr(finding.subject), finding.message, fix.words
+    return finding_key(finding), fix.words
 
 
 @dataclass(slots=True)
@@ -67,6 +73,7 @@ class ProofState:
     Attributes:
         selected: what tells the finding in hand from others; None for none.
         tried: what fixes of the job in hand would do.
+        trying: those that are tried just now.
         opened: checks of which all findings are listed.
         rehearsal: None while places are shown.
         faults: what is switched on to go wrong.
@@ -74,8 +81,9 @@ class ProofState:
         known: what the Book says.
     """
 
-    selected: tuple[str, str, str] | None = None
+    selected: FindingKey | None = None
     tried: dict[TriedKey, TriedFix] = field(default_factory=dict)
+    trying: set[TriedKey] = field(default_factory=set)
     opened: set[str] = field(default_factory=set)
     rehearsal: Rehearsed | None = None
     faults: frozenset[FaultKey] = frozenset()

@@ -15,9 +15,9 @@ from honest_edge.core.values.findings import MOST_REASON, Finding, Fix
 from honest_edge.ui.station.contract import Shown, Station
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.station.mender import Mender
-from honest_edge.ui.stations.proof.panel import ProofPanel, key_of
+from honest_edge.ui.stations.proof.panel import ProofPanel
 from honest_edge.ui.stations.proof.rehearsing import Rehearsing
-from honest_edge.ui.stations.proof.state import PrintAdviceShown, ProofState, tried_key
+from honest_edge.ui.stations.proof.state import PrintAdviceShown, ProofState, finding_key, tried_key
 from honest_edge.ui.stations.proof.trying import Trying
 
 if TYPE_CHECKING:
@@ -28,7 +28,6 @@ if TYPE_CHECKING:
     from honest_edge.app.views.proof_view import ListedFinding, ProofView
 
 _CAPTION = "F8: next    Shift+F8: previous    Enter: go where it is mended    0: show all"
-_NEAR_MM = 8.0
 
 
 class ProofStation(Station):
@@ -155,7 +154,7 @@ class ProofStation(Station):
     def _selected(self) -> ListedFinding | None:
         view = self.panel.view
         rows = () if view is None else view.rows
-        return next((listed for listed in rows if key_of(listed) == self.state.selected), None)
+        return next((listed for listed in rows if finding_key(listed.finding) == self.state.selected), None)
 
     def walk(self, step: int) -> None:
         """Take the next finding in hand, or the one before."""
@@ -175,13 +174,15 @@ class ProofStation(Station):
 
         if self.state.rehearsal is not None:
             self.rehearsing.end()
-        self.state.selected = key_of(row)
+        self.state.selected = finding_key(row.finding)
         overview = self.workspace.overview
         page = page_of(overview, row.finding)
         if page is not None:
             self.workspace.page = page
         if row.finding.subject.design:
             self.host.take(row.finding.subject.design)
+        if self.panel.view is not None and self.workspace.is_known:
+            self.trying.begin(self.panel.view)
         self.panel.refresh()
         self.panel.bring_up(row)
         self.host.redraw()
@@ -255,7 +256,10 @@ class ProofStation(Station):
 
     def mend_all(self, check: str) -> None:
         """Try all fixes of one check together, then use them as one step."""
-        self.trying.all_of(check, self._mender.use)
+        if self.workspace.is_known:
+            self.trying.all_of(check, self._mender.use)
+        else:
+            self.host.say("This is still being computed: press again in a moment")
 
     def leave(self, finding: Finding) -> None:
         """Ask why it is left, and leave it."""

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, cast
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from honest_edge.ui.station.host import Host
-from honest_edge.ui.stations.proof.state import ProofState, TriedKey, tried_key
+from honest_edge.ui.stations.proof.state import ProofState, TriedKey, finding_key, tried_key
 
 if TYPE_CHECKING:
     from honest_edge.app.edits.tried import TriedFix
@@ -33,7 +33,7 @@ class Trying(QObject):
         self._job: Job | None = None
         self._task, self._all = host.new_task(), host.new_task()
         self.found.connect(self._take)
-        self._task.failed.connect(lambda words: host.say(words, tone="danger"))
+        self._task.failed.connect(self._give_up)
         self._all.failed.connect(lambda words: host.say(words, tone="danger"))
         self._use: Callable[[TriedFix, str], None] = lambda _found, _words: None
         self._all.done.connect(lambda made: self._use(*cast("tuple[TriedFix, str]", made)))
@@ -42,6 +42,12 @@ class Trying(QObject):
     def stop(self) -> None:
         """Try no more."""
         self._task.cancel()
+        self._state.trying = set()
+
+    def _give_up(self, words: str) -> None:
+        self._state.trying = set()
+        self._host.say(words, tone="danger")
+        self._told()
 
     def begin(self, view: ProofView) -> None:
         """Try what was not tried yet of a list."""
@@ -53,14 +59,16 @@ class Trying(QObject):
         selected = self._state.selected
         for place, listed in enumerate(view.rows):
             finding = listed.finding
-            is_selected = selected == (finding.check, repr(finding.subject), finding.message)
+            is_selected = selected == finding_key(finding)
             if finding.left or (place >= _MOST and not is_selected):
                 continue
             fixes = finding.fixes if is_selected else finding.fixes[:1]
             wanted += [(finding, fix) for fix in fixes if not fix.visit]
         left = [(finding, fix) for finding, fix in wanted if tried_key(finding, fix) not in self._state.tried]
-        if not left or self._task.busy:
+        keys = {tried_key(finding, fix) for finding, fix in left}
+        if keys <= self._state.trying:  # they are being tried, or there are none
             return
+        self._state.trying = keys
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> None:
             from honest_edge.app.edits.tried import tried
@@ -93,4 +101,5 @@ class Trying(QObject):
         job, key = about
         if job == self._job:
             self._state.tried[key] = made
+            self._state.trying.discard(key)
             self._told()
