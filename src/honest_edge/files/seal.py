@@ -37,6 +37,35 @@ _FREE_OF_MACHINE = (
 
 def seal_of(job: Job) -> str:
     """Return the SHA-256 of what must match, as sorted JSON, in hexadecimal."""
+    return _hashed(_kept(job))
+
+
+def parts_of(job: Job) -> dict[str, str]:
+    """Return the SHA-256 of each part of it, by what the part is called in a sentence."""
+    kept = _kept(job)
+    sheet = kept.pop("sheet")
+    machine = sheet.pop("machine")
+    parts = {
+        "the marks": machine.pop("marks"),
+        "the machine": machine,
+        "the stock": sheet.pop("stock"),
+        "the printer": sheet.pop("printer"),
+        "the paper": [sheet.pop(name) for name in ("paper", "own_mm", "is_landscape")],
+        "the correction of the cut": kept.pop("cut_moved_by"),
+    }
+    for design in kept.pop("designs"):
+        key = f"“{design['name']}”"
+        parts[key if key not in parts else f"{key} ({design['key']})"] = design
+    parts["the layout"] = [sheet, kept]
+    return {name: _hashed(part) for name, part in parts.items()}
+
+
+def differing(one: dict[str, str], two: dict[str, str]) -> tuple[str, ...]:
+    """Return the parts in which two jobs differ, as they are called in a sentence."""
+    return tuple(name for name in dict.fromkeys((*one, *two)) if one.get(name) != two.get(name))
+
+
+def _kept(job: Job) -> dict[str, Any]:
     values: dict[str, Any] = msgspec.to_builtins(job)
     kept = {name: value for name, value in values.items() if name not in _FREE}
     machine = kept["sheet"]["machine"]
@@ -45,4 +74,8 @@ def seal_of(job: Job) -> str:
         "machine": {name: value for name, value in machine.items() if name not in _FREE_OF_MACHINE},
     }
     kept["cut_moved_by"] = job.cut_moved_by.values
-    return hashlib.sha256(msgspec.json.encode(kept, order="sorted")).hexdigest()
+    return kept
+
+
+def _hashed(value: Any) -> str:
+    return hashlib.sha256(msgspec.json.encode(value, order="sorted")).hexdigest()

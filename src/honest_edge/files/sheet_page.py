@@ -91,18 +91,38 @@ class _Lines:
     proof: int | None = None
 
 
+CopyLines = Sequence[tuple[LineKind, CurveRing]]
+"""What is cut for one copy, where it lies on the sheet."""
+
+
+def copy_lines(placement: Placement, cut: CutLines) -> list[tuple[LineKind, CurveRing]]:
+    """Return what is cut for one copy."""
+    return [(path.kind, path.curve.placed(placement.matrix)) for path in cut.all_paths]
+
+
 def _lines(
     plan: Plan, placements: Sequence[Placement], cuts: Sequence[CutLines], machine: Machine
 ) -> dict[LineKind, tuple[CurveRing, ...]]:
     """Return the lines by kind in the order in which they are cut."""
+    copies = [copy_lines(placement, cuts[placement.design]) for placement in placements]
+    return in_order(copies, next(iter(proof_order(plan, placements, cuts)), None), machine)
+
+
+def in_order(copies: Sequence[CopyLines], proof: int | None, machine: Machine) -> dict[LineKind, tuple[CurveRing, ...]]:
+    """Return the lines of copies by kind in the order in which they are cut, as the machine's knife wants them.
+
+    Args:
+        copies: what is cut for each.
+        proof: which copy is cut first.
+        machine: whose knife it is.
+    """
     found: dict[LineKind, _Lines] = {kind: _Lines() for kind in get_args(LineKind)}
-    proof = proof_of(plan, placements, cuts)
-    for number, placement in enumerate(placements):
-        for path in cuts[placement.design].all_paths:
-            lines = found[path.kind]
+    for number, copy in enumerate(copies):
+        for kind, ring in copy:
+            lines = found[kind]
             if number == proof and lines.proof is None:
                 lines.proof = len(lines.rings)
-            lines.rings.append(with_smooth_start(path.curve.placed(placement.matrix)))
+            lines.rings.append(with_smooth_start(ring))
     offset_mm = machine.blade_offset_mm if machine.compensates else 0.0
     made: dict[LineKind, tuple[CurveRing, ...]] = {}
     for kind, lines in found.items():
@@ -112,10 +132,8 @@ def _lines(
     return made
 
 
-def proof_of(plan: Plan, placements: Sequence[Placement], cuts: Sequence[CutLines]) -> int | None:
-    """Return the copy farthest from the marks, where print and cut disagree the most: it is cut first."""
-    if not placements:
-        return None
+def proof_order(plan: Plan, placements: Sequence[Placement], cuts: Sequence[CutLines]) -> list[int]:
+    """Return the copies, the one farthest from the marks first, where print and cut disagree the most."""
     middles = []
     for placement in placements:
         left, top, right, bottom = cuts[placement.design].area.bounds
@@ -123,4 +141,4 @@ def proof_of(plan: Plan, placements: Sequence[Placement], cuts: Sequence[CutLine
     boxes = [box for mark in plan.marks for box in mark.keep_outs]
     marks = np.mean([box.middle for box in boxes], axis=0) if boxes else np.zeros(2)
     away = [round(float(np.hypot(*(middle - marks))), 3) for middle in middles]
-    return max(range(len(middles)), key=lambda index: (away[index], float(middles[index].sum())))
+    return sorted(range(len(middles)), key=lambda index: (-away[index], -float(middles[index].sum())))

@@ -29,7 +29,7 @@ from honest_edge.files.sheet_page import SheetPage
 
 _UP = 2  # the filter's number (PNG, 3rd edition, 9.2)
 _LEVEL = 4  # of zlib: higher ones take twice as long for a twentieth
-_POINTS_PER_MM = 72 / MM_PER_INCH
+POINTS_PER_MM = 72 / MM_PER_INCH
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -85,12 +85,12 @@ def print_pdf(
 
 def _add_page(pdf: pikepdf.Pdf, page: SheetPage, forms: Sequence[Stream], arts: Sequence[PrintArt]) -> None:
     used = sorted({art.design for art in page.arts})
-    content = [f"{number(_POINTS_PER_MM)} 0 0 {number(-_POINTS_PER_MM)} 0 {number(page.height_mm * _POINTS_PER_MM)} cm"]
+    content = [f"{number(POINTS_PER_MM)} 0 0 {number(-POINTS_PER_MM)} 0 {number(page.height_mm * POINTS_PER_MM)} cm"]
     content += [f"q {_matrix(art.matrix)} cm /D{art.design} Do Q" for art in page.arts]
     content.append(" ".join(number(level / 255) for level in page.marks_rgb) + " rg")
     content += [f"{path_operators(ring)} f" for ring in page.marks]
     if page.note is not None:
-        content.append(f"0 g {_area(page.note)} f*")
+        content.append(f"0 g {area_operators(page.note)} f*")
     whole = Box(0.0, 0.0, page.width_mm, page.height_mm)
     trim = _bounds(page) or whole
     bleed = _union([trim, *(_placed_box(arts[art.design], art.matrix) for art in page.arts)])
@@ -145,10 +145,10 @@ def _vector(pdf: pikepdf.Pdf, vector: VectorArt) -> tuple[Object, str]:
 
 def _clip(area: shapely.MultiPolygon) -> str:
     """Return path operators that clip to ``area``, holes by the even-odd rule (ISO 32000-2 §8.5.4)."""
-    return f"{_area(area)} W* n"
+    return f"{area_operators(area)} W* n"
 
 
-def _area(area: shapely.MultiPolygon) -> str:
+def area_operators(area: shapely.MultiPolygon) -> str:
     """Return the path operators of every boundary of an area."""
     parts = []
     for polygon in area.geoms:
@@ -233,7 +233,7 @@ def _within(box: Box, whole: Box) -> Box:
 def _box(box: Box, height_mm: float) -> Array:
     """Return a PDF rectangle: lower left, upper right, in points (ISO 32000-2 §14.11.2)."""
     corners = (box.left, height_mm - box.bottom, box.right, height_mm - box.top)
-    return Array([_r(value * _POINTS_PER_MM) for value in corners])
+    return Array([_r(value * POINTS_PER_MM) for value in corners])
 
 
 def _matrix(matrix: Floats) -> str:

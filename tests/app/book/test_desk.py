@@ -64,7 +64,15 @@ def test_made_up_runs_are_whole_and_in_order():
     assert [event.at_ms for event in events] == sorted(event.at_ms for event in events)
     runs = [run_in(event) for event in events if event.kind == RUN]
     assert len(runs) == 20
-    assert {event.kind for event in events} == {RUN, *KINDS} - {"kept", "aside", "moved", "sign"}
+    assert {event.kind for event in events} == {RUN, *KINDS} - {
+        "kept",
+        "aside",
+        "moved",
+        "sign",
+        "sealed",
+        "inspected",
+        "timed",
+    }
     assert {run.stock for run in runs} >= {"White vinyl, satin", "White paper, matt", "Card, 220 g"}
     assert any(run.bad for run in runs)
     assert all(event.at_ms < NOW_MS for event in events)

@@ -321,6 +321,15 @@ class BookDesk:
             keep_job(self._book(now_ms)[0].path, key, job, assets, picture)
             return self.note([(KEPT, replace(work, job=key))], now_ms)
 
+    def keep_job(self, key: str, job: Job, assets: Mapping[str, bytes], picture: bytes, now_ms: int) -> None:
+        """Keep a job as it is, by a key that a later event names.
+
+        Raises:
+            FileError: nothing was kept.
+        """
+        with self._lock:
+            keep_job(self._book(now_ms)[0].path, key, job, assets, picture)
+
     def kept_job(self, key: str, now_ms: int) -> tuple[Job, dict[str, bytes]]:
         """Return a job that is kept, and its originals.
 

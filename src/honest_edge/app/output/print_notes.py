@@ -1,10 +1,14 @@
-"""What a print says outside of the art: which sheet it is, and a ruler that tells whether it was scaled."""
+"""What a print says outside of the art: which sheet it is, and a ruler that tells whether it was scaled.
+
+At the end of the same strip a place is left for the sign that a sheet gets when it is printed in a run.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 
 import numpy as np
+import segno
 import shapely
 
 from honest_edge.core.geometry.paths import as_multipolygon
@@ -20,11 +24,14 @@ from honest_edge.files.typefaces import FontLibrary
 RULER_MM = 50.0
 _FONT = ("Fredoka SemiBold", "Regular")
 _CAPITALS_MM, _LINE_MM, _AIR_MM, _LEAST_MM = 1.6, 0.2, 1.0, 3.6
+_SIGN_WORDS_MM, _MOST_SIGN_MM = 15.0, 6.0
 
 
 def print_notes(plan: Plan, sheet: SheetSpec, title: str, fonts: FontLibrary) -> Iterator[shapely.MultiPolygon | None]:
     """Yield for each sheet what is printed below the usable area; None where there is no room for it."""
     strip = _strip(plan, sheet.rim_mm)
+    sign = sign_box(plan, sheet.rim_mm)
+    strip = strip if strip is None or sign is None else strip._replace(right=sign.left - _AIR_MM)
     typeface = fonts.find(*_FONT).typeface
     for number in range(1, len(plan.pages) + 1):
         if strip is None:
@@ -34,6 +41,32 @@ def print_notes(plan: Plan, sheet: SheetSpec, title: str, fonts: FontLibrary) ->
         rule = f"sheet {number} of {len(plan.pages)}    100 %, no scaling: this line is {RULER_MM:g} mm long{seen}"
         words = _words(f"{title}    {rule}", typeface) or _words(rule, typeface)
         yield _laid(words, strip)
+
+
+def sign_box(plan: Plan, rim_mm: float) -> Box | None:
+    """Return where a sheet's own sign is printed; None where there is no room for it."""
+    strip = _strip(plan, rim_mm)
+    if strip is None or strip.width < RULER_MM + 2 * (_SIGN_WORDS_MM + _MOST_SIGN_MM):
+        return None
+    side = min(strip.height, _MOST_SIGN_MM)
+    middle = (strip.top + strip.bottom) / 2
+    return Box(strip.right - side - _SIGN_WORDS_MM, middle - side / 2, strip.right, middle + side / 2)
+
+
+def sign_area(sign: str, box: Box, fonts: FontLibrary) -> shapely.MultiPolygon:
+    """Return a sheet's sign as ink in its box: in words, and as a QR code (ISO/IEC 18004) that a photograph shows."""
+    side = box.height
+    code = segno.make(sign, error="q", micro=False)
+    modules = np.array([list(row) for row in code.matrix], bool)
+    step = side / len(modules)
+    rows, columns = np.nonzero(modules)
+    left, top = box.right - side + columns * step, box.top + rows * step
+    squares = shapely.box(left, top, left + step, top + step)
+    parts: list[shapely.Geometry] = [shapely.union_all(squares)]
+    words = _words(sign, fonts.find(*_FONT).typeface)
+    if words is not None:
+        parts.append(_beside(words, Box(box.left, box.top, box.right - side - _AIR_MM, box.bottom)))
+    return as_multipolygon(shapely.union_all(parts))
 
 
 def _strip(plan: Plan, rim_mm: float) -> Box | None:
@@ -66,9 +99,13 @@ def _laid(words: shapely.MultiPolygon | None, strip: Box) -> shapely.MultiPolygo
     line = shapely.box(strip.left, middle - _LINE_MM / 2, strip.left + RULER_MM, middle + _LINE_MM / 2)
     parts: list[shapely.Geometry] = [line, *ticks]
     if words is not None:
-        left, top, right, bottom = words.bounds
-        start, room = strip.left + RULER_MM + 3, strip.right - strip.left - RULER_MM - 3
-        scale = min(1.0, room / (right - left))
-        at, centre = np.array([left, (top + bottom) / 2]), np.array([start, middle])
-        parts.append(shapely.transform(words, lambda xy: (xy - at) * scale + centre))
+        parts.append(_beside(words, strip._replace(left=strip.left + RULER_MM + 3)))
     return as_multipolygon(shapely.union_all(parts))
+
+
+def _beside(words: shapely.MultiPolygon, box: Box) -> shapely.Geometry:
+    """Return words at the left of a box, in its middle, smaller where they would be too long."""
+    left, top, right, bottom = words.bounds
+    scale = min(1.0, box.width / (right - left))
+    at, centre = np.array([left, (top + bottom) / 2]), np.array([box.left, box.middle[1]])
+    return shapely.transform(words, lambda xy: (xy - at) * scale + centre)

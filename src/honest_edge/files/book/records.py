@@ -21,6 +21,7 @@ from honest_edge.core.values.book_records import (
 )
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.log_event import LogEvent
+from honest_edge.core.values.run_notes import ActTimed, RunSealed, SheetInspected
 
 Record = TypeVar("Record")
 
@@ -73,7 +74,28 @@ ASIDE = NoteKind("aside", SetAside, lambda note: note.about, "A sheet that was s
 MOVED = NoteKind("moved", CutMoved, lambda note: note.about, "How cut files are moved")
 SIGN = NoteKind("sign", MachineSign, lambda sign: sign.about, "The sign of a machine's correction")
 
+SEALED = NoteKind("sealed", RunSealed, lambda note: note.run, "A sealed run")
+INSPECTED = NoteKind("inspected", SheetInspected, lambda note: note.about, "An inspected sheet")
+TIMED = NoteKind("timed", ActTimed, lambda note: note.act, "How long an act took")
+
 KINDS: dict[str, NoteKind[Any]] = {
     kind.kind: kind
-    for kind in (LOOK, SETTING, BLADE, MOVE, RATES, FACTS, KEPT, CARRIER, MEASURED, CHANGED, ASIDE, MOVED, SIGN)
+    for kind in (
+        LOOK,
+        SETTING,
+        BLADE,
+        MOVE,
+        RATES,
+        FACTS,
+        KEPT,
+        CARRIER,
+        MEASURED,
+        CHANGED,
+        ASIDE,
+        MOVED,
+        SIGN,
+        SEALED,
+        INSPECTED,
+        TIMED,
+    )
 }

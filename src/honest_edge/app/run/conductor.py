@@ -1,0 +1,203 @@
+"""One run in hand: what happens is checked, written down, and only then true."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from honest_edge.app.run.known import KnownOfRun
+from honest_edge.app.run.outcome import Tally, tally_of
+from honest_edge.app.run.run_files import Part, cut_contents, printed_sheets
+from honest_edge.app.run.sealing import Sealing, machine_now
+from honest_edge.core.run.foreseen import Outlook, better_block, foreseen
+from honest_edge.core.run.guide import Step, next_step
+from honest_edge.core.run.print_check import PrintCheck, PrintReading, checked
+from honest_edge.core.run.state import RunState, after, state_of
+from honest_edge.core.values.errors import BlockedError, FileError
+from honest_edge.core.values.job import Job
+from honest_edge.core.values.run_events import BadSticker, Moment, RunEvent, What
+from honest_edge.core.values.run_seal import SealedRun, sheet_sign
+from honest_edge.core.values.run_times import RunTimes
+from honest_edge.files.runs.journal import Journal
+from honest_edge.files.seal import differing, parts_of
+from honest_edge.files.typefaces import FontLibrary
+
+Clock = Callable[[], Moment]
+
+
+class Conductor:
+    """Leads one run; knows no window."""
+
+    def __init__(self, journal: Journal, clock: Clock) -> None:
+        """Take a journal that was begun or taken up.
+
+        Raises:
+            FileError: its events contradict each other.
+        """
+        self.journal, self.clock = journal, clock
+        self.seal: SealedRun = journal.seal
+        self.state: RunState = state_of(journal.seal, journal.events)
+        self.asks_where = any(sheet.under_way is not None for sheet in self.state.live) or any(
+            sheet.proof == "under way" for sheet in self.state.live
+        )
+        """Something was being cut when the run was left: nobody but the user knows how far it came."""
+
+    @classmethod
+    def begin(cls, runs: Path, sealing: Sealing, clock: Clock, *, block: int, carriers: int) -> Conductor:
+        """Keep a run that was just sealed, and take it in hand.
+
+        Raises:
+            FileError: it cannot be kept.
+        """
+        made = cls(Journal.begin(runs, sealing.seal, sealing.print_file), clock)
+        made.happens("ordered", numbers=(block, carriers))
+        return made
+
+    @classmethod
+    def take_up(cls, folder: Path, clock: Clock) -> Conductor:
+        """Take up a run that was left.
+
+        Raises:
+            BlockedError: another window has it in hand.
+            FileError: it cannot be read.
+        """
+        return cls(Journal.take_up(folder), clock)
+
+    @property
+    def events(self) -> list[RunEvent]:
+        """All that happened."""
+        return self.journal.events
+
+    def happens(
+        self,
+        what: What,
+        sheet: int = 0,
+        *,
+        kind: str = "",
+        numbers: tuple[int, ...] = (),
+        values: tuple[float | None, ...] = (),
+        words: str = "",
+        bad: tuple[BadSticker, ...] = (),
+    ) -> RunEvent:
+        """Write down what happened.
+
+        Raises:
+            UsageError: it cannot have happened; nothing was written.
+            FileError: it cannot be written; nothing has happened.
+        """
+        event = RunEvent(
+            what=what, at=self.clock(), sheet=sheet, kind=kind, numbers=numbers, values=values, words=words, bad=bad
+        )
+        state = after(self.seal, self.state, event)
+        self.journal.add(event)
+        self.state = state
+        return event
+
+    def follow(self, job: Job) -> None:
+        """Take over what may still change: how the machine is driven."""
+        self.seal = machine_now(self.journal.seal, job)
+
+    def differing(self, job: Job) -> tuple[str, ...]:
+        """Return what of a job is not as it was sealed, each as it is called in a sentence."""
+        return differing(self.seal.job_parts, parts_of(job))
+
+    # -- what to do ------------------------------------------------------------------------------------
+
+    def step(self) -> Step:
+        """Return what to do now."""
+        return next_step(self.seal, self.state, self.clock())
+
+    def outlook(self, times: RunTimes) -> Outlook:
+        """Return how it goes on."""
+        return foreseen(self.seal, self.state, self.clock(), times)
+
+    def keep_pace(self, times: RunTimes) -> bool:
+        """Take another order where that saves over two minutes; return whether it did."""
+        block = better_block(self.seal, self.state, self.clock(), times)
+        if block == self.state.block:
+            return False
+        self.happens("ordered", numbers=(block, self.state.carriers))
+        return True
+
+    def clock_set_back_s(self) -> float:
+        """Return by how many seconds the clock stands before what happened last; 0 where it does not."""
+        last, now = self.state.last, self.clock()
+        return 0.0 if last is None or not now.is_set_back(last) else (last.wall_ms - now.wall_ms) / 1000
+
+    def tally(self, known: KnownOfRun) -> Tally:
+        """Return what came out so far, and whether the rest suffices."""
+        return tally_of(
+            self.seal, self.state, known.prior(self.seal), known.forecasts(self.seal), known.history(self.seal)
+        )
+
+    # -- doing ------------------------------------------------------------------------------------------
+
+    def measure(self, sheet: int, reading: PrintReading) -> PrintCheck:
+        """Take a ruler's reading; a print of another size is lost, and told so.
+
+        Raises:
+            UsageError: nothing was read.
+        """
+        found = checked(reading, self.seal.sheet, self.seal.bears_mm)
+        if found.verdict in ("in inches", "misread"):
+            return found
+        self.happens(
+            "measured", sheet, kind=found.verdict, values=(reading.across_mm, reading.down_mm, reading.ruler_mm)
+        )
+        if found.verdict != "true":
+            page = self.state.sheet(sheet).page
+            self.happens("spoiled", sheet, words=f"printed at {100 * found.scale:.1f} % of its size")
+            self.happens("added", numbers=(page,))
+        return found
+
+    def lose(self, sheet: int, why: str, *, reprint: bool) -> None:
+        """Give a sheet up; its page may be printed once more, under a new number."""
+        page = self.state.sheet(sheet).page
+        self.happens("spoiled", sheet, words=why)
+        if reprint:
+            self.happens("added", numbers=(page,))
+
+    # -- files ------------------------------------------------------------------------------------------
+
+    def sign(self, sheet: int) -> str:
+        """Return what stands on a sheet."""
+        return sheet_sign(self.seal.run, sheet)
+
+    def print_bytes(self, sheets: tuple[int, ...], fonts: FontLibrary) -> bytes:
+        """Return the print file of some sheets, from the seal.
+
+        Raises:
+            BlockedError: nothing of ours is printed.
+            FileError: what was sealed is not there any more.
+        """
+        print_file = self.journal.print_file()
+        if print_file is None:
+            raise BlockedError("Nothing is printed here: the machine's own program does it, or all is cut only")
+        return printed_sheets(self.seal, print_file, [(n, self.state.sheet(n).page) for n in sheets], fonts)
+
+    def page_bytes(self, page: int) -> tuple[bytes, int] | None:
+        """Return the sealed print file and which of its pages a sheet of the layout is; None where none is printed."""
+        print_page = self.seal.pages[page].print_page
+        try:
+            print_file = self.journal.print_file()
+        except FileError:
+            return None
+        return None if print_file is None or print_page is None else (print_file, print_page)
+
+    def cut_files(self, step: Step) -> dict[str, bytes]:
+        """Return the files that a step cuts from, from the seal.
+
+        Raises:
+            BlockedError: nothing is left to cut.
+        """
+        sheet = self.state.sheet(step.sheet)
+        part: Part = "proof" if step.key == "proof" else "whole"
+        without = set(sheet.skipped)
+        if step.key == "pass" and step.cut_pass == 0 and sheet.proofs:
+            part, without = "rest", without | set(sheet.proofs)
+        return cut_contents(self.seal, sheet.number, sheet.page, step.cut_pass, part, proof=step.copy, without=without)
+
+    def only_some(self, sheet: int, copies: tuple[int, ...]) -> None:
+        """Cut only some stickers of a sheet from now on: the others are skipped."""
+        whole = range(len(self.seal.pages[self.state.sheet(sheet).page].copies))
+        self.happens("skipped", sheet, numbers=tuple(copy for copy in whole if copy not in copies))

@@ -1,0 +1,214 @@
+"""A job sealed for its run: what is printed and cut from now on comes from here, not from the job."""
+
+from __future__ import annotations
+
+import hashlib
+import math
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from honest_edge.app.output.composed_sheets import ComposedSheets, composed_sheets
+from honest_edge.app.output.print_notes import sign_box
+from honest_edge.app.results.overview import Overview
+from honest_edge.app.results.pipeline import Pipeline
+from honest_edge.app.results.progress import IsCancelled, ReportProgress, never, unreported
+from honest_edge.core.geometry.paths import CurveRing
+from honest_edge.core.measure.target_drawing import moved_matrix
+from honest_edge.core.sheet.costs import cut_seconds
+from honest_edge.core.values.errors import BlockedError
+from honest_edge.core.values.job import Job
+from honest_edge.core.values.run_seal import SealedCopy, SealedDesign, SealedLine, SealedPage, SealedPass, SealedRun
+from honest_edge.core.values.specs import LineKind
+from honest_edge.files.cut_files import passes_of
+from honest_edge.files.seal import parts_of
+from honest_edge.files.sheet_page import HOME_MM, SheetPage, copy_lines, proof_order
+
+_DIGITS = 6  # of a millimetre: a nanometre
+_LEAST_BORNE_MM, _MOST_BORNE_MM = 0.1, 3.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Circumstances:
+    """What a run is sealed with beside its job.
+
+    Attributes:
+        run: names it: 32 hexadecimal digits.
+        sealed_at: when, ISO 8601 in UTC.
+        drying_s: that ink needs on this stock.
+        is_laminated: whether sheets are laminated.
+        is_practice: whether it is run on the simulated bench.
+        assurance: share of runs with enough good ones from so many sheets.
+    """
+
+    run: str
+    sealed_at: str
+    drying_s: float
+    is_laminated: bool = False
+    is_practice: bool = False
+    assurance: float | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Sealing:
+    """A sealed run, and its print file without the sheets' signs; None where nothing of ours is printed."""
+
+    seal: SealedRun
+    print_file: bytes | None
+
+
+def sealed(
+    overview: Overview,
+    pipeline: Pipeline,
+    found: Circumstances,
+    *,
+    report: ReportProgress = unreported,
+    cancelled: IsCancelled = never,
+) -> Sealing:
+    """Return a job sealed as it is.
+
+    Raises:
+        ArtError, BlockedError: as for ``composed_sheets``; or a better layout is still being made.
+        Cancelled: ``cancelled`` said so.
+    """
+    job = overview.job
+    if overview.why_unwritten is not None:
+        raise BlockedError(f"The run cannot begin yet: {overview.why_unwritten}")
+    made = composed_sheets(job, pipeline, report=lambda share, what: report(0.8 * share, what), cancelled=cancelled)
+    report(0.8, "Sealing")
+    plan, machine = made.plan, job.sheet.machine
+    print_file = None if machine.prints_own_marks else made.print_file()
+    marks = () if machine.prints_own_marks else plan.marks
+    sign = None if print_file is None else sign_box(plan, job.sheet.rim_mm)
+    bench = job.measured_bench
+    seal = SealedRun(
+        run=found.run,
+        title=job.title,
+        sealed_at=found.sealed_at,
+        job_parts=parts_of(job),
+        sheet=job.sheet,
+        pages=_pages(made, job),
+        designs=tuple(
+            SealedDesign(
+                name=result.design.name,
+                wanted=result.footprint.copies,
+                forecast=round(result.forecast.share_clean, _DIGITS),
+                uncertainty=round(result.forecast.uncertainty, _DIGITS),
+            )
+            for result in made.results
+        ),
+        sheets=tuple(page for page in range(len(plan.pages)) for _ in range(job.prints_of(page))),
+        print_sha256="" if print_file is None else hashlib.sha256(print_file).hexdigest(),
+        sign_box_mm=None if sign is None else tuple(round(edge, _DIGITS) for edge in sign),  # type: ignore[arg-type]
+        mark_names=tuple(mark.name for mark in marks),
+        mark_middles_mm=tuple(_middle(mark.keep_outs) for mark in marks),
+        drying_s=found.drying_s,
+        is_laminated=found.is_laminated,
+        bears_mm=_borne_mm(made, job),
+        measured_sheets=0 if bench is None else bench.sheets,
+        is_practice=found.is_practice,
+        assurance=found.assurance,
+    )
+    report(1.0, "Sealed")
+    return Sealing(seal=seal, print_file=print_file)
+
+
+def _middle(boxes: tuple[tuple[float, float, float, float], ...]) -> tuple[float, float]:
+    left, top, right, bottom = np.array(boxes).T
+    x, y = (left.min() + right.max()) / 2, (top.min() + bottom.max()) / 2
+    return round(float(x), _DIGITS), round(float(y), _DIGITS)
+
+
+def _borne_mm(made: ComposedSheets, job: Job) -> float:
+    """Return by how much print and cut may disagree before it shows on the design that bears the least."""
+    rooms = [result.edge.narrowest_mm for result in made.results if result.stock is None]
+    least = min((room for room in rooms if math.isfinite(room)), default=_MOST_BORNE_MM)
+    return round(min(_MOST_BORNE_MM, max(_LEAST_BORNE_MM, least + job.visible_mm)), _DIGITS)
+
+
+def _pages(made: ComposedSheets, job: Job) -> tuple[SealedPage, ...]:
+    plan, cuts = made.plan, [result.cut for result in made.results]
+    correction = job.cut_moved_by
+    moved = None if correction.is_none else moved_matrix(correction, np.array([plan.width_mm, plan.height_mm]) / 2)
+    printed = 0
+    found = []
+    for page, placements in zip(made.pages, plan.pages, strict=True):
+        copies = []
+        for placement in placements:
+            lines = copy_lines(placement, cuts[placement.design])
+            if moved is not None:
+                lines = [(kind, ring.placed(moved)) for kind, ring in lines]
+            copies.append(
+                SealedCopy(
+                    design=placement.design,
+                    turn_deg=placement.turn_deg,
+                    x_mm=placement.x_mm,
+                    y_mm=placement.y_mm,
+                    lines=tuple(_line(kind, ring) for kind, ring in lines),
+                )
+            )
+        found.append(
+            SealedPage(
+                print_page=printed if page.is_printed else None,
+                copies=tuple(copies),
+                passes=_passes(page, job),
+                proof_order=tuple(proof_order(plan, placements, cuts)),
+            )
+        )
+        printed += page.is_printed
+    return tuple(found)
+
+
+def _line(kind: LineKind, ring: CurveRing) -> SealedLine:
+    return SealedLine(
+        kind=kind,
+        cubics=tuple(np.round(ring.cubics.ravel(), _DIGITS).tolist()),
+        straight="".join("01"[bool(flag)] for flag in ring.straight),
+        closed=ring.closed,
+    )
+
+
+def ring_of(line: SealedLine) -> CurveRing:
+    """Return a sealed line as a ring."""
+    straight = np.array([flag == "1" for flag in line.straight], bool)
+    return CurveRing(np.array(line.cubics, float).reshape(-1, 4, 2), straight, line.closed)
+
+
+def _passes(page: SheetPage, job: Job) -> tuple[SealedPass, ...]:
+    machine = job.sheet.machine
+    there = [kind for kind, rings in page.cuts.items() if rings]
+    return tuple(
+        SealedPass(
+            suffix=suffix,
+            kinds=kinds,
+            seconds=round(cut_seconds({kind: page.cuts[kind] for kind in kinds}, machine, HOME_MM), 3),
+        )
+        for suffix, kinds in passes_of(there, machine)
+        if kinds
+    )
+
+
+def machine_now(seal: SealedRun, job: Job) -> SealedRun:
+    """Return a run with what may still change of its machine as the job has it: lead, overcut, formats, speed, passes.
+
+    Another machine than the sealed one changes nothing.
+    """
+    now, sealed_machine = job.sheet.machine, seal.sheet.machine
+    if now.name != sealed_machine.name:
+        return seal
+    machine = replace(
+        sealed_machine,
+        speed_mm_s=now.speed_mm_s,
+        travel_mm_s=now.travel_mm_s,
+        lines=now.lines if _same_files(now.lines, sealed_machine.lines) else sealed_machine.lines,
+        formats=now.formats,
+        overcut_mm=now.overcut_mm,
+        blade_offset_mm=now.blade_offset_mm,
+        compensates=now.compensates,
+    )
+    return replace(seal, sheet=replace(seal.sheet, machine=machine))
+
+
+def _same_files(one: object, two: object) -> bool:
+    kinds: tuple[LineKind, ...] = ("kiss", "crease", "perforate", "through")
+    return all(one[kind].alone == two[kind].alone for kind in kinds)  # type: ignore[index]

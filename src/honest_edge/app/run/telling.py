@@ -1,0 +1,145 @@
+"""What the Book is told of a run: always the same events under the same keys, so that none counts twice."""
+
+from __future__ import annotations
+
+import hashlib
+import itertools
+from collections import Counter
+from collections.abc import Iterator, Sequence
+from dataclasses import asdict
+
+from honest_edge.app.run.outcome import bad_of, good_of
+from honest_edge.app.run.sealing import ring_of
+from honest_edge.core.run.habits import timed
+from honest_edge.core.run.state import RunState, page_of, state_of
+from honest_edge.core.sheet.costs import length_mm
+from honest_edge.core.values.log_event import MOST_TEXT, LogEvent, RunRecord
+from honest_edge.core.values.run_events import BadSticker, RunEvent
+from honest_edge.core.values.run_notes import ActTimed, RunSealed, SheetInspected
+from honest_edge.core.values.run_seal import SealedRun
+from honest_edge.files.book.records import INSPECTED, SEALED, TIMED
+from honest_edge.files.book.store import RUN
+from honest_edge.files.runs.journal import seal_hash
+
+
+def book_events(seal: SealedRun, events: Sequence[RunEvent]) -> list[LogEvent]:
+    """Return all that the Book is to know of a run so far."""
+    if not events:
+        return []
+    found = [
+        SEALED.event(
+            RunSealed(
+                run=seal.run,
+                title=seal.title,
+                stock=seal.sheet.stock.name,
+                machine=seal.sheet.machine.name,
+                printer=seal.sheet.printer.name,
+                sheets=len(seal.sheets),
+                seal=seal_hash(seal),
+            ),
+            _key(seal, "sealed"),
+            events[0].at.wall_ms,
+        )
+    ]
+    before = None
+    for number, event in enumerate(events):
+        act = timed(before, event)
+        before = event.at
+        if act is not None and not seal.is_practice:  # nobody's hands were at work
+            found.append(
+                TIMED.event(ActTimed(act=act[0], seconds=act[1]), _key(seal, f"timed {number}"), event.at.wall_ms)
+            )
+    state = state_of(seal, events)
+    for event in events:
+        if event.what == "inspected":
+            found += _inspections(seal, state, event)
+    if state.ended and (run := _record(seal, state, events)) is not None:
+        found.append(LogEvent(key=_key(seal, "run"), at_ms=events[-1].at.wall_ms, kind=RUN, data=asdict(run)))
+    return found
+
+
+def _key(seal: SealedRun, what: str) -> str:
+    return hashlib.sha256(f"{seal.run} {what}".encode()).hexdigest()[:32]
+
+
+def _inspections(seal: SealedRun, state: RunState, event: RunEvent) -> Iterator[LogEvent]:
+    sheet = state.sheet(event.sheet)
+    good, bad = good_of(seal, sheet), bad_of(seal, sheet)
+    names: dict[str, list[int]] = {}
+    for design in sorted({copy.design for copy in page_of(seal, sheet).copies}):
+        names.setdefault(seal.designs[design].name, []).append(design)
+    for name, designs in names.items():
+        spoiled = [one for design in designs for one in bad.get(design, ())]
+        sides = Counter(one.side for one in spoiled)
+        note = SheetInspected(
+            run=seal.run,
+            sheet=sheet.number,
+            stock=seal.sheet.stock.name,
+            machine=seal.sheet.machine.name,
+            design=name,
+            forecast=seal.designs[designs[0]].forecast,
+            good=sum(good[design] for design in designs),
+            bad=len(spoiled),
+            reasons=", ".join(dict.fromkeys(one.reason for one in spoiled)),
+            to_left=sides["left"],
+            to_right=sides["right"],
+            to_top=sides["top"],
+            to_bottom=sides["bottom"],
+        )
+        yield INSPECTED.event(note, _key(seal, f"inspected {sheet.number} {name}"), event.at.wall_ms)
+
+
+def _record(seal: SealedRun, state: RunState, events: Sequence[RunEvent]) -> RunRecord | None:
+    """Return the run as the Book lists it; None where nothing was inspected."""
+    looked = [sheet for sheet in state.sheets if sheet.bad is not None]
+    good = sum(sum(good_of(seal, sheet).values()) for sheet in looked)
+    bad: list[BadSticker] = [one for sheet in looked for one in sheet.bad or ()]
+    if good + len(bad) == 0:
+        return None
+    used = [s for s in state.sheets if s.printed is not None or s.carrier is not None or s.bad is not None or s.spoiled]
+    weights = Counter(copy.design for sheet in looked for copy in page_of(seal, sheet).copies)
+    whole = sum(weights.values())
+    return RunRecord(
+        title=seal.title,
+        stock=seal.sheet.stock.name,
+        machine=seal.sheet.machine.name,
+        printer=seal.sheet.printer.name,
+        sheets=len(used),
+        good=good,
+        bad=len(bad),
+        reason=_reasons(state, bad),
+        forecast=sum(seal.designs[d].forecast * count for d, count in weights.items()) / whole if whole else None,
+        sheet_price=seal.sheet.stock.price,
+        job=seal.run,
+        blade=state.blade,
+        cut_m=_cut_m(seal, state),
+        minutes=None if seal.is_practice else round(_hands_on_s(events) / 60, 1),
+        setting="; ".join(f"{name}: {words}" for name, words in state.settings if words)[:MOST_TEXT],
+    )
+
+
+def _reasons(state: RunState, bad: Sequence[BadSticker]) -> str:
+    counted = Counter(one.reason for one in bad)
+    parts = [f"{reason} ×{count}" for reason, count in counted.most_common()]
+    parts += [f"sheet {sheet.number}: {sheet.spoiled}" for sheet in state.sheets if sheet.spoiled]
+    return ", ".join(parts)[:MOST_TEXT]
+
+
+def _cut_m(seal: SealedRun, state: RunState) -> float:
+    """Return the metres that were cut: the passes that were done of each sheet, as often as each line is gone over."""
+    lines = seal.sheet.machine.lines
+    total_mm = 0.0
+    for sheet in state.sheets:
+        page = page_of(seal, sheet)
+        kinds = {kind for cut in page.passes[: sheet.passes] for kind in cut.kinds}
+        for number, copy in enumerate(page.copies):
+            if number not in sheet.skipped:
+                total_mm += sum(
+                    lines[line.kind].passes * length_mm(ring_of(line)) for line in copy.lines if line.kind in kinds
+                )
+    return total_mm / 1000
+
+
+def _hands_on_s(events: Sequence[RunEvent]) -> float:
+    acts = [timed(one.at, other) for one, other in itertools.pairwise(events)]
+    return sum(act[1] for act in acts if act is not None)

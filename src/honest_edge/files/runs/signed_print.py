@@ -1,0 +1,40 @@
+"""The print file of a run: sealed pages, each as often as it is printed, with every sheet's own sign."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Sequence
+
+import pikepdf
+import shapely
+
+from honest_edge.files.pdf_path import number
+from honest_edge.files.write_pdf import POINTS_PER_MM, area_operators
+
+
+def signed_print(print_file: bytes, sheets: Sequence[tuple[int, shapely.MultiPolygon | None]]) -> bytes:
+    """Return the pages of a sealed print file, with signs; the same input gives the same bytes.
+
+    Args:
+        print_file: what was sealed.
+        sheets: of every sheet its page, from 0, and what is printed on it besides, in mm from the top left.
+    """
+    with pikepdf.open(io.BytesIO(print_file)) as source:
+        made = pikepdf.new()
+        made.trailer.Info = made.copy_foreign(source.trailer.Info)
+        for page, sign in sheets:
+            made.pages.append(source.pages[page])
+            added = made.pages[-1]
+            if sign is not None:
+                height = float(added.mediabox[3]) - float(added.mediabox[1])
+                matrix = f"{number(POINTS_PER_MM)} 0 0 {number(-POINTS_PER_MM)} 0 {number(height)} cm"
+                added.contents_add(b"q", prepend=True)
+                added.contents_add(f"Q q {matrix} 0 g {area_operators(sign)} f* Q".encode())
+        out = io.BytesIO()
+        made.save(
+            out,
+            deterministic_id=True,
+            compress_streams=True,
+            object_stream_mode=pikepdf.ObjectStreamMode.generate,
+        )
+    return out.getvalue()
