@@ -21,6 +21,7 @@ _KNOWN: dict[str, tuple[str, ...]] = {
     "unit": ("mm", "in"),
     "inches": ("decimal", "fraction"),
     "theme": get_args(ThemeChoice),
+    "run_sound": ("off", "on"),
     "paper": tuple(paper for paper in get_args(PaperName) if paper != "own"),
 }
 
@@ -37,6 +38,7 @@ class Prefs:
         folder: where jobs and art were last opened or saved.
         out_folder: where files are written.
         turned_cards: names of the cards that are open though they begin folded, or the other way round, parted by bars.
+        run_sound: whether a sound tells that a wait of a run is over.
     """
 
     unit: Literal["mm", "in"] = "mm"
@@ -46,6 +48,7 @@ class Prefs:
     folder: str = ""
     out_folder: str = ""
     turned_cards: str = ""
+    run_sound: Literal["off", "on"] = "off"
 
     @property
     def shown_unit(self) -> Unit:

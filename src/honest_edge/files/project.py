@@ -1,17 +1,19 @@
 """The project file ``*.hedge``: a zip of ``job.json`` and the untouched originals.
 
-Layout: ``mimetype`` first and stored, ``job.json``, ``assets/<sha256>`` for every original.
+Layout: ``mimetype`` first and stored, ``job.json``, ``assets/<sha256>`` for every original, and ``runs/<id>.json`` for
+every run that was sealed of it, outside of undo.
 """
 
 from __future__ import annotations
 
 import hashlib
 import io
+import re
 import struct
 import zipfile
 import zlib
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 
 import msgspec
@@ -43,6 +45,7 @@ _MOST_GROWTH = 20  # times as large as the file is what it holds, at most; origi
 _SPARE_BYTES = 50_000_000
 _PIECE_BYTES = 1 << 20
 _MOST_NAMED = 3
+_RUN = re.compile(r"runs/([0-9a-f]{32})\.json")
 _FIXED_TIME = (1980, 1, 1, 0, 0, 0)  # the earliest a zip can state: equal jobs give equal bytes
 
 
@@ -54,11 +57,13 @@ class LoadedProject:
         job: the job.
         assets: its originals by SHA-256.
         notes: what of the file could not be taken over, each one sentence.
+        runs: seals and journals of its runs, by what names each.
     """
 
     job: Job
     assets: dict[str, bytes]
     notes: tuple[str, ...] = ()
+    runs: dict[str, bytes] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -69,14 +74,16 @@ class Envelope:
     job: Job
 
 
-def project_bytes(job: Job, assets: Mapping[str, bytes]) -> bytes:
-    """Return the project file of a job; originals that no design uses are left out."""
+def project_bytes(job: Job, assets: Mapping[str, bytes], runs: Mapping[str, bytes] | None = None) -> bytes:
+    """Return the project file of a job and its runs; originals that no design uses are left out."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w") as archive:
         archive.writestr(zipfile.ZipInfo("mimetype", _FIXED_TIME), MIMETYPE)
         _store(archive, "job.json", job_bytes(job), zipfile.ZIP_DEFLATED)
         for asset in sorted({asset for design in job.designs for asset in design.assets}):
             _store(archive, f"assets/{asset}", assets[asset], zipfile.ZIP_STORED)
+        for run, text in sorted((runs or {}).items()):
+            _store(archive, f"runs/{run}.json", text, zipfile.ZIP_DEFLATED)
     return out.getvalue()
 
 
@@ -91,13 +98,23 @@ def _store(archive: zipfile.ZipFile, name: str, data: bytes, compression: int) -
     archive.writestr(info, data)
 
 
-def save_project(path: Path, job: Job, assets: Mapping[str, bytes]) -> None:
+def save_project(path: Path, job: Job, assets: Mapping[str, bytes], runs: Mapping[str, bytes] | None = None) -> None:
     """Write a project over ``path``, whole or not at all.
 
     Raises:
         FileError: it cannot be written; the old file is untouched.
     """
-    write_set(path.parent, {path.name: project_bytes(job, assets)}, replace=True)
+    write_set(path.parent, {path.name: project_bytes(job, assets, runs)}, replace=True)
+
+
+def note_run(path: Path, run: str, text: bytes) -> None:
+    """Write a run into a project that lies on the disk, and nothing else of it.
+
+    Raises:
+        FileError: it cannot be read or written; the file is untouched.
+    """
+    kept = load_project(path)
+    save_project(path, kept.job, kept.assets, {**kept.runs, run: text})
 
 
 def load_project(path: Path) -> LoadedProject:
@@ -121,9 +138,14 @@ def parse_project(data: bytes, name: str) -> LoadedProject:
             job, notes = parse_job(_entry(archive, "job.json", _MOST_JOB_BYTES, name), name)
             named = {asset: title for design in job.designs for asset, title in design.assets.items()}
             assets = {asset: _asset(archive, asset, title, name) for asset, title in named.items()}
+            runs = {
+                found[1]: _entry(archive, entry, _MOST_JOB_BYTES, name)
+                for entry in archive.namelist()
+                if (found := _RUN.fullmatch(entry))
+            }
     except _DAMAGE as error:
         raise FileError(f"{name} is no whole Honest Edge project ({_short(error)}): open an earlier copy") from None
-    return LoadedProject(job=job, assets=assets, notes=notes)
+    return LoadedProject(job=job, assets=assets, notes=notes, runs=runs)
 
 
 def _short(error: Exception) -> str:
@@ -137,7 +159,7 @@ def _check_archive(archive: zipfile.ZipFile, name: str, size: int) -> None:
         raise FileError(f"{name} is a zip file but no Honest Edge project")
     if len(set(names)) != len(names):
         raise FileError(f"{name} holds two entries of one name: open an earlier copy")
-    if any(n not in {"mimetype", "job.json"} and not n.startswith("assets/") for n in names):
+    if any(n not in {"mimetype", "job.json"} and not n.startswith("assets/") and not _RUN.fullmatch(n) for n in names):
         raise FileError(f"{name} holds entries that no project has: open an earlier copy")
     total, most = sum(entry.file_size for entry in entries), min(_MOST_BYTES, _MOST_GROWTH * size + _SPARE_BYTES)
     if total > most:

@@ -5,7 +5,6 @@ from itertools import pairwise
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from tests.sealed import BOTH, KISS, NOW, THROUGH, event, page, seal
 
 from honest_edge.core.run.foreseen import foreseen
 from honest_edge.core.run.guide import next_step, pending
@@ -13,6 +12,7 @@ from honest_edge.core.run.state import after, begun, state_of
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.run_events import BadSticker, Moment
 from honest_edge.core.values.run_times import RunTimes
+from sealed import BOTH, KISS, NOW, THROUGH, event, page, seal
 
 READY = [
     event("printed", 1),

@@ -9,11 +9,11 @@ import textwrap
 from dataclasses import replace
 
 import pytest
-from tests.sealed import event, seal
 
 from honest_edge.core.values.errors import BlockedError, FileError, UsageError
 from honest_edge.core.values.run_seal import code_of, parse_sign, sheet_sign
 from honest_edge.files.runs.journal import JOURNAL, PRINT, SEAL, Journal, left_runs, parse_run, seal_hash
+from sealed import event, seal
 
 PRINTED = b"%PDF made up"
 
@@ -130,7 +130,7 @@ def test_a_killed_process_loses_no_event_that_it_acknowledged(tmp_path, sealed):
         f"""
         from pathlib import Path
         from honest_edge.files.runs.journal import Journal
-        from tests.sealed import event
+        from sealed import event
         journal = Journal.take_up(Path({str(tmp_path / sealed.run)!r}))
         for number in range(100_000):
             journal.add(event("dry", 1, words=str(len(journal.events))))

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 State = Literal["done", "look", "blocked", "empty"]
 
 _STATE_OF: dict[Severity, State] = {"blocks": "blocked", "look": "look", "note": "done"}
-_OF_SHEETS = ("sheet", "proof", "files")
+_OF_SHEETS = ("sheet", "proof", "files", "run")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -109,8 +109,10 @@ class Overview:
     def _sheet_state(self, station: str) -> tuple[State, str]:
         if self.plan is None:
             return "blocked", self.why_no_plan
-        if station == "files" and self.why_unwritten is not None:
+        if station in ("files", "run") and self.why_unwritten is not None:
             return ("empty" if self.holding is None else "blocked"), self.why_unwritten
+        if station == "run":
+            return "empty", "no run is under way"
         sheets = len(self.plan.pages)
         made = f"{self.plan.copies} stickers on {sheets} sheet{'s' if sheets > 1 else ''}"
         return self._worst(self._at(station)) or ("done", made)

@@ -12,7 +12,7 @@ from honest_edge.app.run.sealing import Sealing, machine_now
 from honest_edge.core.run.foreseen import Outlook, better_block, foreseen
 from honest_edge.core.run.guide import Step, next_step
 from honest_edge.core.run.print_check import PrintCheck, PrintReading, checked
-from honest_edge.core.run.state import RunState, after, state_of
+from honest_edge.core.run.state import RunState, after, can_go_back, effective, state_of
 from honest_edge.core.values.errors import BlockedError, FileError
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.run_events import BadSticker, Moment, RunEvent, What
@@ -92,6 +92,28 @@ class Conductor:
         self.journal.add(event)
         self.state = state
         return event
+
+    @property
+    def counting(self) -> list[RunEvent]:
+        """What happened and was not taken back."""
+        return effective(self.journal.events)
+
+    @property
+    def can_go_back(self) -> bool:
+        """Whether the last step can be taken back."""
+        return not self.state.ended and can_go_back(self.counting)
+
+    def back(self) -> None:
+        """Take the last step back.
+
+        Raises:
+            UsageError: it cannot be.
+            FileError: it cannot be written down.
+        """
+        event = RunEvent(what="back", at=self.clock())
+        state = state_of(self.seal, [*self.events, event])
+        self.journal.add(event)
+        self.state = state
 
     def follow(self, job: Job) -> None:
         """Take over what may still change: how the machine is driven."""

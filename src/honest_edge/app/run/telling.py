@@ -11,7 +11,7 @@ from dataclasses import asdict
 from honest_edge.app.run.outcome import bad_of, good_of
 from honest_edge.app.run.sealing import ring_of
 from honest_edge.core.run.habits import timed
-from honest_edge.core.run.state import RunState, page_of, state_of
+from honest_edge.core.run.state import RunState, effective, page_of, state_of
 from honest_edge.core.sheet.costs import length_mm
 from honest_edge.core.values.log_event import MOST_TEXT, LogEvent, RunRecord
 from honest_edge.core.values.run_events import BadSticker, RunEvent
@@ -26,6 +26,7 @@ def book_events(seal: SealedRun, events: Sequence[RunEvent]) -> list[LogEvent]:
     """Return all that the Book is to know of a run so far."""
     if not events:
         return []
+    events = effective(events)
     found = [
         SEALED.event(
             RunSealed(

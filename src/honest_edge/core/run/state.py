@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from typing import Any, Literal
 
@@ -12,6 +12,10 @@ from honest_edge.core.values.run_seal import SealedPage, SealedRun
 
 ProofState = Literal["", "under way", "cut", "good", "bad"]
 MOST_SHEETS = 999
+_TAKEN_BACK = frozenset(
+    ("measured", "unmeasured", "dry", "laminated", "set", "laid", "missed", "read", "proof cut", "proof judged",
+     "cut done", "out", "skipped", "moved", "blade")
+)  # fmt: skip
 KINDS_BETWEEN = " and "
 
 
@@ -128,9 +132,31 @@ def state_of(seal: SealedRun, events: Iterable[RunEvent]) -> RunState:
         UsageError: one cannot have happened.
     """
     state = begun(seal)
-    for event in events:
+    for event in effective(events):
         state = after(seal, state, event)
     return state
+
+
+def effective(events: Iterable[RunEvent]) -> list[RunEvent]:
+    """Return the events that count: those that were taken back do not.
+
+    Raises:
+        UsageError: one was taken back that cannot be, since paper, ink or the Book know of it.
+    """
+    found: list[RunEvent] = []
+    for event in events:
+        if event.what != "back":
+            found.append(event)
+        elif can_go_back(found):
+            found.pop()
+        else:
+            raise UsageError("The last step cannot be taken back: it is printed, cut or in the Book")
+    return found
+
+
+def can_go_back(counting: Sequence[RunEvent]) -> bool:
+    """Whether the last of the events that count can be taken back."""
+    return bool(counting) and counting[-1].what in _TAKEN_BACK
 
 
 def after(seal: SealedRun, state: RunState, event: RunEvent) -> RunState:

@@ -20,6 +20,7 @@ _RHO = 0.15
 
 _MISSES = np.linspace(-4.0, 4.0, 161)
 _SURE = 0.975
+_WORTH_SAYING = 0.02  # a smaller miss changes no number of sheets
 _NEAREST = 0.002  # a forecast is never quite sure
 
 
@@ -42,7 +43,7 @@ class TrackRecord:
         forecast: the share that was expected over all their stickers.
         came_out: the share that came out.
         miss: how far the log-odds of what comes out lie beyond those of a forecast, and half the width of its range.
-        is_systematic: whether chance alone hardly explains it.
+        is_systematic: whether chance alone hardly explains it, and it is large enough to matter.
     """
 
     runs: int
@@ -71,12 +72,14 @@ def track_record(runs: Sequence[PastRun]) -> TrackRecord | None:
     summed = np.cumsum(weights)
     low, high = (float(_MISSES[np.searchsorted(summed, at)]) for at in (1 - _SURE, _SURE))
     pieces = sum(run.good + run.bad for run in told)
+    forecast = sum(run.forecast * (run.good + run.bad) for run in told) / pieces
+    came_out = sum(run.good for run in told) / pieces
     return TrackRecord(
         runs=len(told),
-        forecast=sum(run.forecast * (run.good + run.bad) for run in told) / pieces,
-        came_out=sum(run.good for run in told) / pieces,
+        forecast=forecast,
+        came_out=came_out,
         miss=(float(weights @ _MISSES), (high - low) / 2),
-        is_systematic=len(told) >= LEAST_RUNS and (low > 0 or high < 0),
+        is_systematic=len(told) >= LEAST_RUNS and (low > 0 or high < 0) and abs(came_out - forecast) >= _WORTH_SAYING,
     )
 
 

@@ -211,6 +211,15 @@ def _line(last: str, event: RunEvent) -> tuple[bytes, str]:
     return canonical({"event": plain, "hash": digest}) + b"\n", digest
 
 
+def read_events(path: Path, seal: SealedRun) -> list[RunEvent]:
+    """Return the events of a journal.
+
+    Raises:
+        FileError: it cannot be read, or was changed.
+    """
+    return _read_journal(path, seal)[0]
+
+
 def _read_journal(path: Path, seal: SealedRun) -> tuple[list[RunEvent], str, int]:
     return _parsed(read_input(path, _MOST_JOURNAL_BYTES), seal, seal.code)
 

@@ -1,8 +1,8 @@
-"""The rooms of the workshop. One line makes a room: the entry in its folder."""
+"""The rooms: the last station of the path, and the workshop. One line makes a room: the entry in its folder."""
 
 from __future__ import annotations
 
-from honest_edge.ui.rooms import bench, book
+from honest_edge.ui.rooms import bench, book, run
 from honest_edge.ui.station.room import RoomEntry
 
-ROOMS: tuple[RoomEntry, ...] = (bench.ENTRY, book.ENTRY)
+ROOMS: tuple[RoomEntry, ...] = (run.ENTRY, bench.ENTRY, book.ENTRY)

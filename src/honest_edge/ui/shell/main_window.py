@@ -270,6 +270,7 @@ class MainWindow(KeyedWindow):
         self.workspace.decoded = {}
         self.tray.show_overview(overview)
         self.path_bar.show_overview(overview)
+        self.workshop.job_changed()
         self.refresh()
         self.here.look_closer()
         self._on_task_ended()

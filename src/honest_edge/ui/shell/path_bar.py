@@ -9,6 +9,7 @@ from PyQt6.QtGui import QColor, QFont, QFontMetrics, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
 from honest_edge.app.results.overview import Overview, State
+from honest_edge.ui.drawings.state_sign import paint_state
 from honest_edge.ui.station.contract import StationEntry
 from honest_edge.ui.station.room import RoomEntry
 from honest_edge.ui.widgets.fields import label
@@ -111,34 +112,6 @@ class RoomButton(StationButton):
             painter.drawPolygon(QPolygonF([at + QPointF(x, y) for x, y in ring]))
 
 
-def paint_state(painter: QPainter, at: QPointF, state: State, here: bool, tokens: Tokens) -> None:
-    """Draw a state: ticked disc, triangle, barred square, ring; a filled disc marks the station one is at."""
-    painter.setPen(Qt.PenStyle.NoPen)
-    if state == "look":
-        painter.setBrush(QColor(tokens.look))
-        painter.drawPolygon(QPolygonF([at + QPointF(0, -7), at + QPointF(7.5, 6), at + QPointF(-7.5, 6)]))
-        painter.setPen(QPen(QColor(tokens.panel), 1.8))
-        painter.drawLine(at + QPointF(0, -2.5), at + QPointF(0, 1.5))
-        painter.drawPoint(at + QPointF(0, 4))
-    elif state == "blocked":
-        painter.setBrush(QColor(tokens.danger))
-        painter.drawRoundedRect(QRectF(at.x() - 6.5, at.y() - 6.5, 13, 13), 2, 2)
-        painter.setPen(QPen(QColor(tokens.panel), 2))
-        painter.drawLine(at + QPointF(-3.5, 0), at + QPointF(3.5, 0))
-    elif here:
-        painter.setBrush(QColor(tokens.accent))
-        painter.drawEllipse(at, 6.5, 6.5)
-    elif state == "done":
-        painter.setBrush(QColor(tokens.fine))
-        painter.drawEllipse(at, 6.5, 6.5)
-        painter.setPen(QPen(QColor(tokens.panel), 1.8))
-        painter.drawPolyline(QPolygonF([at + QPointF(-3, 0), at + QPointF(-0.8, 2.4), at + QPointF(3.2, -2.4)]))
-    else:
-        painter.setPen(QPen(QColor(tokens.soft), 1.6))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawEllipse(at, 5.8, 5.8)
-
-
 class PathBar(QWidget):
     """All stations in the order of work, and the rooms of the workshop."""
 
@@ -150,10 +123,16 @@ class PathBar(QWidget):
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(_BETWEEN)
         self.buttons = {entry.key: StationButton(entry, n, tokens) for n, entry in enumerate(entries, 1)}
+        self.rooms: dict[str, RoomButton] = {}
         self.beside = label("workshop", "soft")
         self.beside.setWordWrap(False)
         self.beside.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Preferred)
-        self.rooms = {entry.key: RoomButton(entry, n, tokens) for n, entry in enumerate(rooms, len(entries) + 1)}
+        ordered = sorted(rooms, key=lambda entry: not entry.is_on_path)
+        for number, entry in enumerate(ordered, len(entries) + 1):
+            if entry.is_on_path:
+                self.buttons[entry.key] = StationButton(entry, number, tokens)
+            else:
+                self.rooms[entry.key] = RoomButton(entry, number, tokens)
         for key, made in self._all.items():
             if key == next(iter(self.rooms), None):
                 layout.addWidget(self.beside)

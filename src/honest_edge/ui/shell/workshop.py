@@ -86,8 +86,15 @@ class Workshop:
             self._desk.turn_to(made_up=self._host.workspace.document.is_demo)
             return self._desk
 
+    def job_changed(self) -> None:
+        """Tell the rooms that the job is another one, or what is known of it."""
+        for room in self._made.values():
+            room.job_changed()
+
     def close(self) -> None:
-        """Close the Book; nothing may be under way any more."""
+        """Close the rooms and the Book; nothing may be under way any more."""
+        for room in self._made.values():
+            room.close()
         if self._desk is not None:
             self._desk.close()
 

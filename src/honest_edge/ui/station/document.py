@@ -67,6 +67,8 @@ class Document(QObject):
         self.path: Path | None = None
         self.is_demo = False
         """Whether it is the job that ships with the application, until that is saved as the user's own."""
+        self.runs: dict[str, bytes] = {}
+        """Seals and journals of the runs of this job, which no undo touches."""
         self._seen: _Stamp | None = None
         self.keeper = RecoveryKeeper(recovery, self._unsaved)
 
@@ -97,10 +99,18 @@ class Document(QObject):
         self.holder.replace(job)
 
     def start(
-        self, job: Job, assets: dict[str, bytes], path: Path | None, *, saved: bool = True, is_demo: bool = False
+        self,
+        job: Job,
+        assets: dict[str, bytes],
+        path: Path | None,
+        *,
+        saved: bool = True,
+        is_demo: bool = False,
+        runs: Mapping[str, bytes] | None = None,
     ) -> None:
         """Show another job; the old one's history goes, and its recovery copy."""
         self.is_demo = is_demo
+        self.runs = dict(runs or {})
         self.keeper.drop()
         self.holder.assets.update(assets)
         self.undo_stack.clear()
@@ -124,7 +134,7 @@ class Document(QObject):
         from honest_edge.files.project import load_project
 
         found = run(lambda: load_project(path))
-        self.start(found.job, found.assets, path)
+        self.start(found.job, found.assets, path, runs=found.runs)
         return tuple(found.notes)
 
     def save(self, path: Path, run: Run = at_once) -> None:
@@ -135,12 +145,29 @@ class Document(QObject):
         """
         from honest_edge.files.project import save_project
 
-        job, assets = self.job, dict(self.holder.assets)
-        run(lambda: save_project(path, job, assets))
+        job, assets, runs = self.job, dict(self.holder.assets), dict(self.runs)
+        run(lambda: save_project(path, job, assets, runs))
         self.path, self._seen, self.is_demo = path, _stamp(path), False
         self.undo_stack.setClean()
         self.keeper.drop()
         self.file_changed.emit()
+
+    def note_run(self, key: str, text: bytes) -> Callable[[], None]:
+        """Keep a run with the job; return what writes it into the file on disk, and nothing else, where there is one.
+
+        That may be done beside the window's thread, and raises FileError.
+        """
+        self.runs[key] = text
+        path = None if self.is_demo or self.is_changed_on_disk else self.path
+
+        def write() -> None:
+            from honest_edge.files.project import note_run
+
+            if path is not None and path.exists():
+                note_run(path, key, text)
+                self._seen = _stamp(path)
+
+        return write
 
     def bring_back(self, work: LeftWork) -> None:
         """Show unsaved work that another window left, and go on in its copy."""

@@ -25,6 +25,7 @@ class RoomEntry:
         create: makes it when it is first visited; imports it there.
         load: loads what it is made of, from a thread, so that it is not waited for later.
         parts: of it that can be visited by "key:part", beside the first one.
+        is_on_path: it is the last station of the path: its state is shown, and no sign.
     """
 
     key: str
@@ -35,6 +36,7 @@ class RoomEntry:
     create: Callable[[Host], Room]
     load: Callable[[], object]
     parts: tuple[str, ...] = ()
+    is_on_path: bool = False
 
 
 class Room(QObject):
@@ -62,3 +64,9 @@ class Room(QObject):
 
     def look_changed(self) -> None:
         """The theme or the unit is another one."""
+
+    def job_changed(self) -> None:
+        """The job is another one, or what is known of it."""
+
+    def close(self) -> None:
+        """The window closes: let go of what is held."""

@@ -138,19 +138,28 @@ class LengthField(QLineEdit):
         super().__init__(parent)
         self.setAccessibleName(name)
         self._name, self._digits_mm = name, digits_mm
-        self._length_mm, self._ppi = 0.0, 300.0
+        self._length_mm, self._ppi, self._is_known = 0.0, 300.0, True
         self._unit: Unit = "mm"
         self.editingFinished.connect(self._commit)
         self.textEdited.connect(lambda _text: self._mark(False))
 
     def show_length(self, length_mm: float, unit: Unit, ppi: float = 300.0) -> None:
         """Show a length without telling anyone."""
-        self._length_mm, self._unit, self._ppi = length_mm, unit, ppi
+        self._length_mm, self._unit, self._ppi, self._is_known = length_mm, unit, ppi, True
         with QSignalBlocker(self):
             self.setText(self._formatted())
         self._mark(False)
 
+    def show_nothing(self, unit: Unit) -> None:
+        """Show that no length is known yet; it may stay so."""
+        self._length_mm, self._unit, self._is_known = 0.0, unit, False
+        with QSignalBlocker(self):
+            self.clear()
+        self._mark(False)
+
     def _formatted(self) -> str:
+        if not self._is_known:
+            return ""
         text = format_length(self._length_mm, self._unit, digits=self._digits_mm if self._unit == "mm" else None)
         number, name = text.rsplit(" ", 1)
         return f"{number.rstrip('0').rstrip('.') if '.' in number else number} {name}"
@@ -176,7 +185,7 @@ class LengthField(QLineEdit):
         self._mark(True)
 
     def keyPressEvent(self, event: object) -> None:
-        if getattr(event, "key", lambda: 0)() == Qt.Key.Key_Escape:
+        if getattr(event, "key", lambda: 0)() == Qt.Key.Key_Escape and self._is_known:
             self.show_length(self._length_mm, self._unit, self._ppi)
             return
         super().keyPressEvent(event)  # type: ignore[arg-type]

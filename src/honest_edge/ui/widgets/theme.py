@@ -229,6 +229,11 @@ def _controls(t: Tokens) -> str:
     QPushButton[filled="true"]:disabled {{ background: {t.hairline}; color: {t.soft}; }}
     QPushButton[link="true"] {{ background: transparent; border: 0; color: {t.accent}; font-weight: 600;
         text-align: left; padding: 2px 0; }}
+    QPushButton[big="true"] {{ border: 1px solid {t.soft}; border-radius: 8px; font-size: {px(14)}px; }}
+    QPushButton[big="true"][filled="true"] {{ border: 0; font-size: {px(19)}px; }}
+    QPushButton[stops="true"] {{ color: {t.danger}; border: 1px solid {t.danger}; font-size: {px(16)}px;
+        font-weight: 600; }}
+    QPushButton[big="true"]:focus {{ border: 2px solid {t.ink}; }}
     QPushButton[tool="true"] {{ padding: 4px 6px; }}
     QPushButton[tool="true"]:checked {{ background: {t.tint}; border: 2px solid {t.accent}; }}
     """
@@ -268,6 +273,12 @@ def _style_sheet(t: Tokens) -> str:
     QListWidget::item {{ border: 1px solid {t.hairline}; border-radius: 8px; margin: 3px 4px; color: {t.ink}; }}
     QListWidget::item:selected {{ background: {t.tint}; border: 2px solid {t.accent}; color: {t.ink}; }}
     #room {{ background: {t.panel}; }}
+    #runStep, #runFacts {{ background: {t.table}; }}
+    #stepTitle {{ font-size: {px(28)}px; font-weight: 600; }}
+    #stepUnder {{ font-size: {px(16)}px; }}
+    #runStep QCheckBox[large="true"] {{ font-size: {px(18)}px; padding: {px(6)}px 0; }}
+    QLabel[figure="large"] {{ font-size: {px(40)}px; font-weight: 600; }}
+    QLabel[figure="long"] {{ font-size: {px(26)}px; font-weight: 600; }}
     QTableView {{ background: {t.panel}; border: 0; outline: 0; selection-background-color: {t.tint};
         selection-color: {t.ink}; }}
     QTableView::item {{ border: 0; border-bottom: 1px solid {t.hairline}; padding: 0 10px; }}

@@ -12,7 +12,7 @@ from PyQt6.QtPrintSupport import QAbstractPrintDialog, QPrintDialog, QPrinter
 from honest_edge.core.values.errors import DeviceError
 from honest_edge.files.atomic_write import write_set
 from honest_edge.ui.station.host import Host
-from honest_edge.ui.stations.files.system_printer import is_device, obstacle, printer_for, send, wanted_pages
+from honest_edge.ui.station.system_printer import is_device, obstacle, printer_for, send, wanted_pages
 from honest_edge.ui.stations.files.write_files import ask_to_replace
 
 if TYPE_CHECKING:

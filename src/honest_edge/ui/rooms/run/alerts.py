@@ -1,0 +1,51 @@
+"""Tells that a wait is over though nobody looks, and keeps the screen awake while a run is shown."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QObject
+from PyQt6.QtDBus import QDBusConnection, QDBusInterface, QDBusMessage
+from PyQt6.QtWidgets import QApplication
+
+_SAVER = ("org.freedesktop.ScreenSaver", "/org/freedesktop/ScreenSaver", "org.freedesktop.ScreenSaver")
+_NOTES = ("org.freedesktop.Notifications", "/org/freedesktop/Notifications", "org.freedesktop.Notifications")
+_SHOWN_MS = 20_000
+
+
+class Alerts(QObject):
+    """Asks the desktop, where there is one that answers (freedesktop.org: Idle Inhibition, Desktop Notifications)."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._cookie: int | None = None
+        self.said: list[str] = []
+        """What was told, the newest last."""
+
+    def keep_awake(self, wanted: bool) -> None:
+        """Keep the screen awake, or let it sleep again."""
+        if wanted and self._cookie is None:
+            found = _call(_SAVER, "Inhibit", "Honest Edge", "A run is under way")
+            self._cookie = found if isinstance(found, int) else None
+        elif not wanted and self._cookie is not None:
+            _call(_SAVER, "UnInhibit", self._cookie)
+            self._cookie = None
+
+    def tell(self, words: str, *, with_sound: bool) -> None:
+        """Show a notification, and sound the system's bell where that is wanted."""
+        self.said.append(words)
+        _call(_NOTES, "Notify", "Honest Edge", 0, "", "Honest Edge", words, [], {}, _SHOWN_MS)
+        if with_sound:
+            QApplication.beep()
+
+
+def _call(where: tuple[str, str, str], name: str, *values: object) -> object:
+    """Call the desktop and return its answer; None where nothing answers."""
+    bus = QDBusConnection.sessionBus()
+    if not bus.isConnected():
+        return None
+    asked = QDBusInterface(*where, bus)
+    if not asked.isValid():
+        return None
+    asked.setTimeout(500)
+    answer = asked.call(name, *values)
+    found = answer.arguments()
+    return found[0] if answer.type() == QDBusMessage.MessageType.ReplyMessage and found else None

@@ -1,0 +1,262 @@
+"""Pages at the cutter: the setting, the carrier, the marks, the proof and every pass."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import TYPE_CHECKING
+
+from honest_edge.core.run.guide import Step, pass_name
+from honest_edge.core.values.specs import LineKind
+from honest_edge.ui.rooms.run.page import Drawn, StepPage, Way
+from honest_edge.ui.rooms.run.page_maker import PageMaker, happens
+from honest_edge.ui.rooms.run.words import CAUTION_BLADE, countdown, listed, minutes
+from honest_edge.ui.rooms.run.wrong_pages import bad_proof
+
+if TYPE_CHECKING:
+    from honest_edge.app.run.conductor import Conductor
+    from honest_edge.core.values.book_records import SettingFound
+
+_TRIES = 3
+_REMEDIES = (
+    "Press the sheet flat and feed it again, square to the edge.",
+    "Matt tape over a shiny mark, or shade it from lamps and sun; in a dim room give it light.",
+    "Print the sheet again, darker, or with longer and thicker marks.",
+)
+
+
+class CutPages(PageMaker):
+    """What is done at the cutter."""
+
+    def _setting(self, name: str) -> SettingFound | None:
+        known = self.keeper.known
+        found = [] if known is None else [known.settings.get(kind) for kind in name.split(" and ")]
+        return next((one for one in found if one is not None), None)
+
+    def set_cut(self, step: Step) -> StepPage:
+        """Set the machine for a pass."""
+        conductor, keeper = self.conductor, self.keeper
+        sheet = conductor.state.sheet(step.sheet)
+        name = pass_name(conductor.seal, sheet, step.cut_pass)
+        found = self._setting(name)
+        lines = conductor.seal.sheet.machine.lines
+        passes = [f"{kind} {lines[kind].passes} times" for kind in _kinds(conductor, step) if lines[kind].passes > 1]
+        before = dict(conductor.state.settings).get(name, "")
+        if found is not None and found.is_safe:
+            words = f"{found.name} {found.best:g}"
+            under = (
+                f"What test cuts came to on {found.stock}: likely window {found.low:g} to {found.high:g}, clean in "
+                f"{100 * found.chance:.0f} % of cuts."
+            )
+        else:
+            words = before
+            under = (
+                "No setting of this stock is known for this cut: a ladder of test squares finds one and costs a corner "
+                "of a sheet."
+            )
+        if keeper.draft.setting is None:
+            keeper.draft.setting = before or words
+        over = f" Go over it: {listed(passes)}." if passes else ""
+        return StepPage(
+            title=f"Set the machine for: {name}",
+            under=under + over,
+            figures=(("set to", words),) if words else (),
+            asks="setting",
+            primary=Way(
+                words="It is set",
+                act=lambda: keeper.do(
+                    lambda c: c.happens("set", kind=name, words=(keeper.draft.setting or "").strip())
+                ),
+            ),
+            ways=() if words else (Way(words="Make a ladder first", act=lambda: keeper.host.go_to("book:test cuts")),),
+            stop=self.stop(),
+            drawn=Drawn(sheet=step.sheet),
+            caution=CAUTION_BLADE,
+        )
+
+    def load(self, step: Step) -> StepPage:
+        """Lay a sheet on its carrier."""
+        machine, known = self.conductor.seal.sheet.machine, self.keeper.known
+        carrier = step.carrier or 0
+        names = () if known is None else known.carriers
+        title = names[carrier] if carrier < len(names) else f"carrier {'ABCDEFGHIJKLMNOPQRST'[carrier]}"
+        meanwhile = f" The cutter is at work for {countdown(step.wait_s)} more." if step.is_meanwhile else ""
+        free = " The corner without a mark is the bottom right one." if machine.marks.kind == "three brackets" else ""
+        return StepPage(
+            title=f"Lay sheet {step.sheet} on {title}",
+            under=(f"Square to its lines, stuck down to every edge, no bare strip under the rollers.{free}{meanwhile}"),
+            figures=(("goes in first", f"{machine.feed_side} edge"),),
+            primary=Way(
+                words="It is stuck down",
+                act=lambda: self.keeper.do(lambda c: c.happens("laid", step.sheet, numbers=(carrier,))),
+            ),
+            stop=self.stop(),
+            drawn=Drawn(sheet=step.sheet, kind="load"),
+        )
+
+    def read(self, step: Step) -> StepPage:
+        """Feed it and watch the marks being read."""
+        conductor, keeper = self.conductor, self.keeper
+        seal, sheet = conductor.seal, conductor.state.sheet(step.sheet)
+        if not seal.mark_names or seal.pages[sheet.page].print_page is None:
+            what = (
+                "Its own program finds the frame" if seal.sheet.machine.prints_own_marks else "Nothing is printed on it"
+            )
+            return StepPage(
+                title=f"Feed sheet {step.sheet}",
+                under=f"{what}, so no marks are ticked here. Its {seal.sheet.machine.feed_side} edge goes in.",
+                primary=Way(words="It is in place", act=lambda: keeper.do(happens("read", step.sheet))),
+                stop=self.stop(),
+                drawn=Drawn(sheet=step.sheet, kind="load"),
+                caution=CAUTION_BLADE,
+            )
+        count = len(seal.mark_names)
+        title = f"Watch the reader find each mark of sheet {step.sheet}"
+        under = "Tick each one as the light stops on it. If it passes one by, press Stop: nothing has been cut yet."
+        if sheet.tries:
+            missed = listed([seal.mark_names[n] for n in sheet.missed if n < count]) or "a mark"
+            remedy = _REMEDIES[min(sheet.tries, _TRIES) - 1]
+            title = f"Missed: {missed}. Nothing is cut; try {min(sheet.tries + 1, _TRIES)} of {_TRIES}"
+            under = remedy if sheet.tries < _TRIES else f"Three tries are enough. {_REMEDIES[-1]}"
+        if keeper.is_practice:
+            primary = Way(words="Let the practice reader look", act=partial(self._practice_read, step.sheet))
+        else:
+            all_words = {1: "The mark is found", 3: "All three found", 4: "All four found"}.get(count, "All found")
+            primary = Way(words=all_words, act=lambda: keeper.do(happens("read", step.sheet)))
+        return StepPage(
+            title=title,
+            under=under,
+            asks="" if keeper.is_practice else "marks",
+            primary=primary,
+            stop=Way(words="Stop: a mark was missed", act=partial(self._missed, step.sheet))
+            if not keeper.is_practice
+            else self.stop(),
+            drawn=Drawn(sheet=step.sheet, kind="marks"),
+            caution=CAUTION_BLADE,
+        )
+
+    def _practice_read(self, sheet: int) -> None:
+        shop = self.keeper.shop
+        tries = self.conductor.state.sheet(sheet).tries
+        missed = () if shop is None else shop.missed(sheet, tries)
+        self.keeper.do(lambda c: c.happens("missed", sheet, numbers=missed) if missed else c.happens("read", sheet))
+
+    def _missed(self, sheet: int) -> None:
+        """Say that marks were missed, those that are not ticked; after three tries ask what now."""
+        marks = range(len(self.conductor.seal.mark_names))
+        missed = tuple(n for n in marks if n not in self.keeper.draft.found)
+        done = self.keeper.do(lambda c: c.happens("missed", sheet, numbers=missed))
+        if done and self.conductor.state.sheet(sheet).tries >= _TRIES:
+            self.keeper.turn(stage="wrong")
+
+    def proof(self, step: Step) -> StepPage:
+        """Cut one sticker first."""
+        conductor, keeper = self.conductor, self.keeper
+        sheet = conductor.state.sheet(step.sheet)
+        if sheet.proof == "bad":
+            return bad_proof(self.keeper, step)
+        is_under_way = sheet.proof == "under way"
+
+        def cut(c: Conductor) -> None:
+            if c.state.sheet(step.sheet).proof != "under way":
+                c.happens("proof begun", step.sheet, numbers=(step.copy or 0,))
+            c.happens("proof cut", step.sheet)
+
+        def begin() -> None:
+            if keeper.write_files(step):
+                files = keeper.written
+                keeper.do(lambda c: c.happens("proof begun", step.sheet, numbers=(step.copy or 0,)))
+                keeper.written = files
+                keeper.changed.emit()
+
+        name = self.design_name(step)
+        if keeper.is_practice:
+            primary = Way(words="Cut the proof sticker", act=lambda: keeper.do(cut))
+        elif is_under_way:
+            primary = Way(words="It is cut", act=lambda: keeper.do(cut))
+        else:
+            primary = Way(words="Write the file: I cut it now", act=begin)
+        files = listed(list(keeper.written))
+        return StepPage(
+            title=f"Cut one sticker of sheet {step.sheet} first",
+            under=(
+                f"{name}, the one farthest from the marks: what is wrong shows there most. Leave the sheet in the "
+                "machine." + (f" Open {files} there." if files else "")
+            ),
+            primary=primary,
+            stop=self.stop(),
+            drawn=Drawn(sheet=step.sheet, kind="proof", copy=step.copy),
+            caution=CAUTION_BLADE,
+        )
+
+    def cut(self, step: Step) -> StepPage:
+        """Begin a pass."""
+        conductor, keeper = self.conductor, self.keeper
+        sheet = conductor.state.sheet(step.sheet)
+        page = conductor.seal.pages[sheet.page]
+        name = pass_name(conductor.seal, sheet, step.cut_pass)
+        rest = " the rest of" if sheet.proofs and step.cut_pass == 0 else ""
+
+        def begin() -> None:
+            if keeper.write_files(step):
+                files = keeper.written
+                if keeper.do(happens("cut begun", step.sheet)):
+                    keeper.written = files
+                    keeper.changed.emit()
+
+        number = f", pass {step.cut_pass + 1} of {len(page.passes)}" if len(page.passes) > 1 else ""
+        return StepPage(
+            title=f"Cut{rest} sheet {step.sheet}: {name}{number}",
+            under=(
+                "The files are written from the seal when you press the button; open them in the machine and start."
+                if not keeper.is_practice
+                else "The practice cutter cuts what was sealed."
+            ),
+            figures=(("takes at least", minutes(page.passes[step.cut_pass].seconds)),),
+            primary=Way(words="Start: it cuts now", act=begin),
+            stop=self.stop(),
+            drawn=Drawn(sheet=step.sheet, kind="cut"),
+            caution=CAUTION_BLADE,
+        )
+
+    def cutting(self, step: Step) -> StepPage:
+        """Wait for the cutter."""
+        conductor, keeper = self.conductor, self.keeper
+        sheet = conductor.state.sheet(step.sheet)
+        is_last = step.cut_pass + 1 == len(conductor.seal.pages[sheet.page].passes)
+        files = listed(list(keeper.written))
+
+        def done(c: Conductor) -> None:
+            c.happens("cut done", step.sheet)
+            after = c.step()
+            if after.key == "take out" and after.sheet == step.sheet:
+                c.happens("out", step.sheet)
+
+        def finish() -> None:
+            if keeper.is_practice and keeper.clock is not None:
+                keeper.clock.skip(step.wait_s)
+            keeper.do(done)
+
+        return StepPage(
+            title=f"Sheet {step.sheet} is being cut",
+            under=(f"From {files}. " if files else "") + "Stay near: what slips or tears shows now.",
+            figures=(("left, about", countdown(step.wait_s)),),
+            primary=Way(words="It is done" + (", and taken out" if is_last else ""), act=finish),
+            stop=Way(words="Stop: it went wrong", act=lambda: keeper.turn(stage="where")),
+            drawn=Drawn(sheet=step.sheet, kind="cut"),
+            caution=CAUTION_BLADE,
+        )
+
+    def take_out(self, step: Step) -> StepPage:
+        """Take the sheet out."""
+        return StepPage(
+            title=f"Take sheet {step.sheet} out of the machine",
+            under="Let the rollers free it; do not pull. It stays on its carrier.",
+            primary=Way(words="It is out", act=lambda: self.keeper.do(happens("out", step.sheet))),
+            stop=self.stop(),
+            drawn=Drawn(sheet=step.sheet, kind="load"),
+            caution=CAUTION_BLADE,
+        )
+
+
+def _kinds(conductor: Conductor, step: Step) -> tuple[LineKind, ...]:
+    return conductor.seal.pages[conductor.state.sheet(step.sheet).page].passes[step.cut_pass].kinds

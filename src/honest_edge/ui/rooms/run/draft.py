@@ -1,0 +1,50 @@
+"""What the user has in hand at a step and has not said yet; every window that shows the run shows it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Literal
+
+from honest_edge.core.values.run_events import BadReason, BadSticker, ProofVerdict, WayOff
+
+Stage = Literal["", "wrong", "side", "some", "blade", "where", "lost"]
+"""Which page stands in the place of the step: what went wrong, which side, which stickers, which blade, where a pass
+stopped, why a sheet is lost."""
+
+
+@dataclass(slots=True)
+class Draft:
+    """What is being said.
+
+    Attributes:
+        stage: the page in the place of the step.
+        found: marks that were ticked.
+        bad: stickers that were tapped.
+        reason, side, wide_mm: what a tap says.
+        verdict: how the proof looks.
+        chosen: stickers that are to be cut alone.
+        readings: what was typed of the ruler: across, down, ruler.
+        setting: what the machine was set to.
+        came_out: how many sheets came out of the printer; None for all.
+        blade: what was typed of the new blade.
+    """
+
+    stage: Stage = ""
+    found: set[int] = field(default_factory=set)
+    bad: dict[int, BadSticker] = field(default_factory=dict)
+    reason: BadReason = "white rim"
+    side: WayOff = ""
+    wide_mm: float | None = None
+    verdict: ProofVerdict = "white rim"
+    chosen: set[int] = field(default_factory=set)
+    readings: list[float | None] = field(default_factory=lambda: [None, None, None])
+    setting: str | None = None
+    came_out: int | None = None
+    blade: str = ""
+
+    def tap(self, copy: int) -> None:
+        """Tap a sticker: it is bad, or good again."""
+        if copy in self.bad:
+            del self.bad[copy]
+        else:
+            self.bad[copy] = BadSticker(copy=copy, reason=self.reason, side=self.side, wide_mm=self.wide_mm)

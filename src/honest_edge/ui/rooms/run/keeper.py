@@ -1,0 +1,304 @@
+"""The run in hand of this window: begun, taken up, led on; what the Book is told; files written from the seal."""
+
+from __future__ import annotations
+
+import secrets
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, cast
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from honest_edge.core.values.errors import HonestEdgeError
+from honest_edge.ui.rooms.run.draft import Draft
+from honest_edge.ui.station.host import Host
+
+if TYPE_CHECKING:
+    from honest_edge.app.results.progress import IsCancelled, ReportProgress
+    from honest_edge.app.run.clocks import RunClock
+    from honest_edge.app.run.conductor import Conductor
+    from honest_edge.app.run.known import KnownOfRun
+    from honest_edge.app.run.outcome import Tally
+    from honest_edge.app.run.practice import CutSheet, PracticeShop
+    from honest_edge.app.run.timeline import Timeline
+    from honest_edge.core.run.guide import Step
+
+_TELLING = ("ordered", "inspected", "spoiled", "ended")
+_USUAL_DRYING_S = 1200.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Wish:
+    """How a run is to begin."""
+
+    is_practice: bool
+    is_laminated: bool
+    carriers: int
+    block: int
+    drying_s: float
+    assurance: float | None
+
+
+class RunKeeper(QObject):
+    """Holds one run; everything that shows it listens to ``changed``."""
+
+    changed = pyqtSignal()
+    outlook_changed = pyqtSignal()
+    progress = pyqtSignal(float, str)
+
+    def __init__(self, host: Host) -> None:
+        super().__init__()
+        self.host = host
+        self.conductor: Conductor | None = None
+        self.clock: RunClock | None = None
+        self.shop: PracticeShop | None = None
+        self.known: KnownOfRun | None = None
+        self.tally: Tally | None = None
+        self.timeline: Timeline | None = None
+        self.draft = Draft()
+        self.written: tuple[str, ...] = ()
+        """Names of the files that the step in hand cuts from."""
+        self._taking, self._telling, self._seeing = host.new_task(), host.new_task(), host.new_task()
+        self._noting = host.new_task()
+        self._noting.failed.connect(
+            lambda words: host.say(f"The run is not noted in the project: {words}", tone="look")
+        )
+        self._taking.done.connect(lambda found: self._taken(*cast("tuple[Any, Any, Any, Any]", found)))
+        self._taking.progress.connect(self.progress)
+        self._taking.failed.connect(self._on_failed)
+        self._telling.failed.connect(
+            lambda words: host.say(f"{words} The run goes on, and the Book is told again later.", tone="danger")
+        )
+        self._seeing.done.connect(lambda found: self._on_seen(*cast("tuple[Any, Any]", found)))
+        self._seeing.failed.connect(lambda words: host.say(words, tone="danger"))
+
+    # -- taking a run in hand ----------------------------------------------------------------------
+
+    @property
+    def is_taking(self) -> bool:
+        """Whether a run is being begun or taken up."""
+        return self._taking.busy
+
+    @property
+    def is_practice(self) -> bool:
+        """Whether the run in hand is on the practice bench."""
+        return self.conductor is not None and self.conductor.seal.is_practice
+
+    def begin(self, wish: Wish) -> None:
+        """Seal the job as it is and take its run in hand."""
+        host, overview = self.host, self.host.workspace.overview
+        assets = dict(host.workspace.document.holder.assets)
+        is_demo = host.workspace.document.is_demo
+
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Any, Any, Any, Any]:
+            from honest_edge.app.book.sheet_picture import sheets_picture
+            from honest_edge.app.run.clocks import RunClock
+            from honest_edge.app.run.conductor import Conductor
+            from honest_edge.app.run.known import known_of_run
+            from honest_edge.app.run.practice import PracticeShop
+            from honest_edge.app.run.sealing import Circumstances, sealed
+            from honest_edge.files.runs.journal import runs_folder
+
+            clock = RunClock()
+            now_ms = clock().wall_ms
+            at = datetime.fromtimestamp(now_ms / 1000, UTC)
+            found = Circumstances(
+                run=secrets.token_hex(16),
+                sealed_at=at.strftime("%Y-%m-%dT%H:%M:%SZ"),
+                drying_s=wish.drying_s,
+                is_laminated=wish.is_laminated,
+                is_practice=wish.is_practice,
+                assurance=wish.assurance,
+            )
+            sealing = sealed(overview, host.pipeline(), found, report=report, cancelled=cancelled)
+            shop = PracticeShop(sealing.seal, overview) if wish.is_practice else None
+            conductor = Conductor.begin(
+                runs_folder(), sealing, clock, block=min(wish.block, wish.carriers), carriers=wish.carriers
+            )
+            known = known_of_run(host.desk(), overview.job.sheet, _names(conductor), now_ms, found.run)
+            if wish.is_practice == is_demo:
+                host.desk().keep_job(found.run, overview.job, assets, sheets_picture(overview), now_ms)
+            return conductor, known, shop, clock
+
+        self._taking.submit(work)
+        self.changed.emit()
+
+    def take_up(self, folder: Path) -> None:
+        """Take up a run that was left."""
+        host, overview = self.host, self.host.workspace.overview
+
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Any, Any, Any, Any]:
+            from honest_edge.app.run.clocks import RunClock
+            from honest_edge.app.run.conductor import Conductor
+            from honest_edge.app.run.known import known_of_run
+            from honest_edge.app.run.practice import PracticeShop
+
+            report(0.0, "Taking the run up")
+            clock = RunClock()
+            conductor = Conductor.take_up(folder, clock)
+            shop = None
+            if conductor.seal.is_practice:
+                clock.catch_up(conductor.state.last)
+                if overview.plan is not None and not conductor.differing(overview.job):
+                    shop = PracticeShop(conductor.seal, overview)
+            now_ms = clock().wall_ms
+            known = known_of_run(host.desk(), conductor.seal.sheet, _names(conductor), now_ms, conductor.seal.run)
+            return conductor, known, shop, clock
+
+        self._taking.submit(work)
+        self.changed.emit()
+
+    def _taken(self, conductor: Conductor, known: KnownOfRun, shop: PracticeShop | None, clock: RunClock) -> None:
+        self.let_go()
+        self.conductor, self.known, self.shop, self.clock = conductor, known, shop, clock
+        conductor.follow(self.host.workspace.job)
+        self.draft = Draft(stage="where" if conductor.asks_where else "")
+        self._note_in_project()
+        self._tell()
+        self._after()
+
+    def let_go(self) -> None:
+        """Let go of the run; it stays as it is on the disk."""
+        if self.conductor is not None:
+            self.conductor.journal.close()
+        self.conductor = self.shop = self.tally = self.timeline = None
+
+    def leave(self) -> None:
+        """Leave the run for later."""
+        self._note_in_project()
+        self.let_go()
+        self.changed.emit()
+
+    def _on_failed(self, words: str) -> None:
+        self.host.say(words, tone="danger")
+        self.changed.emit()
+
+    # -- what happens ----------------------------------------------------------------------------------
+
+    def step(self) -> Step:
+        """Return what to do now."""
+        assert self.conductor is not None
+        return self.conductor.step()
+
+    def do(self, *acts: Callable[[Conductor], object]) -> bool:
+        """Let something happen; say why where it cannot, and nothing has happened then."""
+        conductor = self.conductor
+        if conductor is None:
+            return False
+        before = len(conductor.events)
+        try:
+            for act in acts:
+                act(conductor)
+        except HonestEdgeError as error:
+            self.host.say(str(error), tone="danger")
+            self.changed.emit()
+            return False
+        self.draft = Draft()
+        self.written = ()
+        if any(event.what in _TELLING for event in conductor.events[before:]):
+            self._note_in_project()
+            self._tell()
+        self._after()
+        return True
+
+    def _after(self) -> None:
+        self.changed.emit()
+        self.look_ahead()
+
+    def turn(self, **changes: object) -> None:
+        """Change what is being said, and show it."""
+        for name, value in changes.items():
+            setattr(self.draft, name, value)
+        self.changed.emit()
+
+    def cut_by_practice(self, sheet: int) -> CutSheet | None:
+        """Return a sheet as the practice bench cuts it; None where it does not."""
+        if self.shop is None or self.conductor is None:
+            return None
+        return self.shop.cut(sheet, self.conductor.state.sheet(sheet).page)
+
+    def skip_wait(self, seconds: float) -> None:
+        """Let a practice run's wait be over."""
+        if self.clock is not None and self.is_practice:
+            self.clock.skip(seconds + 0.1)
+            self._after()
+
+    # -- beside the window's thread ----------------------------------------------------------------------
+
+    def look_ahead(self) -> None:
+        """Reckon anew what came out, and how it goes on."""
+        conductor, known = self.conductor, self.known
+        if conductor is None or known is None:
+            return
+        seal, state, events, now = conductor.seal, conductor.state, list(conductor.counting), conductor.clock()
+
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Any, Any]:
+            from honest_edge.app.run.timeline import timeline
+
+            tally = conductor.tally(known)
+            if state.ended:
+                return tally, None
+            return tally, timeline(seal, state, events, now, known.times, is_own=bool(known.own))
+
+        self._seeing.submit(work)
+
+    def _on_seen(self, tally: Tally, timeline: Timeline | None) -> None:
+        if self.conductor is not None:
+            self.tally, self.timeline = tally, timeline
+            self.outlook_changed.emit()
+
+    def _tell(self) -> None:
+        """Tell the Book what happened; the demo's runs are told to the demo's Book, the user's own to their own."""
+        conductor, host = self.conductor, self.host
+        if conductor is None or conductor.seal.is_practice != host.workspace.document.is_demo:
+            return
+        seal, events = conductor.seal, list(conductor.events)
+
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> None:
+            from honest_edge.app.run.telling import book_events
+
+            host.desk().keep(book_events(seal, events), events[-1].at.wall_ms if events else 0)
+
+        self._telling.submit(work)
+
+    def _note_in_project(self) -> None:
+        """Keep seal and journal with the job, in its file too where it has one."""
+        conductor, document = self.conductor, self.host.workspace.document
+        if conductor is None or conductor.seal.is_practice:
+            return
+        if conductor.seal.title != document.job.title and conductor.seal.run not in document.runs:
+            return  # another job is open
+        write = document.note_run(conductor.seal.run, conductor.journal.text())
+        self._noting.submit(lambda **_how: write())
+
+    def write_files(self, step: Step) -> bool:
+        """Write what a step cuts from into the run's folder; return whether it is there."""
+        conductor = self.conductor
+        if conductor is None or self.is_practice:
+            return True
+        folder = self.run_folder()
+        if folder is None:
+            return False
+        from honest_edge.files.atomic_write import write_set
+
+        try:
+            contents = conductor.cut_files(step)
+            write_set(folder, contents, replace=True)
+        except HonestEdgeError as error:
+            self.host.say(str(error), tone="danger")
+            return False
+        self.written = tuple(contents)
+        return True
+
+    def run_folder(self) -> Path | None:
+        """Return where the run's files go; None where no folder is chosen."""
+        chosen = self.host.prefs.out_folder
+        if self.conductor is None or not chosen:
+            return None
+        return Path(chosen) / f"run-{self.conductor.seal.code}"
+
+
+def _names(conductor: Conductor) -> list[str]:
+    return list(dict.fromkeys(design.name for design in conductor.seal.designs))

@@ -1,0 +1,44 @@
+"""The page of every step, with the numbers of this run."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from honest_edge.core.run.guide import Step
+from honest_edge.ui.rooms.run.cut_pages import CutPages
+from honest_edge.ui.rooms.run.keeper import RunKeeper
+from honest_edge.ui.rooms.run.look_pages import LookPages
+from honest_edge.ui.rooms.run.page import StepPage
+from honest_edge.ui.rooms.run.print_pages import PrintPages
+from honest_edge.ui.rooms.run.printing import RunPrinting
+from honest_edge.ui.rooms.run.wrong_pages import WrongPages
+
+
+class Pages:
+    """Makes the page of the step in hand."""
+
+    def __init__(self, keeper: RunKeeper, printing: RunPrinting) -> None:
+        printed, cut, looked = PrintPages(keeper, printing), CutPages(keeper), LookPages(keeper)
+        self._wrong = WrongPages(keeper)
+        self._made: dict[str, Callable[[Step], StepPage]] = {
+            "print first": printed.print_first,
+            "measure": printed.measure,
+            "print rest": printed.print_rest,
+            "dry": printed.dry,
+            "laminate": printed.laminate,
+            "set": cut.set_cut,
+            "load": cut.load,
+            "read": cut.read,
+            "proof": cut.proof,
+            "look": looked.look,
+            "pass": cut.cut,
+            "cutting": cut.cutting,
+            "take out": cut.take_out,
+            "inspect": looked.inspect,
+            "tally": looked.tally,
+            "ended": looked.over,
+        }
+
+    def page(self, step: Step) -> StepPage:
+        """Return what is shown now."""
+        return self._wrong.page(step) or self._made[step.key](step)

@@ -1,0 +1,118 @@
+"""The thirteen steps as a quiet list: what is done, where one is, what was found."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtGui import QColor, QFont, QPainter, QPaintEvent
+from PyQt6.QtWidgets import QSizePolicy, QWidget
+
+from honest_edge.ui.drawings.state_sign import paint_state
+from honest_edge.ui.widgets.theme import Tokens, px, words
+
+STEPS: tuple[tuple[str, str], ...] = (
+    ("before", "Before"),
+    ("print first", "Print sheet 1"),
+    ("measure", "Measure"),
+    ("print rest", "Print the rest"),
+    ("dry", "Dry"),
+    ("laminate", "Laminate"),
+    ("set", "Set the cut"),
+    ("load", "Load"),
+    ("read", "Read the marks"),
+    ("proof", "Proof sticker"),
+    ("pass", "Cut"),
+    ("inspect", "Inspect and peel"),
+    ("tally", "Tally"),
+)
+_ALSO = {"look": "proof", "cutting": "pass", "take out": "pass", "ended": "tally"}
+_ROW, _PLAIN_ROW = 36, 28
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ListedStep:
+    """One row: its name, what was found, and whether it is done or in hand."""
+
+    key: str
+    name: str
+    detail: str = ""
+    is_done: bool = False
+    is_here: bool = False
+
+
+def listed_steps(
+    key: str, details: dict[str, str], *, without: tuple[str, ...] = (), done: tuple[str, ...] = ()
+) -> tuple[ListedStep, ...]:
+    """Return the rows.
+
+    Args:
+        key: the step in hand.
+        details: what was found at steps.
+        without: steps that this run does not have.
+        done: steps that are done though they come later.
+    """
+    here = _ALSO.get(key, key)
+    order = [name for name, _ in STEPS]
+    at = order.index(here)
+    return tuple(
+        ListedStep(
+            key=step,
+            name=name,
+            detail=details.get(step, ""),
+            is_done=(number < at or step in done or key == "ended") and step != here,
+            is_here=step == here and key != "ended",
+        )
+        for number, (step, name) in enumerate(STEPS)
+        if step not in without
+    )
+
+
+class StepList(QWidget):
+    """Paints the rows; all of it is read out as words."""
+
+    def __init__(self, tokens: Callable[[], Tokens]) -> None:
+        super().__init__()
+        self._tokens = tokens
+        self.rows: tuple[ListedStep, ...] = ()
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
+        self.setAccessibleName("Steps")
+
+    def show_rows(self, rows: tuple[ListedStep, ...]) -> None:
+        """Show other rows."""
+        self.rows = rows
+        self.setAccessibleDescription(
+            "; ".join(
+                f"{row.name}: {'done' if row.is_done else 'now' if row.is_here else 'not yet'}"
+                + (f", {row.detail}" if row.detail else "")
+                for row in rows
+            )
+        )
+        self.setFixedHeight(self.sizeHint().height())
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        return QSize(px(200), sum(px(_ROW if row.detail else _PLAIN_ROW) for row in self.rows))
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        tokens, painter = self._tokens(), QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        top = 0
+        for row in self.rows:
+            height = px(_ROW if row.detail else _PLAIN_ROW)
+            if row.is_here:
+                painter.setPen(Qt.PenStyle.NoPen)
+                painter.setBrush(QColor(tokens.tint))
+                painter.drawRoundedRect(QRectF(0, top, self.width(), height), 8, 8)
+            sign = QPointF(px(18), top + px(14))
+            paint_state(painter, sign, "done" if row.is_done else "empty", row.is_here, tokens)
+            painter.setPen(QColor(tokens.accent if row.is_here else tokens.ink))
+            painter.setFont(words(14, QFont.Weight.DemiBold if row.is_here else QFont.Weight.Normal))
+            painter.drawText(QPointF(px(34), top + px(19)), row.name)
+            if row.detail:
+                painter.setPen(QColor(tokens.soft))
+                painter.setFont(words(12))
+                box = QRectF(px(34), top + px(20), self.width() - px(38), px(16))
+                painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, row.detail)
+            top += height

@@ -1,0 +1,632 @@
+"""Run, led through the real window: every step, and every way in which it goes wrong."""
+
+import hashlib
+import io
+from dataclasses import replace
+from pathlib import Path
+
+import pikepdf
+import pytest
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QPushButton, QSpinBox
+from svgelements import SVG, Group
+from svgelements import Path as SvgPath
+
+from hands import click, drop, type_into
+from honest_edge.app.run.clocks import RunClock
+from honest_edge.core.run.state import state_of
+from honest_edge.core.values.job import Job
+from honest_edge.core.values.machine import MACHINES
+from honest_edge.core.values.run_seal import parse_sign
+from honest_edge.files.book.store import Book
+from honest_edge.files.print_png import page_png
+from honest_edge.files.project import load_project
+from honest_edge.files.read_sign import sign_in
+from honest_edge.files.runs.journal import runs_folder, seal_hash
+from leader import Clock, Leader
+
+
+@pytest.fixture
+def clock(monkeypatch):
+    made = Clock()
+    monkeypatch.setattr("honest_edge.app.run.clocks.present", made)
+    monkeypatch.setattr(RunClock.__init__, "__defaults__", (made, 0.0))
+    return made
+
+
+@pytest.fixture
+def lead(with_disc, settle, clock, tmp_path):
+    """A job of twelve discs, its files written to a folder."""
+    with_disc.set_prefs(replace(with_disc.prefs, out_folder=str(tmp_path / "out")))
+    leader = Leader(with_disc, settle, clock)
+    leader.with_copies(12)
+    return leader
+
+
+def lines_in(path):
+    """Return how many lines a cut file has besides its marks, counted by svgelements."""
+    groups = [group for group in SVG.parse(str(path)).select(lambda e: isinstance(e, Group)) if group.id == "kiss"]
+    return sum(len(list(one.as_subpaths())) for group in groups for one in group if isinstance(one, SvgPath))
+
+
+def test_a_whole_run_is_led_with_one_key(lead, tmp_path):
+    lead.begin(carriers=2)
+    titles = []
+    for _ in range(60):
+        if lead.step.key == "ended":
+            break
+        titles.append(lead.view.title.text())
+        lead.go_on()
+    assert [t for n, t in enumerate(titles) if t not in titles[:n]] == [
+        "Print sheet 1, and only this one",
+        "Hold a ruler to sheet 1",
+        "Let sheet 1 dry",
+        "Lay sheet 1 on carrier A",
+        "Set the machine for: kiss",
+        "Watch the reader find each mark of sheet 1",
+        "Cut one sticker of sheet 1 first",
+        "Look at the proof sticker",
+        "Cut the rest of sheet 1: kiss",
+        "Sheet 1 is being cut",
+        "Peel sheet 1 and look at every sticker",
+        "Enough: the run is done",
+    ]
+    folder = tmp_path / "out" / f"run-{lead.keeper.conductor.seal.code}"
+    assert sorted(path.name for path in folder.iterdir()) == [
+        "cut-1-proof.dxf", "cut-1-proof.svg", "cut-1-rest.dxf", "cut-1-rest.svg",
+    ]  # fmt: skip
+    (kept,) = Book(runs_folder().parent / "book.sqlite").runs()
+    assert (kept.run.good, kept.run.bad, kept.run.sheets) == (12, 0, 1)
+    assert kept.run.job == lead.keeper.conductor.seal.run
+
+
+def test_proof_and_rest_are_all_that_was_sealed_and_nothing_twice(lead, tmp_path):
+    lead.begin()
+    lead.until("pass")
+    proof = lead.state.sheet(1).proofs
+    lead.space()
+    folder = tmp_path / "out" / f"run-{lead.keeper.conductor.seal.code}"
+    assert [lines_in(folder / f"cut-1-{part}.svg") for part in ("proof", "rest")] == [1, 11]
+    seal = lead.keeper.conductor.seal
+    away = [
+        (copy.x_mm - sum(x for x, _ in seal.mark_middles_mm) / 3) ** 2
+        + (copy.y_mm - sum(y for _, y in seal.mark_middles_mm) / 3) ** 2
+        for copy in seal.pages[0].copies
+    ]
+    assert away[proof[0]] == max(away)  # far from the marks
+
+
+def test_what_is_printed_and_cut_comes_from_the_seal_whatever_is_changed_in_the_job(lead, tmp_path):
+    lead.begin()
+    conductor = lead.keeper.conductor
+    before = hashlib.sha256(conductor.print_bytes((1,), lead.window.pipeline().fonts)).hexdigest()
+    document = lead.window.document
+    design = document.job.designs[0]
+    document.edit(document.job.with_design(replace(design, width_mm=33.0)), "width")
+    lead.settle()
+    assert "“Disc”" in lead.room.differs.text()
+    assert "goes on as it was sealed" in lead.room.differs.text()
+    assert hashlib.sha256(conductor.print_bytes((1,), lead.window.pipeline().fonts)).hexdigest() == before
+    document.undo_stack.undo()
+    lead.settle()
+    assert lead.room.differs.text() == ""
+
+
+def test_speed_and_overcut_may_still_change(lead, tmp_path):
+    lead.begin()
+    document = lead.window.document
+    sheet = document.job.sheet
+    machine = replace(sheet.machine, overcut_mm=0.5, formats=("svg", "plt"))
+    document.edit(replace(document.job, sheet=replace(sheet, machine=machine)), "overcut")
+    lead.settle()
+    assert lead.room.differs.text() == ""
+    lead.until("pass")
+    lead.space()
+    folder = tmp_path / "out" / f"run-{lead.keeper.conductor.seal.code}"
+    assert (folder / "cut-1-rest.plt").exists()
+
+
+# -- printing and measuring ---
+
+
+def test_every_sheet_carries_its_run_and_number_in_words_and_as_a_code(lead, tmp_path):
+    """Read by another library than the one that wrote it (zxing-cpp reads, segno writes)."""
+    lead.window.document.edit(replace(lead.window.document.job, prints=(3,)), "prints")
+    lead.settle()
+    lead.begin()
+    conductor = lead.keeper.conductor
+    data = conductor.print_bytes((1, 2, 3), lead.window.pipeline().fonts)
+    with pikepdf.open(io.BytesIO(data)) as pdf:
+        assert len(pdf.pages) == 3
+    for number in (1, 2, 3):
+        picture = tmp_path / f"found-{number}.png"
+        picture.write_bytes(page_png(data, number - 1, 300))
+        assert sign_in(picture) == (conductor.seal.code, number)
+        assert parse_sign(conductor.sign(number)) == (conductor.seal.code, number)
+    assert data == conductor.print_bytes((1, 2, 3), lead.window.pipeline().fonts)
+
+
+def test_a_print_that_was_fitted_to_the_page_stops_the_run_by_its_number(lead):
+    lead.begin()
+    lead.until("measure")
+    lead.ruler("183.0")
+    lead.space()
+    assert "95.4 %: the dialog fitted it to the page" in lead.said
+    assert lead.state.sheet(1).spoiled == "printed at 95.4 % of its size"
+    assert lead.view.title.text() == "Print sheet 2 in its place"
+    lead.space()
+    lead.ruler("192", "255.5", "50")
+    lead.space()
+    assert lead.step.key == "dry"
+
+
+@pytest.mark.parametrize(
+    ("typed", "said"),
+    [
+        ("19", "cannot be this print"),
+        ("7.55", "read in inches"),
+        ("abc", "is no length"),
+    ],
+)
+def test_a_reading_that_cannot_be_is_said_and_nothing_is_lost(lead, typed, said):
+    lead.begin()
+    lead.until("measure")
+    lead.ruler(typed)
+    if typed != "abc":
+        lead.space()
+    assert said in lead.said
+    assert lead.step.key == "measure"
+    assert not lead.state.sheet(1).spoiled
+    lead.ruler("191.9", "255.4", "50")
+    lead.space()
+    assert lead.step.key == "dry"
+
+
+def test_inches_are_taken_where_they_are_said(lead):
+    lead.begin()
+    lead.until("measure")
+    lead.ruler("7.55 in", "10 1/16 in")
+    lead.space()
+    assert lead.step.key == "dry"
+
+
+def test_nothing_typed_is_no_reading(lead):
+    lead.begin()
+    lead.until("measure")
+    lead.press("That is what the ruler says")
+    assert "Nothing was read" in lead.said
+    assert lead.step.key == "measure"
+    lead.press("I have no ruler")
+    assert lead.step.key == "dry"
+    assert lead.state.measured == "not measured"
+
+
+def test_printing_that_broke_off_at_the_third_sheet_is_said_and_the_rest_is_asked_for_again(lead):
+    lead.window.document.edit(replace(lead.window.document.job, prints=(5,)), "prints")
+    lead.settle()
+    lead.begin()
+    lead.until("print rest")
+    assert lead.view.title.text() == "Print sheets 2 to 5"
+    lead.room.printing._sent = 2
+    lead.room.printing._on_failed("The printer “Simulated” stopped after 2 of 4 sheets")
+    assert "2 sheets went out before: type how many came out" in lead.said
+    count = lead.view.asking.findChildren(QSpinBox)[0]
+    count.setValue(2)
+    count.committed.emit(2)
+    lead.press("They are printed")
+    assert lead.view.title.text() == "Print sheets 4 to 5"
+
+
+# -- waiting ---
+
+
+def test_every_sheet_dries_by_its_own_clock_and_the_end_is_told(lead):
+    lead.begin()
+    lead.until("dry")
+    at = lead.clock.seconds
+    assert lead.view.primary.isEnabled() is False
+    lead.clock.seconds = at + 600
+    lead.room.tick()
+    waited = lead.step.wait_s
+    assert 0 < waited <= 600
+    lead.clock.shift_s = -3600  # summer time ends, or a hand sets the clock back
+    lead.room.tick()
+    assert lead.step.wait_s == waited
+    lead.room.show_run()
+    assert "set back by 50 min" in lead.room.differs.text() or "set back" in lead.room.differs.text()
+    lead.clock.shift_s = 0
+    lead.clock.seconds = at + 1300
+    lead.room.tick()
+    assert lead.room.alerts.said == ["Sheet 1 is dry."]
+    assert lead.step.key == "load"
+
+
+def test_a_touch_can_say_that_it_is_dry_and_that_is_written_down(lead):
+    lead.begin()
+    lead.until("dry")
+    lead.press("I touched it: it is dry")
+    assert lead.step.key == "load"
+    assert [event.what for event in lead.keeper.conductor.events][-1] == "dry"
+
+
+def test_laminate_has_its_step_where_it_is_wanted(lead):
+    lead.begin(laminated=True)
+    lead.until("laminate")
+    assert "two passes" in lead.view.under.text()
+    assert lead.room.tally.caution.text() == "Open a window"
+    lead.space()
+    assert lead.step.key == "load"
+
+
+# -- at the cutter ---
+
+
+def test_a_missed_mark_stops_and_names_remedies_in_order_three_times(lead):
+    lead.begin()
+    lead.until("read")
+    said = []
+    for _ in range(3):
+        QTest.mouseClick(lead.view.drawing, Qt.MouseButton.LeftButton, pos=_mark(lead, 0))
+        lead.escape()
+        said.append(lead.view.under.text())
+    assert lead.state.sheet(1).tries == 3
+    assert lead.state.sheet(1).missed == (1, 2)
+    assert lead.view.title.text() == "What is wrong?"
+    lead.escape()
+    assert lead.view.title.text().startswith("Missed: top right and bottom left. Nothing is cut")
+    assert "square to the edge" in said[0]
+    assert "Matt tape" in said[1]
+    assert "longer and thicker marks" in lead.view.under.text()
+    lead.space()
+    assert lead.step.key == "proof"
+
+
+def _mark(lead, number):
+    drawing = lead.view.drawing
+    return drawing._place().map(QPointF(*lead.keeper.conductor.seal.mark_middles_mm[number])).toPoint()
+
+
+def test_marks_are_ticked_by_their_numbers_too(lead):
+    lead.begin()
+    lead.until("read")
+    boxes = lead.view.asking.findChildren(QCheckBox)
+    boxes[2].click()
+    lead.settle()
+    assert lead.keeper.draft.found == {2}
+    assert "3 bottom left: found" in lead.view.drawing.accessibleDescription()
+
+
+def test_a_bad_proof_stops_the_rest_and_says_what_to_try(lead):
+    lead.begin()
+    lead.until("look")
+    lead.press("White shows")
+    assert not lead.view.primary.isEnabled()
+    side = lead.view.asking.findChildren(QComboBox)[0]
+    side.setCurrentIndex(side.findData("left"))
+    side.chosen.emit("left")
+    lead.press("Stop here, and say why")
+    assert "White showed: left" in lead.view.title.text()
+    assert "it is steady" in lead.view.under.text()
+    lead.press("Read the marks again")
+    assert lead.step.key == "read"
+    lead.space()
+    assert lead.step.key == "proof"
+    assert lead.step.copy not in lead.state.sheet(1).proofs
+    events = [event for event in lead.keeper.conductor.events if event.what == "proof judged"]
+    assert [(event.kind, event.words) for event in events] == [("white rim", "left")]
+
+
+def test_a_sheet_that_moved_is_read_again(lead):
+    lead.begin()
+    lead.until("pass")
+    lead.escape()
+    lead.press("It moved on its carrier")
+    assert lead.step.key == "read"
+
+
+def test_a_new_blade_ends_the_metres_of_the_old_one_and_offers_a_ladder(lead):
+    lead.begin()
+    lead.until("pass")
+    lead.escape()
+    lead.press("The blade was changed")
+    (field,) = lead.view.asking.findChildren(QLineEdit)
+    type_into(field, "Blade no. 3")
+    lead.press("It is in")
+    assert "small ladder" in lead.said
+    assert lead.step.key == "set"
+    lead.until("ended")
+    (kept,) = Book(runs_folder().parent / "book.sqlite").runs()
+    assert kept.run.blade == "Blade no. 3"
+
+
+@pytest.mark.parametrize(
+    ("words", "then", "passes"),
+    [
+        ("It stopped in the middle", "read", 0),
+        ("It cut nothing yet", "read", 0),
+        ("It was done", "take out", 1),
+    ],
+)
+def test_a_pass_that_broke_off_is_never_taken_for_done(lead, words, then, passes):
+    lead.begin()
+    lead.until("cutting")
+    lead.escape()
+    assert lead.view.title.text() == "Where did sheet 1 stop?"
+    lead.press(words)
+    assert lead.step.key == then
+    assert lead.state.sheet(1).passes == passes
+
+
+def test_a_lost_sheet_is_printed_again_from_the_seal_under_a_new_number(lead):
+    lead.window.document.edit(replace(lead.window.document.job, prints=(2,)), "prints")
+    lead.settle()
+    lead.begin()
+    lead.until("pass")
+    lead.escape()
+    lead.press("Sheet 1 is lost")
+    lead.press("Torn or creased")
+    lead.press("Print another one in its place")
+    assert lead.state.sheet(1).spoiled == "torn or creased"
+    assert (lead.step.key, lead.step.sheets) == ("print rest", (3,))
+    lead.until("ended")
+    (kept,) = Book(runs_folder().parent / "book.sqlite").runs()
+    assert kept.run.sheets == 3
+    assert "sheet 1: torn or creased" in kept.run.reason
+
+
+def test_only_some_stickers_are_cut_with_the_same_marks_and_origin(lead, tmp_path):
+    lead.begin()
+    lead.until("load")
+    lead.escape()
+    lead.press("Cut only some of its stickers")
+    for copy in (0, 4, 7):
+        QTest.mouseClick(lead.view.drawing, Qt.MouseButton.LeftButton, pos=_middle(lead, copy))
+    lead.press("Cut only these")
+    assert lead.state.sheet(1).skipped == tuple(n for n in range(12) if n not in (0, 4, 7))
+    lead.until("cutting")
+    folder = tmp_path / "out" / f"run-{lead.keeper.conductor.seal.code}"
+    assert [lines_in(folder / f"cut-1-{part}.svg") for part in ("proof", "rest")] == [1, 2]
+    lead.until("inspect")
+    assert "3 of 3" in [label.text() for label in lead.view.figures.findChildren(type(lead.view.title))]
+
+
+def _middle(lead, copy):
+    drawing = lead.view.drawing
+    return drawing._whole(copy, drawing._place()).boundingRect().center().toPoint()
+
+
+def test_a_press_too_much_is_taken_back(lead):
+    lead.begin()
+    lead.until("load")
+    lead.space()
+    assert lead.state.sheet(1).carrier == 0
+    lead.escape()
+    lead.press("That last press was a mistake")
+    assert lead.state.sheet(1).carrier is None
+    assert lead.step.key == "load"
+
+
+def test_a_run_is_given_up_and_stays_in_the_project_and_on_the_disk(lead, tmp_path):
+    lead.window.document.save(tmp_path / "mint.hedge")
+    lead.begin()
+    lead.until("measure")
+    lead.escape()
+    lead.press("Give the run up")
+    assert lead.view.title.text() == "The run was given up"
+    run = lead.keeper.conductor.seal.run
+    kept = load_project(tmp_path / "mint.hedge")
+    assert list(kept.runs) == [run]
+    assert lead.window.document.is_saved
+    assert not lead.window.document.is_changed_on_disk
+
+
+# -- looking at what came out ---
+
+
+def test_bad_stickers_are_tapped_or_walked_to_and_the_book_learns_why(lead):
+    lead.begin()
+    lead.until("inspect")
+    combos = lead.view.asking.findChildren(QComboBox)
+    combos[1].setCurrentIndex(combos[1].findData("right"))
+    combos[1].chosen.emit("right")
+    QTest.mouseClick(lead.view.drawing, Qt.MouseButton.LeftButton, pos=_middle(lead, 3))
+    lead.view.drawing.setFocus()
+    here = lead.view.drawing.at
+    QTest.keyClick(lead.view.drawing, Qt.Key.Key_Left)
+    assert lead.view.drawing.at != here
+    QTest.keyClick(lead.view.drawing, Qt.Key.Key_Return)
+    lead.settle()
+    assert lead.view.primary.text() == "10 good, 2 bad"
+    assert len(lead.keeper.draft.bad) == 2
+    lead.press("10 good, 2 bad")
+    assert lead.step.key == "tally"
+    assert lead.room.tally.good.text() == "10 of 12"
+    assert "2 stickers wanting: print one more sheet?" in lead.view.title.text()
+    book = Book(runs_folder().parent / "book.sqlite")
+    (note,) = [event.data for event in book.events("inspected")]
+    assert (note["good"], note["bad"], note["to_right"], note["reasons"]) == (10, 2, 2, "white rim")
+    lead.press("Print one more sheet")
+    assert (lead.step.key, lead.step.sheets) == ("print rest", (2,))
+    lead.until("inspect")
+    lead.until("tally")
+    assert lead.room.tally.good.text() == "12 of 12"
+
+
+def test_enough_is_offered_to_stop_at(lead):
+    lead.begin()
+    lead.until("inspect")
+    QTest.mouseClick(lead.view.drawing, Qt.MouseButton.LeftButton, pos=_middle(lead, 0))
+    lead.space()
+    lead.press("That is enough: end the run")
+    assert lead.view.title.text() == "The run was ended"
+    assert "came out 92 %" in lead.view.under.text()
+
+
+def test_what_comes_next_and_when_stands_above_three_lanes(lead):
+    lead.window.document.edit(replace(lead.window.document.job, prints=(3,)), "prints")
+    lead.settle()
+    lead.begin(carriers=2)
+    lead.until("dry")
+    assert lead.room.lanes.next.text().startswith("Next at ")
+    assert "lay down sheet 1" in lead.room.lanes.next.text()
+    words = lead.room.lanes.lanes.accessibleDescription()
+    assert "cutter: pass sheet 3" in words
+    assert "drying: dry sheet 2" in words
+
+
+# -- left and taken up again ---
+
+
+def test_a_run_that_was_left_goes_on_exactly_where_it_was(lead):
+    lead.begin()
+    lead.until("read")
+    state, seal = lead.state, lead.keeper.conductor.seal
+    click(lead.room.leave)
+    lead.settle()
+    assert lead.keeper.conductor is None
+    (again,) = lead.room.before.left.findChildren(QPushButton)
+    assert seal.code in again.text()
+    click(again)
+    lead.settle()
+    assert lead.state == state
+    assert lead.keeper.conductor.seal == seal
+    assert lead.step.key == "read"
+
+
+def test_a_window_that_died_while_it_cut_asks_where_the_pass_stopped(lead):
+    lead.begin()
+    lead.until("cutting")
+    folder = lead.keeper.conductor.journal.folder
+    lead.keeper.let_go()
+    lead.keeper.take_up(folder)
+    lead.settle()
+    assert lead.view.title.text() == "Where did sheet 1 stop?"
+    lead.space()
+    assert lead.step.key == "read"
+    assert lead.state.sheet(1).passes == 0
+
+
+def test_two_windows_never_lead_one_run(lead, make_window, settle):
+    lead.begin()
+    other = Leader(make_window(), settle, lead.clock)
+    other.visit()
+    other.keeper.take_up(lead.keeper.conductor.journal.folder)
+    other.settle()
+    assert "Another window has this run in hand" in other.said
+    assert other.keeper.conductor is None
+    lead.space()
+    assert lead.step.key == "measure"
+
+
+def test_a_run_goes_on_though_its_job_is_gone(lead, tmp_path):
+    lead.begin()
+    lead.until("measure")
+    seal = lead.keeper.conductor.seal
+    click(lead.room.leave)
+    lead.window.document.undo_stack.setClean()
+    lead.window.document.start(Job(), {}, None)
+    lead.settle()
+    lead.visit()
+    lead.keeper.take_up(runs_folder() / seal.run)
+    lead.settle()
+    lead.until("cutting")
+    assert "goes on as it was sealed" in lead.room.differs.text()
+    folder = tmp_path / "out" / f"run-{seal.code}"
+    assert (folder / "cut-1-rest.svg").exists()
+    lead.until("ended")
+
+
+def test_a_book_that_is_damaged_in_the_middle_stops_no_run(lead):
+    lead.begin()
+    lead.until("inspect")
+    lead.window.desk().close()
+    path = runs_folder().parent / "book.sqlite"
+    for rest in ("", "-wal", "-shm"):
+        Path(f"{path}{rest}").unlink(missing_ok=True)
+    path.write_bytes(b"no book at all" * 400)
+    lead.space()
+    assert lead.state.sheet(1).bad == ()
+    assert lead.step.key == "tally"
+    lead.until("ended")
+    events = lead.keeper.conductor.journal.events
+    assert state_of(lead.keeper.conductor.journal.seal, events).ended == "done"
+
+
+def test_a_sheet_that_turned_up_is_known_again_typed_or_photographed(lead, tmp_path):
+    lead.begin()
+    lead.until("dry")
+    conductor = lead.keeper.conductor
+    sign = conductor.sign(1)
+    picture = tmp_path / "found.png"
+    picture.write_bytes(page_png(conductor.print_bytes((1,), lead.window.pipeline().fonts), 0, 300))
+    click(lead.room.leave)
+    lead.settle()
+    type_into(lead.room.before.sign, sign.lower())
+    lead.settle()
+    assert "printed and not cut; take the run up above and cut it" in lead.room.before.sign_words.text()
+    lead.room.before.sign_words.clear()
+    drop(lead.window, [picture])
+    lead.settle()
+    assert "printed and not cut" in lead.room.before.sign_words.text()
+    type_into(lead.room.before.sign, "ABCD")
+    lead.settle()
+    assert "is no sign of a sheet" in lead.room.before.sign_words.text()
+    type_into(lead.room.before.sign, "00000000-1")
+    lead.settle()
+    assert "No run 00000000 is kept on this machine" in lead.room.before.sign_words.text()
+
+
+# -- other machines, and nothing to print ---
+
+
+def test_a_machine_with_marks_of_its_own_is_led_by_its_own_program(lead):
+    document = lead.window.document
+    sheet = replace(document.job.sheet, machine=MACHINES[3])
+    document.edit(replace(document.job, sheet=sheet), "machine")
+    lead.settle()
+    lead.begin()
+    assert lead.step.key == "print rest"
+    assert "By the machine's own program" in lead.view.under.text()
+    lead.space()
+    lead.until("read")
+    assert "Its own program finds the frame" in lead.view.under.text()
+    lead.until("ended")
+
+
+def test_without_art_the_run_says_why_it_cannot_begin(window, settle, clock):
+    leader = Leader(window, settle, clock)
+    leader.visit()
+    assert leader.room.before.title.text() == "Not yet"
+    assert "there is no art yet" in leader.room.before.under.text()
+    assert not leader.room.before.begin.isEnabled()
+
+
+def test_without_a_folder_the_way_to_one_is_shown(with_disc, settle, clock):
+    leader = Leader(with_disc, settle, clock)
+    leader.begin()
+    assert "Choose a folder" in leader.said
+    assert leader.keeper.conductor is None
+
+
+def test_the_step_stands_on_another_screen_too(lead):
+    lead.begin()
+    click(lead.room.other_screen)
+    other = lead.room._other
+    assert other.view.title.text() == lead.view.title.text()
+    QTest.keyClick(other.view, Qt.Key.Key_Space)
+    lead.settle()
+    assert lead.step.key == "measure"
+    assert lead.view.title.text() == other.view.title.text() == "Hold a ruler to sheet 1"
+    other.close()
+    lead.settle()
+    assert lead.room._other is None
+
+
+def test_the_seal_holds_all_that_must_match(lead):
+    lead.begin()
+    journal = lead.keeper.conductor.journal
+    events = Book(runs_folder().parent / "book.sqlite").events("sealed")
+    assert [event.data["seal"] for event in events] == [seal_hash(journal.seal)]
+    assert hashlib.sha256(journal.print_file()).hexdigest() == journal.seal.print_sha256
+    assert list(lead.window.document.runs) == [journal.seal.run]
