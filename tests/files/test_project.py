@@ -14,7 +14,14 @@ from honest_edge.core.values.errors import FileError
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.specs import EdgeRecipe
 from honest_edge.files.job_versions import MIGRATIONS, VERSION, migrated
-from honest_edge.files.project import load_project, parse_project, project_bytes, project_schema, save_project
+from honest_edge.files.project import (
+    load_project,
+    note_run,
+    parse_project,
+    project_bytes,
+    project_schema,
+    save_project,
+)
 from pictures import disc_png
 
 
@@ -182,3 +189,23 @@ def test_keys_of_a_newer_minor_change_are_said_and_read_past(job_and_assets):
     many = with_text(b'"title"', b'"a1": 1, "a2": 2, "a3": 3, "a4": 4, "a5": 5, "title"')
     (note,) = parse_project(rebuilt(project_bytes(job, assets), many), "a.hedge").notes
     assert "“a1”, “a2”, “a3” and 2 more" in note
+
+
+RUN = "0f" * 16
+
+
+def test_runs_are_kept_beside_the_job_and_outlive_what_is_saved_over_it(job_and_assets, tmp_path):
+    job, assets = job_and_assets
+    path = tmp_path / "job.hedge"
+    save_project(path, job, assets, {RUN: b'{"seal":{}}'})
+    assert load_project(path).runs == {RUN: b'{"seal":{}}'}
+    note_run(path, "ab" * 16, b"{}")
+    kept = load_project(path)
+    assert kept.job == job
+    assert kept.runs == {RUN: b'{"seal":{}}', "ab" * 16: b"{}"}
+
+
+def test_a_run_of_another_name_is_no_entry_of_a_project(job_and_assets):
+    data = rebuilt(project_bytes(*job_and_assets), lambda n, d: [(n, d), ("runs/../../job.json", b"{}")])
+    with pytest.raises(FileError, match="entries that no project has"):
+        parse_project(data, "job.hedge")

@@ -147,7 +147,7 @@ def test_pictures_of_every_view_are_taken(window, tmp_path, monkeypatch):
     assert walk.take_pictures(window, tmp_path / "pictures", "dark", "mm") == 0
     taken = sorted((tmp_path / "pictures").iterdir())
     views = ("art", "bench", "book", "edge-border", "edge", "edge-schools", "files", "outline", "proof", "rehearsal")
-    sheets = ("sheet", "sheet-blade")
+    sheets = ("run", "run-schedule", "sheet", "sheet-blade")
     book = ("book-blades", "book-library", "book-shelf", "book-stock", "book-test-cuts")
     layers = ("layers-card", "layers-sheet", "layers-tag", "layers-wrap")
     assert {p.name for p in taken} == {f"{name}-dark.png" for name in (*views, *sheets, *book, *layers)}

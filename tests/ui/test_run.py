@@ -24,6 +24,7 @@ from honest_edge.files.print_png import page_png
 from honest_edge.files.project import load_project
 from honest_edge.files.read_sign import sign_in
 from honest_edge.files.runs.journal import runs_folder, seal_hash
+from honest_edge.ui.shell.run_offer import RunOffer
 from leader import Clock, Leader
 
 
@@ -321,7 +322,7 @@ def test_a_sheet_that_moved_is_read_again(lead):
     lead.begin()
     lead.until("pass")
     lead.escape()
-    lead.press("It moved on its carrier")
+    lead.press("It moved")
     assert lead.step.key == "read"
 
 
@@ -343,7 +344,7 @@ def test_a_new_blade_ends_the_metres_of_the_old_one_and_offers_a_ladder(lead):
 @pytest.mark.parametrize(
     ("words", "then", "passes"),
     [
-        ("It stopped in the middle", "read", 0),
+        ("In the middle", "read", 0),
         ("It cut nothing yet", "read", 0),
         ("It was done", "take out", 1),
     ],
@@ -402,7 +403,7 @@ def test_a_press_too_much_is_taken_back(lead):
     lead.space()
     assert lead.state.sheet(1).carrier == 0
     lead.escape()
-    lead.press("That last press was a mistake")
+    lead.press("One press too many")
     assert lead.state.sheet(1).carrier is None
     assert lead.step.key == "load"
 
@@ -630,3 +631,30 @@ def test_the_seal_holds_all_that_must_match(lead):
     assert [event.data["seal"] for event in events] == [seal_hash(journal.seal)]
     assert hashlib.sha256(journal.print_file()).hexdigest() == journal.seal.print_sha256
     assert list(lead.window.document.runs) == [journal.seal.run]
+
+
+def test_a_run_that_was_left_is_said_at_the_start_with_the_way_to_it(lead, make_window, settle):
+    lead.begin()
+    lead.until("measure")
+    title = lead.keeper.conductor.seal.title
+    click(lead.room.leave)
+    lead.settle()
+    window = make_window()
+    RunOffer(window).look()
+    settle(window)
+    assert window.bar.message.text() == f"A run of “{title}” was left in the middle. It goes on exactly there."
+    (way,) = [made for made in window.bar.findChildren(QPushButton) if made.text() == "See it at Run"]
+    click(way)
+    settle(window)
+    assert window.workshop["run"].before.left.isVisible()
+
+
+def test_an_order_that_turns_out_slow_is_changed_openly(lead, monkeypatch):
+    lead.window.document.edit(replace(lead.window.document.job, prints=(3,)), "prints")
+    lead.settle()
+    lead.begin(carriers=2)
+    monkeypatch.setattr("honest_edge.core.run.foreseen.better_block", lambda *_: 2)
+    lead.until("dry")
+    lead.settle()
+    assert lead.state.block == 2
+    assert "saves over two minutes" in lead.said

@@ -6,7 +6,9 @@ import sys
 from pathlib import Path
 
 import numpy as np
+import pypdfium2
 import pytest
+import zxingcpp
 from PIL import Image
 
 from drawings import drawn
@@ -50,18 +52,42 @@ window.pool.wait()
 """
 
 
-def printed(tmp_path, word="", **how):
+RUN = """
+from dataclasses import replace
+window.set_prefs(replace(window.prefs, out_folder=str(folder / "out")))
+window.document.edit(replace(window.document.job, prints=(3,)), "prints")
+settle()
+window.go_to("run")
+settle()
+room = window.workshop["run"]
+room.before.begin.click()
+settle()
+room.keeper.do(lambda c: c.happens("printed", 1), lambda c: c.happens("unmeasured", 1))
+settle()
+room.view.ways[0].click()
+room.printing.dialog.accept()
+settle()
+print(window.bar.message.text())
+print(room.keeper.conductor.seal.code, room.view.title.text())
+window.workshop.close()
+window.pool.wait()
+"""
+"""Prints the second and the third sheet of a run."""
+
+
+def printed(tmp_path, word="", script=SCRIPT, **how):
     """Return what the window said and what the printer was sent."""
     (tmp_path / "disc.png").write_bytes(disc_png(ppi=300))
     with SimulatedPrinter(**how) as printer:
         run = subprocess.run(
-            [sys.executable, "-c", SCRIPT, str(tmp_path), word, printer.address],
+            [sys.executable, "-c", script, str(tmp_path), word, printer.address],
             env={
                 **os.environ,
                 "CUPS_SERVER": printer.address,
                 "QT_QPA_PLATFORM": "offscreen",
                 "PYTHONPATH": str(SOURCE),
                 "HOME": str(tmp_path),
+                "HONEST_EDGE_BOOK": str(tmp_path / "book.sqlite"),
             },
             capture_output=True,
             text=True,
@@ -95,3 +121,18 @@ def test_a_printer_that_refuses_is_said_with_its_own_reason(tmp_path):
     said, jobs = printed(tmp_path, refuses=True)
     assert "took no sheet (server-error-not-accepting-jobs)" in said
     assert jobs == []
+
+
+def test_sheets_of_a_run_are_sent_unscaled_each_with_its_sign(tmp_path):
+    begin = SCRIPT.split('window.stations["files"]')[0]
+    said, (job,) = printed(tmp_path, script=begin + RUN)
+    went, now = said.splitlines()
+    assert went.startswith("2 sheets went to Simulated. Look at what comes out, then say that they are printed.")
+    code, _, title = now.partition(" ")
+    assert title == "Print sheets 2 to 3"  # sent is not printed: that is said by who looks
+    assert job.attributes["print-scaling"] == ["none"]  # PWG 5100.13
+    assert job.attributes["media"] == ["A5"]
+    with pypdfium2.PdfDocument(job.document) as pdf:
+        pages = [pdf[number].render(scale=300 / 72).to_numpy() for number in range(len(pdf))]
+    signs = [sorted(found.text for found in zxingcpp.read_barcodes(np.ascontiguousarray(page))) for page in pages]
+    assert signs == [[f"{code}-2"], [f"{code}-3"]]

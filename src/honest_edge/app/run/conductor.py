@@ -9,7 +9,6 @@ from honest_edge.app.run.known import KnownOfRun
 from honest_edge.app.run.outcome import Tally, tally_of
 from honest_edge.app.run.run_files import Part, cut_contents, printed_sheets
 from honest_edge.app.run.sealing import Sealing, machine_now
-from honest_edge.core.run.foreseen import Outlook, better_block, foreseen
 from honest_edge.core.run.guide import Step, next_step
 from honest_edge.core.run.print_check import PrintCheck, PrintReading, checked
 from honest_edge.core.run.state import RunState, after, can_go_back, effective, state_of
@@ -17,7 +16,6 @@ from honest_edge.core.values.errors import BlockedError, FileError
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.run_events import BadSticker, Moment, RunEvent, What
 from honest_edge.core.values.run_seal import SealedRun, sheet_sign
-from honest_edge.core.values.run_times import RunTimes
 from honest_edge.files.runs.journal import Journal
 from honest_edge.files.seal import differing, parts_of
 from honest_edge.files.typefaces import FontLibrary
@@ -128,18 +126,6 @@ class Conductor:
     def step(self) -> Step:
         """Return what to do now."""
         return next_step(self.seal, self.state, self.clock())
-
-    def outlook(self, times: RunTimes) -> Outlook:
-        """Return how it goes on."""
-        return foreseen(self.seal, self.state, self.clock(), times)
-
-    def keep_pace(self, times: RunTimes) -> bool:
-        """Take another order where that saves over two minutes; return whether it did."""
-        block = better_block(self.seal, self.state, self.clock(), times)
-        if block == self.state.block:
-            return False
-        self.happens("ordered", numbers=(block, self.state.carriers))
-        return True
 
     def clock_set_back_s(self) -> float:
         """Return by how many seconds the clock stands before what happened last; 0 where it does not."""

@@ -6,6 +6,8 @@ from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from honest_edge.app.run.pointers import pointed_to
+from honest_edge.core.measure.diagnosis import Likely
 from honest_edge.core.run.state import RunState, SheetState, page_of
 from honest_edge.core.run.yield_share import Prior, Seen, Wanting, YieldShare, chance_of_enough, learnt
 from honest_edge.core.values.run_events import BadSticker
@@ -50,6 +52,7 @@ class Tally:
         spoiled: sheets that were lost.
         chance: that the sheets that are left give enough.
         share: that comes out good, and where it lies 19 times of 20; by what was expected and what was inspected.
+        causes: that bad stickers point to, the likeliest first.
         one_more: the page of the layout that would help the most if it were printed once more; None where none is
             asked for.
     """
@@ -62,6 +65,7 @@ class Tally:
     share: float
     share_range: tuple[float, float]
     one_more: int | None
+    causes: tuple[Likely, ...] = ()
 
     @property
     def good(self) -> int:
@@ -118,6 +122,7 @@ def tally_of(
         chance=chance,
         share=known.share,
         share_range=known.interval,
+        causes=pointed_to(seal, state),
         one_more=None if chance >= ASKED else wanting.most_helpful(pages),
     )
 

@@ -9,7 +9,7 @@ import numpy as np
 from honest_edge.app.rehearsal.stage import Staged, staged
 from honest_edge.app.results.overview import Overview
 from honest_edge.bench.judge import Judge
-from honest_edge.bench.nature import BenchNature
+from honest_edge.bench.nature import BenchNature, LightNature, PrinterNature
 from honest_edge.bench.practice_bench import PracticeBench
 from honest_edge.bench.sheets_by_chance import SheetErrors, drawn_sheets
 from honest_edge.core.geometry.paths import Floats
@@ -19,6 +19,7 @@ from honest_edge.core.values.misregistration import Misregistration
 from honest_edge.core.values.run_events import BadReason, BadSticker, WayOff
 from honest_edge.core.values.run_seal import SealedRun
 
+_BANDS = 0.1  # chance of a band without ink, which blinds a reader: an assumption
 _RULER_SD_MM = 0.15  # how truly a ruler is read
 
 
@@ -57,7 +58,8 @@ class PracticeShop:
         Raises:
             BlockedError: nothing is laid out or printed.
         """
-        self._seal, self._nature = seal, nature or BenchNature()
+        light = LightNature(shine=seal.sheet.stock.gloss)
+        self._seal, self._nature = seal, nature or BenchNature(printer=PrinterNature(bands=_BANDS), light=light)
         self._staged: Staged = staged(overview)
         self._error: Misregistration = overview.job.misregistration
         self._is_first_fitted = is_first_fitted

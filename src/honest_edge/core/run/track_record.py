@@ -56,6 +56,12 @@ class TrackRecord:
         """Return a forecast with the systematic miss taken out; as it is where there is none."""
         return float(_shifted(forecast, np.array(self.miss[0]))) if self.is_systematic else forecast
 
+    def corrected_range(self, forecast: float) -> tuple[float, float]:
+        """Return where the corrected forecast lies 19 times of 20."""
+        middle, half = self.miss
+        low, high = (float(_shifted(forecast, np.array(middle + way * half))) for way in (-1, 1))
+        return low, high
+
 
 def track_record(runs: Sequence[PastRun]) -> TrackRecord | None:
     """Return how forecasts did; None where no run tells of it."""

@@ -265,9 +265,8 @@ class MainWindow(KeyedWindow):
             self.here.look_closer()
 
     def _on_overview(self, overview: Overview) -> None:
-        self.workspace.overview = overview
+        self.workspace.overview, self.workspace.decoded = overview, {}
         self.workspace.fresh = dict(overview.results)
-        self.workspace.decoded = {}
         self.tray.show_overview(overview)
         self.path_bar.show_overview(overview)
         self.workshop.job_changed()

@@ -52,7 +52,7 @@ class StationButton(QAbstractButton):
         if stacked:
             return name + px(12)
         question = QFontMetrics(words(12)).horizontalAdvance(self.entry.brief) if brief else 0
-        return max(name, question) + px(46)
+        return max(name, question) + px(42)
 
     def sizeHint(self) -> QSize:
         return QSize(self.width_with(brief=self.has_brief, stacked=self.is_stacked), px(52))

@@ -14,6 +14,7 @@ import platformdirs
 
 from honest_edge import __version__
 from honest_edge.ui.shell.display_check import check
+from honest_edge.ui.shell.run_offer import RunOffer
 
 if TYPE_CHECKING:
     from PyQt6.QtGui import QIcon
@@ -174,6 +175,7 @@ def _show(application: QApplication, file: PrefsFile, options: argparse.Namespac
 
 def _begin(window: MainWindow, options: argparse.Namespace) -> None:
     window.jobs.offer_recovery()
+    RunOffer(window).look()
     loads = [*(entry.load for entry in window.stations.entries), *(entry.load for entry in window.workshop.entries)]
     window.intake.get_ready(loads, pictures=_DEMO_PICTURES if options.demo else max(1, len(options.files)))
     window.workshop.keep_in_order()

@@ -13,11 +13,13 @@ from honest_edge.ui.shell.main_window import MainWindow
 from honest_edge.ui.widgets.theme import ThemeName
 
 if TYPE_CHECKING:
+    from honest_edge.ui.rooms.run.room import RunRoom
     from honest_edge.ui.stations.art.layers_panel import LayersPanel
     from honest_edge.ui.stations.edge.panel import EdgePanel
     from honest_edge.ui.stations.proof.station import ProofStation
     from honest_edge.ui.stations.sheet.panel import SheetPanel
 
+_MOST_STEPS = 40
 _PATIENCE_MS = 120_000
 _LAYERED = {"sheet": "Herb sheet", "wrap": "Tin wrap", "tag": "Price tag", "card": "Pop-up card"}
 _DESIGN_OF = {"art": "Bee", "outline": "Bee", "edge": "Badge", "sheet": "Teapot", "proof": "Bee", "files": "Teapot"}
@@ -42,7 +44,10 @@ def take_pictures(window: MainWindow, folder: Path, theme: ThemeName, unit: Unit
         _settle(window)
         _grab(window, folder / f"{station}{mark}.png")
     _rehearse(window, folder / f"rehearsal{mark}.png")
+    _run(window, folder, mark)
     for room in window.workshop.entries:
+        if room.is_on_path:
+            continue
         window.go_to(room.key)
         _settle(window)
         _grab(window, folder / f"{room.key}{mark}.png")
@@ -80,6 +85,30 @@ def take_pictures(window: MainWindow, folder: Path, theme: ThemeName, unit: Unit
     window.choices.file.forget()
     window.pool.wait()
     return 0
+
+
+def _run(window: MainWindow, folder: Path, mark: str) -> None:
+    """Lead a run on the practice bench: its schedule while ink dries, and a sheet that is looked at."""
+    window.go_to("run")
+    _settle(window)
+    room = cast("RunRoom", window.workshop["run"])
+    room.before.carriers.setValue(2)
+    room.before.begin.click()
+    _settle(window)
+    for key, sheet, name in (("dry", 1, "run-schedule"), ("inspect", 2, "run")):
+        for _ in range(_MOST_STEPS):
+            step = room.keeper.step()
+            if (step.key, step.sheet) == (key, sheet):
+                break
+            if step.key in ("measure", "inspect"):
+                room.view.ways[0].click()
+            room.view.primary.click()
+            _settle(window)
+        _settle(window)
+        _grab(window, folder / f"{name}{mark}.png")
+    room.keeper.do(lambda conductor: conductor.happens("ended", kind="given up"))
+    room.keeper.leave()
+    _settle(window)
 
 
 def _rehearse(window: MainWindow, path: Path) -> None:

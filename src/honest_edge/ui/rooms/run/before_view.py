@@ -215,7 +215,8 @@ class BeforeView(QWidget):
             f"{counted(order.setting_changes, 'change')} of setting"
             for order in orders
         ]
-        self.orders.setText("\n".join([*lines, f"({own}; 30 % off is usual at first)"] if lines else []))
+        why = [_why_first(orders)] if len(orders) > 1 else []
+        self.orders.setText("\n".join([*lines, *why, f"({own}; 30 % off is usual at first)"] if lines else []))
 
     def _show_left(self, before: BeforeRun) -> None:
         while self._left.count():
@@ -270,6 +271,18 @@ def _block(order: RunOrder, carriers: int) -> int:
     if order.name == "sheet by sheet":
         return 1
     return int(order.name.rsplit(" ", 1)[1]) if order.name.startswith("in blocks") else carriers
+
+
+def _why_first(orders: tuple[RunOrder, ...]) -> str:
+    """Return why the first order is the best."""
+    first, last = orders[0], orders[-1]
+    if first.minutes > last.minutes - 0.5:
+        return "All take about as long: the first keeps hands busy the least."
+    saved = minutes(60 * (last.minutes - first.minutes))
+    changes = last.setting_changes - first.setting_changes
+    if changes > 0:
+        return f"{first.name.capitalize()} saves {saved}, with {counted(changes, 'change')} of setting fewer."
+    return f"{first.name.capitalize()} saves {saved}: the cutter waits less for dry ink and for hands."
 
 
 def _why(before: BeforeRun, stock: str) -> str:

@@ -42,10 +42,10 @@ class CutPages(PageMaker):
         passes = [f"{kind} {lines[kind].passes} times" for kind in _kinds(conductor, step) if lines[kind].passes > 1]
         before = dict(conductor.state.settings).get(name, "")
         if found is not None and found.is_safe:
-            words = f"{found.name} {found.best:g}"
+            words, blade = f"{found.name} {found.best:g}", f" with {found.blade}" if found.blade else ""
             under = (
-                f"What test cuts came to on {found.stock}: likely window {found.low:g} to {found.high:g}, clean in "
-                f"{100 * found.chance:.0f} % of cuts."
+                f"What test cuts{blade} came to on {found.stock}: likely window {found.low:g} to {found.high:g}, clean "
+                f"in {100 * found.chance:.0f} % of cuts."
             )
         else:
             words = before
@@ -79,11 +79,10 @@ class CutPages(PageMaker):
         carrier = step.carrier or 0
         names = () if known is None else known.carriers
         title = names[carrier] if carrier < len(names) else f"carrier {'ABCDEFGHIJKLMNOPQRST'[carrier]}"
-        meanwhile = f" The cutter is at work for {countdown(step.wait_s)} more." if step.is_meanwhile else ""
         free = " The corner without a mark is the bottom right one." if machine.marks.kind == "three brackets" else ""
         return StepPage(
             title=f"Lay sheet {step.sheet} on {title}",
-            under=(f"Square to its lines, stuck down to every edge, no bare strip under the rollers.{free}{meanwhile}"),
+            under=(f"Square to its lines, stuck down to every edge, no bare strip under the rollers.{free}"),
             figures=(("goes in first", f"{machine.feed_side} edge"),),
             primary=Way(
                 words="It is stuck down",

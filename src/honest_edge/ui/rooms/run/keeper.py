@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import secrets
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, cast
@@ -24,6 +24,7 @@ if TYPE_CHECKING:
     from honest_edge.app.run.practice import CutSheet, PracticeShop
     from honest_edge.app.run.timeline import Timeline
     from honest_edge.core.run.guide import Step
+    from honest_edge.core.run.state import RunState
 
 _TELLING = ("ordered", "inspected", "spoiled", "ended")
 _USUAL_DRYING_S = 1200.0
@@ -58,6 +59,7 @@ class RunKeeper(QObject):
         self.tally: Tally | None = None
         self.timeline: Timeline | None = None
         self.draft = Draft()
+        self._cut: dict[int, CutSheet] = {}
         self.written: tuple[str, ...] = ()
         """Names of the files that the step in hand cuts from."""
         self._taking, self._telling, self._seeing = host.new_task(), host.new_task(), host.new_task()
@@ -71,7 +73,7 @@ class RunKeeper(QObject):
         self._telling.failed.connect(
             lambda words: host.say(f"{words} The run goes on, and the Book is told again later.", tone="danger")
         )
-        self._seeing.done.connect(lambda found: self._on_seen(*cast("tuple[Any, Any]", found)))
+        self._seeing.done.connect(lambda found: self._on_seen(*cast("tuple[Any, Any, Any]", found)))
         self._seeing.failed.connect(lambda words: host.say(words, tone="danger"))
 
     # -- taking a run in hand ----------------------------------------------------------------------
@@ -164,6 +166,7 @@ class RunKeeper(QObject):
         if self.conductor is not None:
             self.conductor.journal.close()
         self.conductor = self.shop = self.tally = self.timeline = None
+        self._cut = {}
 
     def leave(self) -> None:
         """Leave the run for later."""
@@ -217,7 +220,9 @@ class RunKeeper(QObject):
         """Return a sheet as the practice bench cuts it; None where it does not."""
         if self.shop is None or self.conductor is None:
             return None
-        return self.shop.cut(sheet, self.conductor.state.sheet(sheet).page)
+        if sheet not in self._cut:
+            self._cut[sheet] = self.shop.cut(sheet, self.conductor.state.sheet(sheet).page)
+        return self._cut[sheet]
 
     def skip_wait(self, seconds: float) -> None:
         """Let a practice run's wait be over."""
@@ -234,20 +239,31 @@ class RunKeeper(QObject):
             return
         seal, state, events, now = conductor.seal, conductor.state, list(conductor.counting), conductor.clock()
 
-        def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Any, Any]:
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Any, Any, Any]:
             from honest_edge.app.run.timeline import timeline
+            from honest_edge.core.run.foreseen import better_block
 
             tally = conductor.tally(known)
             if state.ended:
-                return tally, None
-            return tally, timeline(seal, state, events, now, known.times, is_own=bool(known.own))
+                return tally, None, state
+            block = better_block(seal, state, now, known.times)
+            ordered = state if block == state.block else replace(state, block=block)
+            return tally, timeline(seal, ordered, events, now, known.times, is_own=bool(known.own)), ordered
 
         self._seeing.submit(work)
 
-    def _on_seen(self, tally: Tally, timeline: Timeline | None) -> None:
-        if self.conductor is not None:
-            self.tally, self.timeline = tally, timeline
-            self.outlook_changed.emit()
+    def _on_seen(self, tally: Tally, timeline: Timeline | None, ordered: RunState) -> None:
+        if self.conductor is None:
+            return
+        self.tally, self.timeline = tally, timeline
+        state = self.conductor.state
+        if ordered.block != state.block and ordered == replace(state, block=ordered.block):
+            numbers = ordered.block, state.carriers
+            if self.do(lambda conductor: conductor.happens("ordered", numbers=numbers)):
+                how = "sheet by sheet" if ordered.block == 1 else f"in blocks of {ordered.block}"
+                self.host.say(f"The run is late: {how} saves over two minutes from here, so it goes on like that.")
+            return
+        self.outlook_changed.emit()
 
     def _tell(self) -> None:
         """Tell the Book what happened; the demo's runs are told to the demo's Book, the user's own to their own."""

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from honest_edge.core.run.guide import Step
 from honest_edge.ui.rooms.run.page import Drawn, StepPage, Way
 from honest_edge.ui.rooms.run.page_maker import PageMaker, ends
-from honest_edge.ui.rooms.run.words import CAUTION_PEEL, CAUTION_USE
+from honest_edge.ui.rooms.run.words import CAUTION_HEAT, CAUTION_PEEL, CAUTION_USE
 from honest_edge.ui.widgets.fields import counted
 
 if TYPE_CHECKING:
@@ -39,7 +39,7 @@ class LookPages(PageMaker):
             ways=(
                 Way(words="White shows", act=partial(bad, "white rim")),
                 Way(words="Art is cut off", act=partial(bad, "art cut")),
-                Way(words="It does not come off, or the liner is cut", act=lambda: keeper.turn(stage="wrong")),
+                Way(words="It does not come off clean", act=lambda: keeper.turn(stage="wrong")),
             ),
             stop=self.stop(),
             drawn=Drawn(sheet=step.sheet, kind="proof", copy=step.copy),
@@ -91,7 +91,7 @@ class LookPages(PageMaker):
                 figures=(("good", str(tally.good)), ("wanted", str(tally.wanted))),
                 primary=Way(words="End the run", act=lambda: keeper.do(ends("done"))),
                 stop=self.stop(),
-                caution=CAUTION_USE,
+                caution=CAUTION_HEAT if self.conductor.seal.sheet.stock.is_mirrored else CAUTION_USE,
             )
         page = tally.one_more
         more = () if page is None else (page,)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 
 from honest_edge.core.run.guide import Step
 from honest_edge.ui.rooms.run.cut_pages import CutPages
@@ -11,6 +12,7 @@ from honest_edge.ui.rooms.run.look_pages import LookPages
 from honest_edge.ui.rooms.run.page import StepPage
 from honest_edge.ui.rooms.run.print_pages import PrintPages
 from honest_edge.ui.rooms.run.printing import RunPrinting
+from honest_edge.ui.rooms.run.words import countdown
 from honest_edge.ui.rooms.run.wrong_pages import WrongPages
 
 
@@ -41,4 +43,7 @@ class Pages:
 
     def page(self, step: Step) -> StepPage:
         """Return what is shown now."""
-        return self._wrong.page(step) or self._made[step.key](step)
+        page = self._wrong.page(step) or self._made[step.key](step)
+        if not step.is_meanwhile:
+            return page
+        return replace(page, figures=(*page.figures, ("the cutter is done in", countdown(step.wait_s))))

@@ -62,6 +62,7 @@ class RunRoom(Room):
         self._looking, self._picturing = host.new_task(), host.new_task()
         self.finder = SheetFinder(host)
         self._looking.done.connect(lambda found: self._show_before(cast("BeforeRun", found)))
+        self._looking.progress.connect(lambda _share, words: self.before.under.setText(f"{words} …"))
         self._looking.failed.connect(lambda words: host.say(words, tone="danger"))
         self._picturing.done.connect(lambda found: self._on_picture(*cast("tuple[tuple[str, int], QImage]", found)))
         self._picturing.failed.connect(lambda words: host.say(words, tone="danger"))
@@ -115,9 +116,9 @@ class RunRoom(Room):
 
     def _list_column(self) -> QWidget:
         made = QWidget()
-        made.setFixedWidth(px(228))
+        made.setFixedWidth(px(204))
         column = QVBoxLayout(made)
-        column.setContentsMargins(px(14), px(16), px(10), px(12))
+        column.setContentsMargins(px(12), px(16), px(6), px(12))
         column.setSpacing(px(4))
         self.head, self.sealed, self.differs = label("", "heading"), label("", "soft"), label("", "look")
         self.list = StepList(lambda: self.host.tokens)

@@ -83,7 +83,7 @@ class SheetDrawing(QWidget):
         self._made_of: tuple[str, int] = ("", -1)
         self.at = 0
         """The sticker that the keys stand on."""
-        self.setMinimumSize(px(220), px(240))
+        self.setMinimumSize(px(200), px(200))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("The sheet")
 
@@ -133,7 +133,7 @@ class SheetDrawing(QWidget):
         """Return where millimetres of the sheet come to lie."""
         assert self.picture is not None
         width, height = self.picture.seal.sheet.size_mm
-        air = px(34)
+        air = px(28)
         scale = min((self.width() - 2 * air) / width, (self.height() - 2 * air) / height)
         left, top = (self.width() - scale * width) / 2, (self.height() - scale * height) / 2
         return QTransform.fromTranslate(left, top).scale(scale, scale)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtGui import QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from honest_edge.ui.rooms.run.asking import Asking
@@ -15,7 +15,7 @@ from honest_edge.ui.rooms.run.sheet_drawing import SheetDrawing, SheetPicture
 from honest_edge.ui.widgets.fields import label, restyle
 from honest_edge.ui.widgets.theme import Tokens, px, tabular
 
-_SIDE_PX = 300
+_SIDE_PX, _LOW_PX = 284, 560
 _SMALL_FIGURES = 9  # letters from which a number is written smaller
 
 
@@ -73,12 +73,12 @@ class StepView(QWidget):
 
     def _lay_out(self) -> None:
         column = QVBoxLayout(self)
-        column.setContentsMargins(px(28), px(20), px(28), px(12))
+        column.setContentsMargins(px(20), px(18), px(16), px(12))
         column.setSpacing(px(6))
         column.addWidget(self.title)
         column.addWidget(self.under)
         across = QHBoxLayout()
-        across.setSpacing(px(20))
+        across.setSpacing(px(14))
         across.addWidget(self.drawing, 1)
         self.side = QWidget()
         self.side.setFixedWidth(px(_SIDE_PX))
@@ -154,7 +154,17 @@ class StepView(QWidget):
                     widget.setText(text)
                     if at % 2:
                         restyle(widget, "figure", "large" if len(value) < _SMALL_FIGURES else "long")
-        self.figures.setVisible(bool(figures))
+        self._arrange()
+
+    def _arrange(self) -> None:
+        """Leave the numbers out where there is no room for them and the drawing carries them too."""
+        page = self.page
+        is_drawn_too = page is not None and page.asks == "ruler" and self.height() < px(_LOW_PX)
+        self.figures.setVisible(page is not None and bool(page.figures) and not is_drawn_too)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._arrange()
 
     def _on_tapped(self, copy: int) -> None:
         draft = self._keeper.draft

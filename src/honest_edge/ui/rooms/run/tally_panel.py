@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLabel, QScrollArea, QVBoxLayout, QWidget
 
+from honest_edge.core.measure.remedies import TITLES
 from honest_edge.ui.rooms.run.words import REASONS, SIDES
 from honest_edge.ui.widgets.fields import card, label, set_tone
 from honest_edge.ui.widgets.theme import px, tabular
@@ -26,14 +27,14 @@ class TallyPanel(QScrollArea):
     def __init__(self) -> None:
         super().__init__()
         self.setObjectName("cards")
-        self.setFixedWidth(px(260))
+        self.setFixedWidth(px(226))
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         body = QWidget()
         body.setObjectName("cardsBody")
         self._column = QVBoxLayout(body)
-        self._column.setContentsMargins(px(16), px(18), px(16), px(14))
+        self._column.setContentsMargins(px(14), px(18), px(12), px(14))
         self._column.setSpacing(px(8))
         self.heading = label("Good so far", "heading")
         self.good = QLabel("–")
@@ -104,7 +105,7 @@ def sheet_words(sheet: SheetTally) -> str:
 
 
 def track_words(known: KnownOfRun | None, tally: Tally) -> str:
-    """Return how forecasts did over past runs, and whether that is reckoned in; which side bad ones point to."""
+    """Return how forecasts did over past runs, whether that is reckoned in, and what bad stickers point to."""
     lines = []
     track = None if known is None else known.track
     if track is not None:
@@ -113,16 +114,15 @@ def track_words(known: KnownOfRun | None, tally: Tally) -> str:
             f"Forecasts so far: {100 * track.forecast:.0f} %, came out {100 * track.came_out:.0f} % over {runs}."
         )
         if track.is_systematic:
-            lines.append("That is more than chance: it is taken out of the share above.")
-    sides: dict[str, int] = {}
-    for sheet in tally.sheets:
-        for one in sheet.bad:
-            if one.side in ("left", "right", "top", "bottom"):
-                sides[one.side] = sides.get(one.side, 0) + 1
-    if (
-        sides
-        and (most := max(sides, key=lambda side: sides[side]))
-        and sides[most] >= 3 > sum(sides.values()) - sides[most]
-    ):
-        lines.append(f"{sides[most]} bad ones on the {most}: a steady shift. The Bench measures and corrects it.")
+            low, high = track.corrected_range(track.forecast)
+            lines.append(
+                f"That is more than chance, so it is taken out: {100 * track.forecast:.0f} % counts as "
+                f"{100 * low:.0f} to {100 * high:.0f} %."
+            )
+    if tally.causes:
+        likely = tally.causes[0]
+        lines.append(
+            f"What is bad points to: {TITLES[likely.cause].lower()} ({100 * likely.probability:.0f} %). The Bench "
+            "measures it."
+        )
     return "\n".join(lines)

@@ -145,7 +145,7 @@ class Lanes(QWidget):
         painter.setPen(QColor(tokens.soft))
         while seconds <= ahead:
             x = x_of(seconds)
-            if x - x_of(0) > px(48):
+            if x - x_of(0) > px(48) and x + px(20) < self.width():
                 box = QRectF(x - px(30), bottom, px(60), px(17))
                 painter.drawText(box, Qt.AlignmentFlag.AlignCenter, clock(timeline.now.after(seconds)))
             seconds += step_s

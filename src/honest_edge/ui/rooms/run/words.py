@@ -12,6 +12,10 @@ CAUTION_BLADE = (
 )
 CAUTION_AIR = ("Open a window", "Laminate and spray give off vapour. Follow what their maker says.")
 CAUTION_PEEL = ("Weed away from yourself", "Hooks and blades slip. Keep the other hand behind them.")
+CAUTION_HEAT = (
+    "Presses and irons burn",
+    "Keep to the temperatures of the film's maker, and let it cool before you peel.",
+)
 CAUTION_USE = (
     "Not for food, nor for small children",
     "Printed stickers are not rated for food contact, and small parts are not for children under three.",

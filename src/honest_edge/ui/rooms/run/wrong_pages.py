@@ -51,7 +51,7 @@ class WrongPages(PageMaker):
             if sheet.is_read:
                 ways.append(
                     Way(
-                        words="It moved on its carrier: read the marks again",
+                        words="It moved: read the marks again",
                         act=lambda: keeper.do(lambda c: c.happens("moved", number)),
                     )
                 )
@@ -60,8 +60,8 @@ class WrongPages(PageMaker):
                 ways.append(Way(words="Cut only some of its stickers", act=lambda: keeper.turn(stage="some")))
         ways.append(Way(words="The blade was changed", act=lambda: keeper.turn(stage="blade")))
         if conductor.can_go_back:
-            ways.append(Way(words="That last press was a mistake: one step back", act=self._one_back))
-        ways.append(Way(words="Go on another day: the run stays as it is", act=keeper.leave))
+            ways.append(Way(words="One press too many: a step back", act=self._one_back))
+        ways.append(Way(words="Leave it for another day", act=keeper.leave))
         ways.append(Way(words="Give the run up", act=lambda: keeper.do(lambda c: c.happens("ended", kind="given up"))))
         return StepPage(
             title="What is wrong?",
@@ -163,7 +163,7 @@ class WrongPages(PageMaker):
                 ),
                 Way(words="The sheet is lost", act=lambda: keeper.turn(stage="lost")),
             )
-            primary = Way(words="It stopped in the middle: cut it again", act=partial(stopped, "part"))
+            primary = Way(words="In the middle: cut it again", act=partial(stopped, "part"))
         return StepPage(
             title=f"Where did sheet {number} stop?",
             under=(

@@ -1,0 +1,38 @@
+"""Says at the start that a run was left, which a kill or a power cut may have ended."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, cast
+
+from honest_edge.files.book.place import book_path
+from honest_edge.ui.station.host import Host
+
+if TYPE_CHECKING:
+    from honest_edge.app.results.progress import IsCancelled, ReportProgress
+
+
+class RunOffer:
+    """Looks for a run that nobody has in hand, away from the window's thread."""
+
+    def __init__(self, host: Host) -> None:
+        self._host, self._task = host, host.new_task()
+        self._task.done.connect(lambda title: self._on_found(cast(str, title)))
+
+    def look(self) -> None:
+        """Look where any run is kept at all."""
+
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> str:
+            from honest_edge.files.runs.journal import left_runs, runs_folder
+
+            found = [run for run in left_runs(runs_folder())[0] if not (run.has_ended or run.is_taken)]
+            return next((run.seal.title for run in found if not run.seal.is_practice), "")
+
+        if (book_path().parent / "runs").is_dir():
+            self._task.submit(work)
+
+    def _on_found(self, title: str) -> None:
+        if title:
+            self._host.say(
+                f"A run of “{title}” was left in the middle. It goes on exactly there.",
+                actions=[("See it at Run", lambda: self._host.go_to("run"))],
+            )

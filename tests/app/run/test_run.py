@@ -1,0 +1,188 @@
+"""A run without its window: what the Book is told, what bad stickers point to, and jobs of which nothing is printed."""
+
+from dataclasses import replace
+from datetime import UTC, datetime
+
+import pytest
+
+from honest_edge.app.book.desk import BookDesk
+from honest_edge.app.edits.job_holder import JobHolder
+from honest_edge.app.results.compute_overview import compute_overview
+from honest_edge.app.results.pipeline import Pipeline
+from honest_edge.app.run.clocks import RunClock
+from honest_edge.app.run.conductor import Conductor
+from honest_edge.app.run.known import KnownOfRun, known_of_run
+from honest_edge.app.run.pointers import pointed_to
+from honest_edge.app.run.sealing import Circumstances, sealed
+from honest_edge.app.run.telling import book_events
+from honest_edge.core.run.foreseen import better_block, foreseen
+from honest_edge.core.run.state import after, begun, state_of
+from honest_edge.core.values.job import Design, Job
+from honest_edge.core.values.layers import AS_DRAWN, Layer, Shape
+from honest_edge.core.values.log_event import RunRecord
+from honest_edge.core.values.run_events import BadSticker
+from honest_edge.core.values.run_times import RunTimes
+from honest_edge.core.values.stock import Stock
+from honest_edge.files.book.records import TIMED
+from honest_edge.files.book.store import RUN
+from sealed import BOTH, KISS, NOW, THROUGH, event, page, seal
+
+SPAN_MM = 215.9, 279.4
+
+
+def cut_and_inspected(sealed_run, *bad, carriers=1):
+    """Events of a run whose first sheet is inspected."""
+    at = NOW
+    events = [event("ordered", 0, at, numbers=(1, carriers))]
+    for number in range(1, len(sealed_run.sheets) + 1):
+        events.append(event("printed", number, at))
+    events.append(event("measured", 1, at.after(60), kind="true", values=(191.9, 255.4, None)))
+    events.append(event("laid", 1, at.after(1260), numbers=(0,)))
+    events.append(event("set", 0, at.after(1275), kind="kiss and through", words="force 84"))
+    events.append(event("read", 1, at.after(1325)))
+    events.append(event("cut begun", 1, at.after(1330)))
+    events.append(event("cut done", 1, at.after(1430)))
+    events.append(event("out", 1, at.after(1440)))
+    events.append(event("inspected", 1, at.after(1500), bad=bad))
+    return events
+
+
+def bad(copy, side, reason="white rim", wide_mm=0.5):
+    return BadSticker(copy=copy, reason=reason, side=side, wide_mm=wide_mm)
+
+
+def test_the_book_is_told_the_same_under_the_same_keys_however_often():
+    run = seal(1)
+    events = [*cut_and_inspected(run, bad(3, "left")), event("ended", 0, NOW.after(1600), kind="enough")]
+    told = book_events(run, events)
+    assert [one.key for one in told] == [one.key for one in book_events(run, events)]
+    earlier = book_events(run, events[:-1])
+    assert {one.key for one in earlier} < {one.key for one in told}
+    (record,) = [RunRecord(**one.data) for one in told if one.kind == RUN]
+    assert (record.good, record.bad, record.sheets, record.setting) == (11, 1, 1, "kiss and through: force 84")
+    assert record.forecast == pytest.approx(0.95)
+    assert record.cut_m == pytest.approx(12 * 2 * 0.12)  # twelve squares of 30 mm, kissed and cut through
+
+
+def test_what_was_taken_back_is_not_told():
+    run = seal(1)
+    events = cut_and_inspected(run)
+    events.insert(3, event("back", 0, NOW.after(61)))
+    events.insert(4, event("measured", 1, NOW.after(62), kind="true"))
+    assert state_of(run, events).measured == "true"
+    assert len([one for one in book_events(run, events) if one.kind == "inspected"]) == 1
+
+
+def test_hands_are_timed_and_three_times_make_a_time_of_ones_own(tmp_path):
+    desk = BookDesk(lambda: tmp_path / "book.sqlite")
+    for number in range(3):
+        run = replace(seal(1), run=f"{number}f" * 16)
+        desk.keep(book_events(run, cut_and_inspected(run)), NOW.wall_ms)
+    known = known_of_run(desk, seal(1).sheet, ["Mint"], NOW.wall_ms, "aa" * 16)
+    assert known.own == {"put_in_s", "change_s", "take_out_s", "peel_s"}  # laying followed a wait of twenty minutes
+    assert (known.times.put_in_s, known.times.change_s, known.times.peel_s) == (50, 15, 60)
+    assert known.times.lay_s == RunTimes().lay_s
+    assert known.inspected["Mint"] == [(12, 12)] * 3
+    assert len(desk.look_up(lambda book: book.notes(TIMED, most=-1), "", NOW.wall_ms).rows) == 12
+    desk.close()
+
+
+def test_a_run_of_its_own_is_no_history_of_itself(tmp_path):
+    desk = BookDesk(lambda: tmp_path / "book.sqlite")
+    run = seal(1)
+    desk.keep(book_events(run, cut_and_inspected(run)), NOW.wall_ms)
+    assert known_of_run(desk, run.sheet, ["Mint"], NOW.wall_ms, run.run).inspected["Mint"] == []
+    desk.close()
+
+
+@pytest.mark.parametrize(
+    ("bad_ones", "cause"),
+    [
+        ([bad(n, "left") for n in range(6)], "shift"),
+        ([bad(0, "right", "art cut"), bad(1, "left"), bad(2, "left"), bad(4, "left")], "shift"),
+        ([bad(3, "left"), bad(5, "right"), bad(0, "top"), bad(2, "top"), bad(9, "bottom"), bad(11, "bottom")], "scale"),
+        ([bad(0, "left"), bad(1, "top"), bad(2, "bottom"), bad(4, "right"), bad(7, "top")], "random"),
+    ],
+)
+def test_sides_of_bad_stickers_point_to_a_cause(bad_ones, cause):
+    run = seal(1, (_centred(),))
+    likely = pointed_to(run, state_of(run, cut_and_inspected(run, *bad_ones)))
+    assert likely[0].cause == cause
+
+
+def _centred():
+    """Twelve squares about the middle of the paper."""
+    made = page(12, (BOTH,))
+    moved = []
+    for copy in made.copies:
+        x, y = copy.x_mm - 95, copy.y_mm - 125
+        line = copy.lines[0]
+        shifted = tuple(
+            value + (SPAN_MM[0] / 2 - 95 if n % 2 == 0 else SPAN_MM[1] / 2 - 125) for n, value in enumerate(line.cubics)
+        )
+        moved.append(replace(copy, x_mm=x, y_mm=y, lines=tuple(replace(one, cubics=shifted) for one in copy.lines)))
+    return replace(made, copies=tuple(moved))
+
+
+def test_two_bad_stickers_point_nowhere():
+    run = seal(1)
+    assert pointed_to(run, state_of(run, cut_and_inspected(run, bad(0, "left"), bad(1, "left")))) == ()
+
+
+def test_an_order_is_kept_unless_another_saves_over_two_minutes():
+    run = seal(6, (page(6, (KISS, THROUGH)),))
+    state = after(run, begun(run), event("ordered", 0, NOW, numbers=(1, 3)))
+    quick, slow = RunTimes(change_s=10), RunTimes(change_s=240)
+    assert better_block(run, state, NOW, quick) == 1
+    best = better_block(run, state, NOW, slow)
+    assert best > 1
+    saved = [foreseen(run, replace(state, block=block), NOW, slow).end_s for block in (1, best)]
+    assert saved[0] - saved[1] > 120
+
+
+def test_inspections_move_the_share_and_the_chance():
+    run = replace(seal(2), measured_sheets=6)
+    known = KnownOfRun()
+    from honest_edge.app.run.outcome import tally_of
+
+    def tally(*bad_ones):
+        state = state_of(run, cut_and_inspected(run, *bad_ones))
+        return tally_of(run, state, known.prior(run), known.forecasts(run), known.history(run))
+
+    good, poor = tally(), tally(*[bad(n, "left") for n in range(6)])
+    assert good.good == 12
+    assert (poor.good, poor.bad, poor.lacking) == (6, 6, 14)
+    assert good.share > 0.95 > poor.share
+    assert good.chance > 0.9
+    assert poor.chance == 0.0  # twelve more cannot give fourteen
+    assert (good.one_more, poor.one_more) == (None, 0)
+
+
+def test_a_run_of_coloured_stock_alone_is_cut_and_nothing_is_printed(tmp_path):
+    kraft = Stock(rgb=(201, 172, 132))
+    layer = Layer(
+        key="back", name="Back", role="stock", stock=kraft, shape=Shape(kind="oval", width_mm=60.0, height_mm=60.0)
+    )
+    job = Job(designs=(Design(key="d1", name="Wreath", layers=(layer,), outline=AS_DRAWN, copies=2),))
+    pipeline = Pipeline(JobHolder().assets)
+    found = Circumstances(run="0f" * 16, sealed_at="2026-09-21T14:13:20Z", drying_s=1200.0)
+    sealing = sealed(compute_overview(job, pipeline), pipeline, found)
+    assert sealing.print_file is None
+    conductor = Conductor.begin(tmp_path, sealing, RunClock(lambda: NOW), block=1, carriers=1)
+    assert conductor.step().key == "load"  # no print, no ruler, no drying
+    conductor.happens("laid", 1, numbers=(0,))
+    conductor.happens("set", kind="through", words="")
+    assert conductor.step().key == "read"
+    conductor.happens("read", 1)
+    conductor.happens("proof begun", 1, numbers=(conductor.step().copy,))
+    conductor.happens("proof cut", 1)
+    conductor.happens("proof judged", 1, kind="good")
+    assert set(conductor.cut_files(conductor.step())) == {"cut-1-rest.svg", "cut-1-rest.dxf"}
+    conductor.journal.close()
+
+
+def test_the_seal_says_when_in_iso_8601():
+    """ISO 8601, read by Python's own library."""
+    at = datetime.fromisoformat(seal().sealed_at)
+    assert at.tzinfo == UTC
+    assert at == datetime(2026, 9, 21, 14, 13, 20, tzinfo=UTC)

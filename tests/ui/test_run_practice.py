@@ -1,0 +1,210 @@
+"""Whole runs on the practice bench, by seed, through the real window; and windows that are killed at every step."""
+
+import hashlib
+import os
+import signal
+import subprocess
+import sys
+from dataclasses import replace
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from honest_edge.app.run.clocks import RunClock
+from honest_edge.core.run.state import state_of
+from honest_edge.core.values.stock import STOCKS
+from honest_edge.files.runs.journal import Journal, left_runs, runs_folder
+from leader import Clock, Leader
+from pictures import disc_png
+
+RUNS, COPIES, ASSURANCE = 30, 12, 0.9
+SOURCE = Path(__file__).parents[2] / "src"
+
+
+@pytest.fixture
+def clock(monkeypatch):
+    made = Clock()
+    monkeypatch.setattr(RunClock.__init__, "__defaults__", (made, 0.0))
+    return made
+
+
+@pytest.fixture
+def practice(with_disc, settle, clock):
+    """Discs whose bleed is short for the bench, so that some of them are spoiled; too few sheets are not planned."""
+    leader = Leader(with_disc, settle, clock)
+    leader.with_copies(COPIES)
+    document = with_disc.document
+    design = document.job.designs[0]
+    edge = replace(design.edge, offset_mm=0.0, bleed_mm=0.55)
+    job = document.job.with_design(replace(design, edge=edge))
+    document.edit(replace(job, prints=(2,), sheet=replace(job.sheet, stock=STOCKS[-1])), "edge and silver film")
+    leader.settle()
+    return leader
+
+
+@pytest.mark.slow
+def test_thirty_runs_are_never_stuck_and_tell_what_the_bench_did(practice, monkeypatch):
+    """Marks are missed, stickers spoiled, sheets added: every run ends, and its tally is what the bench cut."""
+    practice.visit()
+    promised, kept, files, mishaps = [], [], {}, {"missed": 0, "bad": 0}
+    for seed in range(RUNS):
+        random = np.random.default_rng(seed)
+        monkeypatch.setattr("secrets.token_hex", lambda _bytes, random=random: random.bytes(16).hex())
+        practice.begin(practice=True, carriers=1 + seed % 2)
+        conductor, shop = practice.keeper.conductor, practice.keeper.shop
+        seal, planned = conductor.seal, len(conductor.state.sheets)
+        promised.append(seal.assurance)
+        cut = {}
+        for _ in range(300):
+            step = practice.step
+            if step.key == "ended":
+                break
+            if step.key in ("proof", "pass"):
+                for name, data in conductor.cut_files(step).items():
+                    part = name.split("-", 2)[-1], step.key, conductor.state.sheet(step.sheet).proofs, step.copy
+                    digest = hashlib.sha256(data).hexdigest()
+                    assert files.setdefault((seal.run, part), digest) == digest  # written twice, it is the same
+            if step.key == "inspect":
+                cut[step.sheet] = len(shop.cut(step.sheet, 0).bad)
+            practice.go_on()
+        assert practice.step.key == "ended", f"run {seed} is stuck at {practice.step}"
+        tally = conductor.tally(practice.keeper.known)
+        copies = len(seal.pages[0].copies)
+        assert tally.good == sum(copies - bad for bad in cut.values())
+        assert tally.bad == sum(cut.values())
+        assert tally.good >= COPIES
+        mishaps["bad"] += tally.bad
+        mishaps["missed"] += sum(event.what == "missed" for event in conductor.events)
+        used = sum(sheet.printed is not None and not sheet.spoiled for sheet in conductor.state.sheets)
+        kept.append(used <= planned)
+        assert state_of(seal, conductor.events) == conductor.state
+        practice.space()  # back to the job
+    assert min(mishaps.values()) > 3, mishaps  # or nothing was tried
+    spread = 3 * (ASSURANCE * (1 - ASSURANCE) / RUNS) ** 0.5
+    assert np.mean(kept) >= min(np.mean(promised), ASSURANCE) - spread
+
+
+def test_practice_leaves_nothing_in_the_users_own_book(practice):
+    practice.begin(practice=True)
+    practice.until("ended")
+    assert practice.window.desk().runs("", 1_790_000_000_000).rows == ()
+    assert practice.window.document.runs == {}
+
+
+def test_the_demo_is_run_on_the_practice_bench_alone(with_demo, settle, clock):
+    leader = Leader(with_demo, settle, clock)
+    leader.visit()
+    assert leader.room.before.practice.isChecked()
+    assert not leader.room.before.practice.isEnabled()
+    leader.begin(practice=True)
+    leader.until("inspect")
+    leader.press("Look as the practice bench would")
+    leader.space()
+    assert leader.state.sheet(1).bad is not None
+    notes = with_demo.desk().look_up(lambda book: book.events("inspected"), "", 1_790_000_000_000)
+    assert notes.is_made_up
+    assert notes.rows
+    assert not runs_folder().parent.joinpath("book.sqlite").exists()
+
+
+SCRIPT = """
+import sys
+from dataclasses import replace
+from pathlib import Path
+from PyQt6.QtCore import QEventLoop, QTimer
+from PyQt6.QtWidgets import QApplication
+from honest_edge.files.prefs import Prefs, PrefsFile
+from honest_edge.ui.shell.main_window import MainWindow
+from leader import Leader
+
+application, folder = QApplication([]), Path(sys.argv[1])
+file = PrefsFile(folder / "settings.json")
+file.write(Prefs(out_folder=str(folder / "out")))
+window = MainWindow(file, folder / "recovery")
+window.show()
+
+def settle(window):
+    loop, poll = QEventLoop(), QTimer()
+    poll.timeout.connect(lambda: None if window.busy else loop.quit())
+    poll.start(10)
+    loop.exec()
+
+class Clock:
+    seconds = 0.0
+
+window.take_files([folder / "disc.png"])
+settle(window)
+leader = Leader(window, settle, Clock())
+leader.with_copies(6)
+leader.begin(dry_min=0, laminated=True, carriers=2)
+while leader.step.key != "ended":
+    sheet = leader.step.sheet or 1
+    print(leader.step.key, leader.state.sheet(sheet).passes, flush=True)
+    sys.stdin.readline()
+    if leader.step.key == "cutting":
+        leader.space()
+    else:
+        leader.go_on()
+"""
+
+
+@pytest.mark.slow
+def test_a_window_that_is_killed_at_any_step_resumes_exactly_there(tmp_path):
+    """SIGKILL in the middle of each step of a run: what was said is kept, and no pass is taken for done."""
+    (tmp_path / "disc.png").write_bytes(disc_png(ppi=300))
+    environment = {
+        **os.environ,
+        "QT_QPA_PLATFORM": "offscreen",
+        "HONEST_EDGE_BOOK": str(tmp_path / "book.sqlite"),
+        "HOME": str(tmp_path),
+        "PYTHONPATH": os.pathsep.join([str(SOURCE), str(SOURCE.parent / "tests")]),
+    }
+    seen, kill_at = [], 0
+    while not seen or seen[-1] != "tally":
+        command = [sys.executable, "-c", SCRIPT, str(tmp_path)]
+        with subprocess.Popen(
+            command, env=environment, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True
+        ) as process:
+            for _ in range(kill_at):
+                process.stdout.readline()
+                process.stdin.write("\n")
+                process.stdin.flush()
+            key, passes = process.stdout.readline().rsplit(" ", 1)
+            process.send_signal(signal.SIGKILL)
+        seen.append(key.strip())
+        kill_at += 1
+        ((run,), unread) = left_runs(tmp_path / "runs")
+        assert not unread
+        journal = Journal.take_up(run.folder)
+        state = state_of(journal.seal, journal.events)
+        assert not state.ended
+        assert state.sheet(1).passes == int(passes)
+        assert (state.sheet(1).under_way is not None) == (key == "cutting")
+        journal.close()
+        for path in run.folder.iterdir():
+            path.unlink()
+        run.folder.rmdir()
+    assert seen == [
+        "print first", "measure", "laminate", "load", "set", "read", "proof", "look", "pass", "cutting", "inspect",
+        "tally",
+    ]  # fmt: skip
+
+
+def test_the_window_is_offered_what_a_killed_one_left(make_window, settle, clock, tmp_path, disc_file):
+    window = make_window()
+    window.take_files([disc_file])
+    settle(window)
+    window.set_prefs(replace(window.prefs, out_folder=str(tmp_path / "out")))
+    leader = Leader(window, settle, clock)
+    leader.with_copies(12)
+    leader.begin()
+    leader.until("look")
+    folder, state = leader.keeper.conductor.journal.folder, leader.state
+    leader.keeper.conductor.journal.close()  # as a kill does: the lock goes with the process
+    other = Leader(make_window(), settle, clock)
+    other.visit()
+    other.keeper.take_up(folder)
+    other.settle()
+    assert other.state == state
+    assert other.step.key == "look"
