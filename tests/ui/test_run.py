@@ -658,3 +658,31 @@ def test_an_order_that_turns_out_slow_is_changed_openly(lead, monkeypatch):
     lead.settle()
     assert lead.state.block == 2
     assert "saves over two minutes" in lead.said
+
+
+def test_stickers_that_were_not_cut_through_are_cut_again_alone(lead, tmp_path):
+    lead.begin()
+    lead.until("inspect")
+    lead.escape()
+    lead.press("Cut some of its stickers again")
+    for copy in (1, 6):
+        QTest.mouseClick(lead.view.drawing, Qt.MouseButton.LeftButton, pos=_middle(lead, copy))
+    lead.press("Cut these again")
+    lead.until("cutting")
+    folder = tmp_path / "out" / f"run-{lead.keeper.conductor.seal.code}"
+    assert lines_in(folder / "cut-1.svg") == 2
+    lead.until("ended")
+    assert lead.room.tally.good.text() == "12 of 12"
+
+
+def test_when_enough_are_good_the_rest_need_not_be_cut(lead):
+    lead.window.document.edit(replace(lead.window.document.job, prints=(2,)), "prints")
+    lead.settle()
+    lead.begin(carriers=1)
+    lead.until("inspect", sheet=1)
+    lead.space()
+    assert lead.step.sheet == 2
+    lead.press("Enough are good: end here")
+    assert lead.view.title.text() == "The run was ended"
+    (kept,) = Book(runs_folder().parent / "book.sqlite").runs()
+    assert (kept.run.good, kept.run.sheets) == (12, 2)

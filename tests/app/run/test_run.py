@@ -12,6 +12,7 @@ from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.app.run.clocks import RunClock
 from honest_edge.app.run.conductor import Conductor
 from honest_edge.app.run.known import KnownOfRun, known_of_run
+from honest_edge.app.run.outcome import tally_of
 from honest_edge.app.run.pointers import pointed_to
 from honest_edge.app.run.sealing import Circumstances, sealed
 from honest_edge.app.run.telling import book_events
@@ -143,7 +144,6 @@ def test_an_order_is_kept_unless_another_saves_over_two_minutes():
 def test_inspections_move_the_share_and_the_chance():
     run = replace(seal(2), measured_sheets=6)
     known = KnownOfRun()
-    from honest_edge.app.run.outcome import tally_of
 
     def tally(*bad_ones):
         state = state_of(run, cut_and_inspected(run, *bad_ones))
@@ -186,3 +186,48 @@ def test_the_seal_says_when_in_iso_8601():
     at = datetime.fromisoformat(seal().sealed_at)
     assert at.tzinfo == UTC
     assert at == datetime(2026, 9, 21, 14, 13, 20, tzinfo=UTC)
+
+
+def test_a_blade_that_is_changed_in_the_middle_has_its_own_metres_closed():
+    run = seal(2)
+    events = cut_and_inspected(run)
+    events.insert(1, event("blade", 0, NOW, words="Blade no. 2"))
+    at = NOW.after(1600)
+    events += [
+        event("blade", 0, at, words="Blade no. 3"),
+        event("laid", 2, at.after(40), numbers=(0,)),
+        event("set", 0, at.after(50), kind="kiss and through", words="force 90"),
+        event("read", 2, at.after(90)),
+        event("cut begun", 2, at.after(91)),
+        event("cut done", 2, at.after(191)),
+        event("inspected", 2, at.after(260)),
+        event("ended", 0, at.after(261), kind="done"),
+    ]
+    told = book_events(run, events)
+    blades = [(one.data["blade"], one.data["what"], one.data["metres"]) for one in told if one.kind == "blade"]
+    a_sheet_m = 12 * 2 * 0.12
+    assert blades == [
+        ("Blade no. 2", "changed early", pytest.approx(a_sheet_m)),
+        ("Blade no. 3", "fitted", 0.0),
+    ]
+    (record,) = [one.data for one in told if one.kind == RUN]
+    assert (record["blade"], record["cut_m"]) == ("Blade no. 3", pytest.approx(a_sheet_m))
+
+
+def test_only_what_is_cut_again_is_cut_again_and_counts_for_the_blade():
+    run = seal(1)
+    events = cut_and_inspected(run)[:-1]
+    at = NOW.after(1600)
+    state = state_of(run, [*events, event("again", 1, at, numbers=(2, 5))])
+    assert (state.sheet(1).again, state.sheet(1).passes, state.sheet(1).is_read) == ((2, 5), 0, False)
+    events += [
+        event("again", 1, at, numbers=(2, 5)),
+        event("read", 1, at),
+        event("cut begun", 1, at),
+        event("cut done", 1, at),
+        event("inspected", 1, at),
+        event("ended", 0, at, kind="done"),
+    ]
+    (record,) = [one.data for one in book_events(run, events) if one.kind == RUN]
+    assert record["good"] == 12
+    assert record["cut_m"] == pytest.approx((12 + 2) * 2 * 0.12)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Generic, TypeVar
 
@@ -54,6 +54,16 @@ class CostedRun:
     run: RunRecord
     cost: PieceCost
     fell_short: bool
+
+
+def forecast_and_outcome(rows: Sequence[CostedRun]) -> tuple[float, float, int] | None:
+    """Return the share that was expected over all pieces, the share that came out, and over how many runs; or None."""
+    told = [kept.run for kept in rows if kept.run.forecast is not None]
+    pieces = sum(run.good + run.bad for run in told)
+    if not pieces:
+        return None
+    expected = sum((run.forecast or 0.0) * (run.good + run.bad) for run in told) / pieces
+    return expected, sum(run.good for run in told) / pieces, len(told)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

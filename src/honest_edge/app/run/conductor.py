@@ -201,7 +201,9 @@ class Conductor:
         sheet = self.state.sheet(step.sheet)
         part: Part = "proof" if step.key == "proof" else "whole"
         without = set(sheet.skipped)
-        if step.key == "pass" and step.cut_pass == 0 and sheet.proofs:
+        if sheet.again:
+            without |= set(range(len(self.seal.pages[sheet.page].copies))) - set(sheet.again)
+        elif step.key == "pass" and step.cut_pass == 0 and sheet.proofs:
             part, without = "rest", without | set(sheet.proofs)
         return cut_contents(self.seal, sheet.number, sheet.page, step.cut_pass, part, proof=step.copy, without=without)
 

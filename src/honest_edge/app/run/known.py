@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field
 
+from honest_edge.app.book.blade_rows import blades_in_use
 from honest_edge.app.book.desk import BookDesk
 from honest_edge.core.run.habits import own_times
 from honest_edge.core.run.track_record import PastRun, TrackRecord, track_record
@@ -28,6 +29,7 @@ class KnownOfRun:
         settings: the newest of each kind of line, by kind.
         carriers: their names.
         drying_s: that ink needs on this stock, as typed; None where it never was.
+        blade: that is in use; empty where that is not known.
         laminate: what is laid over this stock; empty for nothing.
         times: how long acts take.
         own: which of the times are the user's own.
@@ -39,6 +41,7 @@ class KnownOfRun:
     settings: Mapping[str, SettingFound] = field(default_factory=dict)
     carriers: tuple[str, ...] = ()
     drying_s: float | None = None
+    blade: str = ""
     laminate: str = ""
     times: RunTimes = field(default_factory=RunTimes)
     own: frozenset[str] = frozenset()
@@ -105,6 +108,7 @@ def _known(book: Book, sheet: SheetSpec, names: Collection[str], run: str) -> Kn
         settings=settings,
         carriers=tuple(carriers),
         drying_s=None if facts.drying_min is None else 60 * facts.drying_min,
+        blade=next(iter(blades_in_use(book)), ""),
         laminate=facts.laminate,
         times=times,
         own=own,

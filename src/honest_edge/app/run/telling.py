@@ -6,18 +6,19 @@ import hashlib
 import itertools
 from collections import Counter
 from collections.abc import Iterator, Sequence
-from dataclasses import asdict
+from dataclasses import asdict, dataclass, replace
 
 from honest_edge.app.run.outcome import bad_of, good_of
 from honest_edge.app.run.sealing import ring_of
 from honest_edge.core.run.habits import timed
-from honest_edge.core.run.state import RunState, effective, page_of, state_of
+from honest_edge.core.run.state import RunState, SheetState, after, begun, effective, page_of, state_of
 from honest_edge.core.sheet.costs import length_mm
+from honest_edge.core.values.book_records import BladeNote
 from honest_edge.core.values.log_event import MOST_TEXT, LogEvent, RunRecord
 from honest_edge.core.values.run_events import BadSticker, RunEvent
 from honest_edge.core.values.run_notes import ActTimed, RunSealed, SheetInspected
 from honest_edge.core.values.run_seal import SealedRun
-from honest_edge.files.book.records import INSPECTED, SEALED, TIMED
+from honest_edge.files.book.records import BLADE, INSPECTED, SEALED, TIMED
 from honest_edge.files.book.store import RUN
 from honest_edge.files.runs.journal import seal_hash
 
@@ -54,6 +55,7 @@ def book_events(seal: SealedRun, events: Sequence[RunEvent]) -> list[LogEvent]:
     for event in events:
         if event.what == "inspected":
             found += _inspections(seal, state, event)
+    found += _blades(seal, events)
     if state.ended and (run := _record(seal, state, events)) is not None:
         found.append(LogEvent(key=_key(seal, "run"), at_ms=events[-1].at.wall_ms, kind=RUN, data=asdict(run)))
     return found
@@ -113,7 +115,7 @@ def _record(seal: SealedRun, state: RunState, events: Sequence[RunEvent]) -> Run
         sheet_price=seal.sheet.stock.price,
         job=seal.run,
         blade=state.blade,
-        cut_m=_cut_m(seal, state),
+        cut_m=_metres(seal, events)[-1].metres,
         minutes=None if seal.is_practice else round(_hands_on_s(events) / 60, 1),
         setting="; ".join(f"{name}: {words}" for name, words in state.settings if words)[:MOST_TEXT],
     )
@@ -126,19 +128,48 @@ def _reasons(state: RunState, bad: Sequence[BadSticker]) -> str:
     return ", ".join(parts)[:MOST_TEXT]
 
 
-def _cut_m(seal: SealedRun, state: RunState) -> float:
-    """Return the metres that were cut: the passes that were done of each sheet, as often as each line is gone over."""
-    lines = seal.sheet.machine.lines
-    total_mm = 0.0
-    for sheet in state.sheets:
-        page = page_of(seal, sheet)
-        kinds = {kind for cut in page.passes[: sheet.passes] for kind in cut.kinds}
-        for number, copy in enumerate(page.copies):
-            if number not in sheet.skipped:
-                total_mm += sum(
-                    lines[line.kind].passes * length_mm(ring_of(line)) for line in copy.lines if line.kind in kinds
-                )
-    return total_mm / 1000
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _BladeCut:
+    """What one blade cut in a run, and the event that it was fitted with; None for the one that was in."""
+
+    blade: str
+    metres: float
+    fitted: RunEvent | None
+
+
+def _metres(seal: SealedRun, events: Sequence[RunEvent]) -> list[_BladeCut]:
+    """Return what each blade of a run cut: the passes that were done, as often as each line is gone over."""
+    found = [_BladeCut(blade="", metres=0.0, fitted=None)]
+    state = begun(seal)
+    for event in events:
+        if event.what == "blade":
+            found.append(_BladeCut(blade=event.words, metres=0.0, fitted=event))
+        elif event.what == "cut done":
+            found[-1] = replace(found[-1], metres=found[-1].metres + _pass_m(seal, state.sheet(event.sheet)))
+        state = after(seal, state, event)
+    return found
+
+
+def _pass_m(seal: SealedRun, sheet: SheetState) -> float:
+    page, lines = page_of(seal, sheet), seal.sheet.machine.lines
+    copies = sheet.again or [copy for copy in range(len(page.copies)) if copy not in sheet.skipped]
+    kinds = page.passes[sheet.passes].kinds
+    cut = [line for copy in copies for line in page.copies[copy].lines if line.kind in kinds]
+    return sum(lines[line.kind].passes * length_mm(ring_of(line)) for line in cut) / 1000
+
+
+def _blades(seal: SealedRun, events: Sequence[RunEvent]) -> Iterator[LogEvent]:
+    """Close the metres of every blade that was changed in the run, and note the one that was fitted."""
+    cut = _metres(seal, events)
+    for number, (old, new) in enumerate(itertools.pairwise(cut)):
+        if new.fitted is None or new.blade == old.blade:
+            continue
+        at_ms = new.fitted.at.wall_ms
+        if old.blade:
+            ended = BladeNote(blade=old.blade, what="changed early", metres=old.metres)
+            yield BLADE.event(ended, _key(seal, f"blade out {number}"), at_ms)
+        if number or old.metres:  # the first one was in already
+            yield BLADE.event(BladeNote(blade=new.blade, what="fitted"), _key(seal, f"blade in {number}"), at_ms)
 
 
 def _hands_on_s(events: Sequence[RunEvent]) -> float:

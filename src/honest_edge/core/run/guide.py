@@ -104,7 +104,7 @@ def _cutting(seal: SealedRun, state: RunState, sheet: SheetState) -> Step:
         return Step(key="proof", sheet=number, copy=sheet.proofs[-1])
     if sheet.proof == "cut":
         return Step(key="look", sheet=number, copy=sheet.proofs[-1])
-    is_alone = len(page.copies) - len(sheet.skipped) < 2 or seal.sheet.machine.prints_own_marks
+    is_alone = len(page.copies) - len(sheet.skipped) < 2 or bool(sheet.again) or seal.sheet.machine.prints_own_marks
     if cut_pass == 0 and not state.has_proof and not is_alone and (copy := next_proof(seal, sheet)) is not None:
         return Step(key="proof", sheet=number, copy=copy)
     return Step(key="pass", sheet=number, cut_pass=cut_pass)

@@ -14,7 +14,7 @@ ProofState = Literal["", "under way", "cut", "good", "bad"]
 MOST_SHEETS = 999
 _TAKEN_BACK = frozenset(
     ("measured", "unmeasured", "dry", "laminated", "set", "laid", "missed", "read", "proof cut", "proof judged",
-     "cut done", "out", "skipped", "moved", "blade")
+     "cut done", "out", "skipped", "moved")
 )  # fmt: skip
 KINDS_BETWEEN = " and "
 
@@ -38,6 +38,7 @@ class SheetState:
         passes: how many are done.
         under_way: when the pass that is cut now began; None where none is.
         skipped: copies that are not cut any more.
+        again: copies that alone are cut once more; empty where all are cut.
         bad: what was found when it was inspected; None where it was not.
         spoiled: why it is lost; empty where it is not.
     """
@@ -56,6 +57,7 @@ class SheetState:
     passes: int = 0
     under_way: Moment | None = None
     skipped: tuple[int, ...] = ()
+    again: tuple[int, ...] = ()
     bad: tuple[BadSticker, ...] | None = None
     spoiled: str = ""
 
@@ -319,6 +321,16 @@ def _moved(_seal: SealedRun, state: RunState, sheet: SheetState, _event: RunEven
     return state.with_sheet(replace(sheet, is_read=False, under_way=None))
 
 
+def _again(seal: SealedRun, state: RunState, sheet: SheetState, event: RunEvent) -> RunState:
+    copies = len(page_of(seal, sheet).copies)
+    _needs(bool(event.numbers), "Say which stickers are to be cut again")
+    _needs(all(0 <= copy < copies for copy in event.numbers), f"Sheet {sheet.number} has {copies} stickers")
+    _needs(sheet.carrier is not None, f"Sheet {sheet.number} lies on no carrier any more: it cannot be cut again")
+    _needs(sheet.under_way is None, f"Sheet {sheet.number} is being cut")
+    chosen = tuple(sorted(set(event.numbers)))
+    return state.with_sheet(replace(sheet, again=chosen, passes=0, is_read=False))
+
+
 def _skipped(seal: SealedRun, state: RunState, sheet: SheetState, event: RunEvent) -> RunState:
     copies = len(page_of(seal, sheet).copies)
     _needs(all(0 <= copy < copies for copy in event.numbers), f"Sheet {sheet.number} has {copies} stickers")
@@ -352,4 +364,5 @@ _OF_SHEET: dict[str, _OfSheet] = {
     "spoiled": _spoiled,
     "moved": _moved,
     "skipped": _skipped,
+    "again": _again,
 }

@@ -12,7 +12,7 @@ from honest_edge.core.values.units import check_range
 What = Literal[
     "ordered", "printed", "measured", "unmeasured", "dry", "laminated", "set", "laid", "missed", "read", "proof begun",
     "proof cut", "proof judged", "cut begun", "cut done", "cut stopped", "out", "inspected", "spoiled", "added",
-    "moved", "blade", "skipped", "ended", "back",
+    "moved", "blade", "skipped", "ended", "back", "again",
 ]  # fmt: skip
 
 BadReason = Literal["white rim", "art cut", "not through", "liner cut", "torn", "print"]

@@ -11,6 +11,7 @@ import contextlib
 import fcntl
 import hashlib
 import os
+import shutil
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from pathlib import Path
@@ -156,6 +157,11 @@ class Journal:
         """Return seal and journal as one JSON text, as a project file keeps them."""
         lines = [msgspec.json.decode(line) for line in (self.folder / JOURNAL).read_bytes().splitlines()]
         return canonical({"seal": msgspec.to_builtins(self.seal), "journal": lines})
+
+    def discard(self) -> None:
+        """Let go of it and remove it; what cannot be removed stays."""
+        self.close()
+        shutil.rmtree(self.folder, ignore_errors=True)
 
     def close(self) -> None:
         """Let go of it."""

@@ -85,7 +85,7 @@ class MainWindow(KeyedWindow):
         self._build()
         self.overviews = OverviewTask(self, self.bar, self)
         self.jobs = JobFiles(self, self.bar, recovery, self)
-        self.make_again = self.jobs.make_again
+        self.make_again, self.unsay = self.jobs.make_again, self.bar.hide
         self.middle.insertWidget(0, self.jobs.offer)
         self.intake = ArtIntake(self, self.bar, self, self._show_new)
         self._build_menu()

@@ -50,6 +50,9 @@ class Host(Protocol):
     def say(self, text: str, *, tone: str = "", actions: Sequence[MessageAction] = ()) -> None:
         """Show one calm line, with at most two ways on."""
 
+    def unsay(self) -> None:
+        """Hide what was said: what it was about is over."""
+
     def go_to(self, station: str) -> None:
         """Visit a station, or a room of the workshop."""
 

@@ -59,8 +59,9 @@ class RunsSection(Section):
         ("can be made again", lambda kept: bool(kept.run.job)),
     )
     empty = (
-        "Nothing is kept yet.\n\nWhen a job is cut, press “I cut this…” at Files and type how many pieces came out "
-        "good.\nFrom then on this page says what worked: on which stock, with which machine, and what went wrong."
+        "Nothing is kept yet.\n\nA job that is led by Run is kept by itself. Of any other, press “I cut this…” at "
+        "Files and type how many pieces came out good.\nFrom then on this page says what worked: on which stock, with "
+        "which machine, and what went wrong."
     )
 
     def look(self, words: str, now_ms: int) -> Found[Any]:
@@ -68,7 +69,13 @@ class RunsSection(Section):
 
     def sum_of(self, rows: Sequence[CostedRun]) -> str:
         good, bad, sheets = (sum(getattr(kept.run, what) for kept in rows) for what in ("good", "bad", "sheets"))
-        return f"{good} of {good + bad} pieces came out good, on {counted(sheets, 'sheet')}"
+        from honest_edge.app.book.found import forecast_and_outcome  # loaded by now: there are rows
+
+        told = forecast_and_outcome(rows)
+        share = ""
+        if told is not None:
+            share = f"; forecast {100 * told[0]:.0f} %, came out {100 * told[1]:.0f} % over {counted(told[2], 'run')}"
+        return f"{good} of {good + bad} pieces came out good, on {counted(sheets, 'sheet')}{share}"
 
     def tip(self, row: CostedRun) -> str:
         run = row.run

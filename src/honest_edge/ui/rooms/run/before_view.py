@@ -182,15 +182,9 @@ class BeforeView(QWidget):
         self._show_orders()
 
     def _show_numbers(self, before: BeforeRun, stock: str) -> None:
-        orders = before.orders(self.carriers.value())
-        shown = (
-            ("sheets", str(before.sheets)),
-            ("all in all", minutes(60 * orders[0].minutes) if orders else "–"),
-            ("of your hands", minutes(60 * orders[0].hands_on_minutes) if orders else "–"),
-        )
-        for (caption, number), (name, value) in zip(self._numbers, shown, strict=True):
+        for (caption, _), name in zip(self._numbers, ("sheets", "all in all", "of your hands"), strict=True):
             caption.setText(name)
-            number.setText(value if before.sheets else "–")
+        self._numbers[0][1].setText(str(before.sheets) if before.sheets else "–")
         self.why.setText(_why(before, stock))
 
     def _show_orders(self) -> None:

@@ -167,11 +167,17 @@ class CutPages(PageMaker):
                 keeper.written = files
                 keeper.changed.emit()
 
+        def again() -> None:
+            if keeper.write_files(step):
+                keeper.changed.emit()
+
         name = self.design_name(step)
+        ways: tuple[Way, ...] = ()
         if keeper.is_practice:
             primary = Way(words="Cut the proof sticker", act=lambda: keeper.do(cut))
         elif is_under_way:
             primary = Way(words="It is cut", act=lambda: keeper.do(cut))
+            ways = () if keeper.written else (Way(words="Write its file again", act=again),)
         else:
             primary = Way(words="Write the file: I cut it now", act=begin)
         files = listed(list(keeper.written))
@@ -182,6 +188,7 @@ class CutPages(PageMaker):
                 "machine." + (f" Open {files} there." if files else "")
             ),
             primary=primary,
+            ways=ways,
             stop=self.stop(),
             drawn=Drawn(sheet=step.sheet, kind="proof", copy=step.copy),
             caution=CAUTION_BLADE,
@@ -206,9 +213,11 @@ class CutPages(PageMaker):
         return StepPage(
             title=f"Cut{rest} sheet {step.sheet}: {name}{number}",
             under=(
-                "The files are written from the seal when you press the button; open them in the machine and start."
-                if not keeper.is_practice
-                else "The practice cutter cuts what was sealed."
+                "The practice cutter cuts what was sealed."
+                if keeper.is_practice
+                else "Start the cut in the machine's own program."
+                if conductor.seal.sheet.machine.prints_own_marks
+                else "Its file is written from the seal when you press the button; open it in the machine and start."
             ),
             figures=(("takes at least", minutes(page.passes[step.cut_pass].seconds)),),
             primary=Way(words="Start: it cuts now", act=begin),

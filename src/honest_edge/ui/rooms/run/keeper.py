@@ -120,6 +120,8 @@ class RunKeeper(QObject):
                 runs_folder(), sealing, clock, block=min(wish.block, wish.carriers), carriers=wish.carriers
             )
             known = known_of_run(host.desk(), overview.job.sheet, _names(conductor), now_ms, found.run)
+            if known.blade:
+                conductor.happens("blade", words=known.blade)
             if wish.is_practice == is_demo:
                 host.desk().keep_job(found.run, overview.job, assets, sheets_picture(overview), now_ms)
             return conductor, known, shop, clock
@@ -169,9 +171,13 @@ class RunKeeper(QObject):
         self._cut = {}
 
     def leave(self) -> None:
-        """Leave the run for later."""
+        """Leave the run for later; a practice run that is over leaves nothing behind."""
         self._note_in_project()
+        journal = None if self.conductor is None else self.conductor.journal
+        is_over = self.is_practice and self.conductor is not None and bool(self.conductor.state.ended)
         self.let_go()
+        if journal is not None and is_over:
+            journal.discard()
         self.changed.emit()
 
     def _on_failed(self, words: str) -> None:
@@ -191,6 +197,7 @@ class RunKeeper(QObject):
         if conductor is None:
             return False
         before = len(conductor.events)
+        self.host.unsay()
         try:
             for act in acts:
                 act(conductor)
@@ -200,6 +207,7 @@ class RunKeeper(QObject):
             return False
         self.draft = Draft()
         self.written = ()
+        conductor.asks_where = False
         if any(event.what in _TELLING for event in conductor.events[before:]):
             self._note_in_project()
             self._tell()
@@ -284,7 +292,7 @@ class RunKeeper(QObject):
         conductor, document = self.conductor, self.host.workspace.document
         if conductor is None or conductor.seal.is_practice:
             return
-        if conductor.seal.title != document.job.title and conductor.seal.run not in document.runs:
+        if conductor.seal.run not in document.runs and conductor.differing(document.job):
             return  # another job is open
         write = document.note_run(conductor.seal.run, conductor.journal.text())
         self._noting.submit(lambda **_how: write())
@@ -292,7 +300,7 @@ class RunKeeper(QObject):
     def write_files(self, step: Step) -> bool:
         """Write what a step cuts from into the run's folder; return whether it is there."""
         conductor = self.conductor
-        if conductor is None or self.is_practice:
+        if conductor is None or self.is_practice or conductor.seal.sheet.machine.prints_own_marks:
             return True
         folder = self.run_folder()
         if folder is None:

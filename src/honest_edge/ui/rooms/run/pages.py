@@ -9,11 +9,15 @@ from honest_edge.core.run.guide import Step
 from honest_edge.ui.rooms.run.cut_pages import CutPages
 from honest_edge.ui.rooms.run.keeper import RunKeeper
 from honest_edge.ui.rooms.run.look_pages import LookPages
-from honest_edge.ui.rooms.run.page import StepPage
+from honest_edge.ui.rooms.run.page import StepPage, Way
+from honest_edge.ui.rooms.run.page_maker import ends
 from honest_edge.ui.rooms.run.print_pages import PrintPages
 from honest_edge.ui.rooms.run.printing import RunPrinting
 from honest_edge.ui.rooms.run.words import countdown
 from honest_edge.ui.rooms.run.wrong_pages import WrongPages
+
+_CAN_STOP_AT = ("print rest", "dry", "laminate", "set", "load", "read", "pass")
+"""Steps at which a run can end when enough is there, and what is left of it need not be cut."""
 
 
 class Pages:
@@ -21,7 +25,7 @@ class Pages:
 
     def __init__(self, keeper: RunKeeper, printing: RunPrinting) -> None:
         printed, cut, looked = PrintPages(keeper, printing), CutPages(keeper), LookPages(keeper)
-        self._wrong = WrongPages(keeper)
+        self._keeper, self._wrong = keeper, WrongPages(keeper)
         self._made: dict[str, Callable[[Step], StepPage]] = {
             "print first": printed.print_first,
             "measure": printed.measure,
@@ -44,6 +48,11 @@ class Pages:
     def page(self, step: Step) -> StepPage:
         """Return what is shown now."""
         page = self._wrong.page(step) or self._made[step.key](step)
+        tally = self._keeper.tally
+        is_enough = tally is not None and bool(tally.sheets) and not tally.lacking
+        if is_enough and step.key in _CAN_STOP_AT and not self._keeper.draft.stage:
+            enough = Way(words="Enough are good: end here", act=lambda: self._keeper.do(ends("enough")))
+            page = replace(page, ways=(enough, *page.ways))
         if not step.is_meanwhile:
             return page
         return replace(page, figures=(*page.figures, ("the cutter is done in", countdown(step.wait_s))))

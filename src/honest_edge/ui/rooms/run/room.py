@@ -228,7 +228,7 @@ class RunRoom(Room):
         self._waited_for = (step.key, step.sheet) if step.key in _WAITS and step.wait_s > 0 else None
         self._show_list(step)
         self._show_step(step)
-        self._show_outlook()
+        self._show_beside()
 
     def _show_list(self, step: Step) -> None:
         conductor = self.keeper.conductor
@@ -333,13 +333,15 @@ class RunRoom(Room):
             self.show_run()
 
     def _show_outlook(self) -> None:
-        if self.keeper.conductor is None:
-            return
+        """What came out and how it goes on was reckoned: steps speak of it too."""
+        if self.keeper.conductor is not None:
+            self._show_step(self.keeper.step())
+            self._show_beside()
+
+    def _show_beside(self) -> None:
         self.tally.show_tally(self.keeper.tally, self.keeper.known)
         self.lanes.show_timeline(self.keeper.timeline)
         self.lanes.setVisible(self.keeper.timeline is not None)
-        if self.keeper.step().key in ("tally", "ended", "inspect"):
-            self._show_step(self.keeper.step())
 
     # -- time ----------------------------------------------------------------------------------------------------
 

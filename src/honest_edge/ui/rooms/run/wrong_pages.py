@@ -27,6 +27,7 @@ class WrongPages(PageMaker):
             "wrong": self._wrong,
             "side": self._side,
             "some": self._some,
+            "again": self._again,
             "blade": self._blade,
             "where": self._where,
             "lost": self._lost,
@@ -56,8 +57,10 @@ class WrongPages(PageMaker):
                     )
                 )
             ways.append(Way(words=f"Sheet {number} is lost", act=lambda: keeper.turn(stage="lost")))
-            if sheet.printed is not None and not sheet.passes:
+            if not sheet.passes:
                 ways.append(Way(words="Cut only some of its stickers", act=lambda: keeper.turn(stage="some")))
+            elif sheet.under_way is None and sheet.carrier is not None:
+                ways.append(Way(words="Cut some of its stickers again", act=lambda: keeper.turn(stage="again")))
         ways.append(Way(words="The blade was changed", act=lambda: keeper.turn(stage="blade")))
         if conductor.can_go_back:
             ways.append(Way(words="One press too many: a step back", act=self._one_back))
@@ -109,6 +112,26 @@ class WrongPages(PageMaker):
             primary=Way(
                 words="Cut only these",
                 act=lambda: keeper.do(lambda c: c.only_some(number, chosen)),
+                enabled=bool(chosen),
+            ),
+            stop=self._back,
+            drawn=Drawn(sheet=number, kind="some"),
+        )
+
+    def _again(self, step: Step) -> StepPage:
+        number, keeper = self._sheet(step), self.keeper
+        chosen = tuple(sorted(keeper.draft.chosen))
+        return StepPage(
+            title=f"Which stickers of sheet {number} are to be cut again?",
+            under=(
+                "Tap them. It must still lie on its carrier: the marks are read once more, and the blade goes into the "
+                "same lines."
+            ),
+            figures=(("chosen", str(len(chosen))),),
+            asks="some",
+            primary=Way(
+                words="Cut these again",
+                act=lambda: keeper.do(lambda c: c.happens("again", number, numbers=chosen)),
                 enabled=bool(chosen),
             ),
             stop=self._back,
