@@ -45,16 +45,7 @@ def take_pictures(window: MainWindow, folder: Path, theme: ThemeName, unit: Unit
         _grab(window, folder / f"{station}{mark}.png")
     _rehearse(window, folder / f"rehearsal{mark}.png")
     _run(window, folder, mark)
-    for room in window.workshop.entries:
-        if room.is_on_path:
-            continue
-        window.go_to(room.key)
-        _settle(window)
-        _grab(window, folder / f"{room.key}{mark}.png")
-        for part in room.parts:
-            window.go_to(f"{room.key}:{part}")
-            _settle(window)
-            _grab(window, folder / f"{room.key}-{part.replace(' ', '-')}{mark}.png")
+    _workshop(window, folder, mark)
     window.go_to("sheet")
     sheet = cast("SheetPanel", window.here.panel)
     window.workspace.page = 1
@@ -85,6 +76,16 @@ def take_pictures(window: MainWindow, folder: Path, theme: ThemeName, unit: Unit
     window.choices.file.forget()
     window.pool.wait()
     return 0
+
+
+def _workshop(window: MainWindow, folder: Path, mark: str) -> None:
+    """Visit every room beside the path, and every part of it."""
+    for room in (entry for entry in window.workshop.entries if not entry.is_on_path):
+        for part in ("", *room.parts):
+            window.go_to(f"{room.key}:{part}" if part else room.key)
+            _settle(window)
+            name = f"{room.key}-{part.replace(' ', '-')}" if part else room.key
+            _grab(window, folder / f"{name}{mark}.png")
 
 
 def _run(window: MainWindow, folder: Path, mark: str) -> None:
