@@ -1,7 +1,10 @@
 """Run, led through the real window: every step, and every way in which it goes wrong."""
 
+import contextlib
 import hashlib
 import io
+import shutil
+import sqlite3
 from dataclasses import replace
 from pathlib import Path
 
@@ -686,3 +689,42 @@ def test_when_enough_are_good_the_rest_need_not_be_cut(lead):
     assert lead.view.title.text() == "The run was ended"
     (kept,) = Book(runs_folder().parent / "book.sqlite").runs()
     assert (kept.run.good, kept.run.sheets) == (12, 2)
+
+
+def test_sealing_that_is_called_off_leaves_no_run_behind(lead):
+    lead.visit()
+    before = lead.room.before
+    click(before.begin)
+    assert before.cancel.isVisible()
+    click(before.cancel)
+    lead.settle()
+    assert lead.keeper.conductor is None
+    assert not runs_folder().is_dir() or not list(runs_folder().iterdir())
+    assert before.begin.isVisible()
+
+
+def test_a_run_begins_though_the_book_cannot_be_read(lead):
+    path = runs_folder().parent / "book.sqlite"
+    path.parent.mkdir(parents=True, exist_ok=True)
+    with contextlib.closing(sqlite3.connect(path)) as other:
+        other.execute("CREATE TABLE notes_of_another_program (words TEXT)")
+    lead.visit()
+    assert "is a file of another program" in lead.room.before.unread.text()
+    lead.begin()
+    assert "The run goes on without it" in lead.said
+    assert lead.step.key == "print first"
+
+
+def test_a_run_that_was_led_on_another_machine_is_told_by_the_project(lead, tmp_path):
+    lead.window.document.save(tmp_path / "mint.hedge")
+    lead.begin()
+    lead.until("tally")
+    code = lead.keeper.conductor.seal.code
+    lead.until("ended")
+    lead.space()
+    shutil.rmtree(runs_folder())
+    lead.window.document.open(tmp_path / "mint.hedge")
+    lead.settle()
+    lead.visit()
+    assert f"Run {code}" in lead.room.before.elsewhere.text()
+    assert "1 of 1 sheets were inspected there" in lead.room.before.elsewhere.text()

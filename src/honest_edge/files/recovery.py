@@ -7,7 +7,6 @@
 from __future__ import annotations
 
 import contextlib
-import fcntl
 import hashlib
 import os
 import shutil
@@ -19,6 +18,7 @@ from pathlib import Path
 from honest_edge.core.values.errors import FileError, HonestEdgeError
 from honest_edge.core.values.job import Job
 from honest_edge.files.atomic_write import write_set
+from honest_edge.files.locks import locked
 from honest_edge.files.project import job_bytes, load_project, parse_job
 from honest_edge.files.read_input import read_input
 
@@ -104,7 +104,7 @@ class RecoveryFolder:
                     place.mkdir(mode=0o700)
                     break
                 number += 1
-            lock = _locked(place)
+            lock = locked(place / _LOCK)
         except OSError as error:
             raise FileError(f"Unsaved work cannot be kept safe in {self._folder}: {error.strerror or error}") from None
         assert lock is not None  # nobody else knows it yet
@@ -178,18 +178,5 @@ def _read(place: Path, lock: int) -> LeftWork:
 def _lock_of(place: Path) -> int | None:
     """Return the lock of a folder, or None where another window holds it or it cannot be taken."""
     with contextlib.suppress(OSError):
-        return _locked(place)
+        return locked(place / _LOCK)
     return None
-
-
-def _locked(place: Path) -> int | None:
-    handle = os.open(place / _LOCK, os.O_CREAT | os.O_RDWR | os.O_CLOEXEC, 0o600)
-    try:
-        fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
-    except BlockingIOError:
-        os.close(handle)
-        return None
-    except OSError:
-        os.close(handle)
-        raise
-    return handle

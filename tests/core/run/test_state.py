@@ -178,6 +178,16 @@ def _done(sealed, state, step, now, goes_wrong):
             return [event("inspected", n, now, bad=(BadSticker(copy=0, reason="torn"),) if goes_wrong else ())]
 
 
+def test_what_should_be_cut_by_now_comes_before_what_hands_could_do_meanwhile():
+    run = seal(2)
+    events = [event("ordered", numbers=(1, 2)), *READY, event("printed", 2), event("dry", 2)]
+    state = state_of(run, [*events, event("cut begun", 1)])
+    meanwhile = next_step(run, state, NOW.after(30))
+    assert (meanwhile.key, meanwhile.sheet, meanwhile.is_meanwhile) == ("load", 2, True)
+    due = next_step(run, state, NOW.after(101))
+    assert (due.key, due.sheet) == ("cutting", 1)
+
+
 def test_a_clock_that_is_set_back_or_changed_for_summer_changes_no_drying():
     """Of one start of the machine the time since is counted by what no hand sets back."""
     printed = Moment(wall_ms=10_000_000, up_ms=1_000_000, boot="one")

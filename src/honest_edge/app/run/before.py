@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import secrets
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass, replace
 from pathlib import Path
 
@@ -18,9 +19,9 @@ from honest_edge.app.results.progress import IsCancelled, ReportProgress, never,
 from honest_edge.app.run.known import KnownOfRun, known_of_run
 from honest_edge.app.run.plan import sheet_works
 from honest_edge.core.plan.run_order import MOST_CARRIERS, RunOrder, SheetWork, run_orders
-from honest_edge.core.values.errors import BlockedError
+from honest_edge.core.values.errors import BlockedError, FileError, HonestEdgeError
 from honest_edge.core.values.run_times import RunTimes
-from honest_edge.files.runs.journal import LeftRun, left_runs
+from honest_edge.files.runs.journal import LeftRun, left_runs, parse_run
 
 _MOST_SAID = 4
 
@@ -40,7 +41,8 @@ class BeforeRun:
         said: what Proof still says, the worst first.
         why_not: why a run cannot begin; empty where it can.
         left: runs that are kept, the newest first.
-        unread: a sentence for each run that cannot be read.
+        unread: a sentence for each run that cannot be read, and for a Book that cannot.
+        elsewhere: a sentence for each run of the project that is not kept on this machine.
     """
 
     sheets: int = 0
@@ -54,6 +56,7 @@ class BeforeRun:
     why_not: str = ""
     left: tuple[LeftRun, ...] = ()
     unread: tuple[str, ...] = ()
+    elsewhere: tuple[str, ...] = ()
 
     def orders(self, carriers: int) -> tuple[RunOrder, ...]:
         """Return the orders of work with so many carriers, the best first."""
@@ -68,44 +71,67 @@ def before_run(
     runs: Path,
     now_ms: int,
     *,
+    of_project: Mapping[str, bytes] | None = None,
     report: ReportProgress = unreported,
     cancelled: IsCancelled = never,
 ) -> BeforeRun:
     """Return what is known before a run.
 
     Raises:
-        FileError: the Book cannot be read.
         Cancelled: ``cancelled`` said so.
     """
     job = overview.job
     names = [design.name for design in job.designs]
-    known = known_of_run(desk, job.sheet, names, now_ms, secrets.token_hex(16))
+    try:
+        known, no_book = known_of_run(desk, job.sheet, names, now_ms, secrets.token_hex(16)), []
+    except FileError as error:  # a run can begin without the Book
+        known, no_book = KnownOfRun(), [str(error)]
     times = known.times if known.drying_s is None else replace(known.times, dry_s=known.drying_s)
     found, unread = left_runs(runs)
+    elsewhere, damaged = _elsewhere(of_project or {}, {run.seal.run for run in found})
+    known_now = BeforeRun(
+        times=times, known=known, left=tuple(found), unread=(*no_book, *unread, *damaged), elsewhere=tuple(elsewhere)
+    )
     why_not = "there is no art yet" if not job.designs else overview.why_unwritten
     if why_not is not None:
-        return BeforeRun(times=times, known=known, why_not=why_not, left=tuple(found), unread=tuple(unread))
+        return replace(known_now, why_not=why_not)
     report(0.2, "Reckoning the run")
     try:
         made = composed_sheets(job, pipeline, cancelled=cancelled)
         prints = tuple(job.prints_of(page) for page in range(len(made.pages)))
         works = tuple(sheet_works(made, job.sheet.machine, prints))
     except BlockedError as error:
-        return BeforeRun(times=times, known=known, why_not=str(error), left=tuple(found), unread=tuple(unread))
+        return replace(known_now, why_not=str(error))
     report(0.7, "Reckoning how many sheets are enough")
     open_ones = [one for one in overview.every_finding if not one.left and one.severity != "note"]
-    return BeforeRun(
+    return replace(
+        known_now,
         sheets=sum(prints),
         assurance=_assurance(overview, cancelled),
         works=works,
-        times=times,
-        known=known,
         forecast=expected_clean(overview),
         ink_cm2=ink_cm2(overview),
         said=tuple(overview.named(one) for one in open_ones[:_MOST_SAID]),
-        left=tuple(found),
-        unread=tuple(unread),
     )
+
+
+def _elsewhere(of_project: Mapping[str, bytes], here: Collection[str]) -> tuple[list[str], list[str]]:
+    """Return a sentence for each run of a project that is not kept on this machine, and for each that is damaged."""
+    said, damaged = [], []
+    for run, text in of_project.items():
+        if run in here:
+            continue
+        try:
+            seal, events = parse_run(text, run[:8])
+            looked = [event for event in events if event.what == "inspected"]
+        except HonestEdgeError as error:
+            damaged.append(str(error))
+            continue
+        said.append(
+            f"Run {seal.code}, sealed {seal.sealed_at[:10]}, was led on another machine: {len(looked)} of "
+            f"{len(seal.sheets)} sheets were inspected there."
+        )
+    return said, damaged
 
 
 def _assurance(overview: Overview, cancelled: IsCancelled) -> float | None:

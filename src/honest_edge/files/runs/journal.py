@@ -8,7 +8,6 @@ goes on. Who ends in the middle of a line leaves a torn one, which never happene
 from __future__ import annotations
 
 import contextlib
-import fcntl
 import hashlib
 import os
 import shutil
@@ -23,6 +22,7 @@ from honest_edge.core.values.run_events import RunEvent
 from honest_edge.core.values.run_seal import SealedRun
 from honest_edge.files.atomic_write import write_set
 from honest_edge.files.book.place import book_path
+from honest_edge.files.locks import locked
 from honest_edge.files.read_input import read_input
 from honest_edge.files.runs.canonical import canonical
 
@@ -277,15 +277,6 @@ def _check_print(folder: Path, seal: SealedRun) -> bytes | None:
 
 def _locked(folder: Path) -> int | None:
     try:
-        handle = os.open(folder / LOCK, os.O_CREAT | os.O_RDWR | os.O_CLOEXEC, 0o600)
+        return locked(folder / LOCK)
     except OSError as error:
         raise FileError(f"The run {folder.name[:8]} cannot be opened: {error.strerror or error}") from None
-    try:
-        fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
-    except BlockingIOError:
-        os.close(handle)
-        return None
-    except OSError:
-        os.close(handle)
-        raise
-    return handle

@@ -23,17 +23,14 @@ def signed_print(print_file: bytes, sheets: Sequence[tuple[int, shapely.MultiPol
         made = pikepdf.new()
         made.trailer.Info = made.copy_foreign(source.trailer.Info)
         before = made.make_stream(b"q")
-        drawn: dict[int, pikepdf.Object] = {}
         for page, sign in sheets:
             made.pages.append(source.pages[page])
             added = made.pages[-1]
-            # the same page again shares its contents with the first: each sheet gets a list of its own
-            drawn.setdefault(page, added.Contents)
             if sign is not None:
                 height = float(added.mediabox[3]) - float(added.mediabox[1])
                 matrix = f"{number(POINTS_PER_MM)} 0 0 {number(-POINTS_PER_MM)} 0 {number(height)} cm"
                 signed = made.make_stream(f"Q q {matrix} 0 g {area_operators(sign)} f* Q".encode())
-                added.Contents = pikepdf.Array([before, drawn[page], signed])
+                added.Contents = pikepdf.Array([before, added.Contents, signed])  # its own list: pages share the rest
         out = io.BytesIO()
         made.save(
             out,

@@ -33,6 +33,7 @@ class BeforeView(QWidget):
     begun = pyqtSignal(object)
     taken_up = pyqtSignal(object)
     sign_typed = pyqtSignal(str)
+    called_off = pyqtSignal()
 
     def __init__(self, question: str, go_to: Callable[[str], object]) -> None:
         super().__init__()
@@ -95,6 +96,8 @@ class BeforeView(QWidget):
         self._left = QVBoxLayout()
         inside.addLayout(self._left)
         self.unread = label("", "danger")
+        self.elsewhere = label("", "soft")
+        inside.addWidget(self.elsewhere)
         inside.addWidget(self.unread)
         column.addWidget(self.left)
         found, inside = card()
@@ -136,7 +139,8 @@ class BeforeView(QWidget):
         column.addStretch(1)
         self.progress, self.progress_words = QProgressBar(), label("", "soft")
         self.progress.setTextVisible(False)
-        for widget in (self.progress, self.progress_words):
+        self.cancel = button("Cancel", self.called_off.emit)
+        for widget in (self.progress, self.progress_words, self.cancel):
             column.addWidget(widget)
             widget.hide()
         self.begin = BigButton(filled=True)
@@ -225,11 +229,13 @@ class BeforeView(QWidget):
             self._left.addWidget(made)
         self.unread.setText("\n".join(before.unread))
         self.unread.setVisible(bool(before.unread))
-        self.left.setVisible(bool(open_ones or before.unread))
+        self.elsewhere.setText("\n".join(before.elsewhere))
+        self.elsewhere.setVisible(bool(before.elsewhere))
+        self.left.setVisible(bool(open_ones or before.unread or before.elsewhere))
 
     def show_progress(self, share: float | None, text: str) -> None:
         """Show how far sealing is; None hides it."""
-        for widget in (self.progress, self.progress_words):
+        for widget in (self.progress, self.progress_words, self.cancel):
             widget.setVisible(share is not None)
         self.begin.setVisible(share is None)
         self.hint.setVisible(share is None)

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any, cast
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from honest_edge.core.values.errors import HonestEdgeError
+from honest_edge.core.values.errors import Cancelled, HonestEdgeError
 from honest_edge.ui.rooms.run.draft import Draft
 from honest_edge.ui.station.host import Host
 
@@ -25,6 +25,7 @@ if TYPE_CHECKING:
     from honest_edge.app.run.timeline import Timeline
     from honest_edge.core.run.guide import Step
     from honest_edge.core.run.state import RunState
+    from honest_edge.core.values.run_seal import SealedRun
 
 _TELLING = ("ordered", "inspected", "spoiled", "ended")
 _USUAL_DRYING_S = 1200.0
@@ -67,8 +68,9 @@ class RunKeeper(QObject):
         self._noting.failed.connect(
             lambda words: host.say(f"The run is not noted in the project: {words}", tone="look")
         )
-        self._taking.done.connect(lambda found: self._taken(*cast("tuple[Any, Any, Any, Any]", found)))
+        self._taking.done.connect(lambda found: self._taken(*cast("tuple[Any, ...]", found)))
         self._taking.progress.connect(self.progress)
+        self._taking.ended.connect(self.changed)
         self._taking.failed.connect(self._on_failed)
         self._telling.failed.connect(
             lambda words: host.say(f"{words} The run goes on, and the Book is told again later.", tone="danger")
@@ -94,11 +96,10 @@ class RunKeeper(QObject):
         assets = dict(host.workspace.document.holder.assets)
         is_demo = host.workspace.document.is_demo
 
-        def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Any, Any, Any, Any]:
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Any, ...]:
             from honest_edge.app.book.sheet_picture import sheets_picture
             from honest_edge.app.run.clocks import RunClock
             from honest_edge.app.run.conductor import Conductor
-            from honest_edge.app.run.known import known_of_run
             from honest_edge.app.run.practice import PracticeShop
             from honest_edge.app.run.sealing import Circumstances, sealed
             from honest_edge.files.runs.journal import runs_folder
@@ -116,27 +117,34 @@ class RunKeeper(QObject):
             )
             sealing = sealed(overview, host.pipeline(), found, report=report, cancelled=cancelled)
             shop = PracticeShop(sealing.seal, overview) if wish.is_practice else None
+            known, words = self._known(sealing.seal, now_ms)
+            try:
+                if wish.is_practice == is_demo:
+                    host.desk().keep_job(found.run, overview.job, assets, sheets_picture(overview), now_ms)
+            except HonestEdgeError as error:
+                words = str(error)
+            if cancelled():
+                raise Cancelled
             conductor = Conductor.begin(
                 runs_folder(), sealing, clock, block=min(wish.block, wish.carriers), carriers=wish.carriers
             )
-            known = known_of_run(host.desk(), overview.job.sheet, _names(conductor), now_ms, found.run)
             if known.blade:
                 conductor.happens("blade", words=known.blade)
-            if wish.is_practice == is_demo:
-                host.desk().keep_job(found.run, overview.job, assets, sheets_picture(overview), now_ms)
-            return conductor, known, shop, clock
+            if cancelled():  # nobody will hear of it
+                conductor.journal.discard()
+                raise Cancelled
+            return conductor, known, shop, clock, words
 
         self._taking.submit(work)
         self.changed.emit()
 
     def take_up(self, folder: Path) -> None:
         """Take up a run that was left."""
-        host, overview = self.host, self.host.workspace.overview
+        overview = self.host.workspace.overview
 
-        def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Any, Any, Any, Any]:
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Any, ...]:
             from honest_edge.app.run.clocks import RunClock
             from honest_edge.app.run.conductor import Conductor
-            from honest_edge.app.run.known import known_of_run
             from honest_edge.app.run.practice import PracticeShop
 
             report(0.0, "Taking the run up")
@@ -147,14 +155,32 @@ class RunKeeper(QObject):
                 clock.catch_up(conductor.state.last)
                 if overview.plan is not None and not conductor.differing(overview.job):
                     shop = PracticeShop(conductor.seal, overview)
-            now_ms = clock().wall_ms
-            known = known_of_run(host.desk(), conductor.seal.sheet, _names(conductor), now_ms, conductor.seal.run)
-            return conductor, known, shop, clock
+            known, words = self._known(conductor.seal, clock().wall_ms)
+            return conductor, known, shop, clock, words
 
         self._taking.submit(work)
         self.changed.emit()
 
-    def _taken(self, conductor: Conductor, known: KnownOfRun, shop: PracticeShop | None, clock: RunClock) -> None:
+    def _known(self, seal: SealedRun, now_ms: int) -> tuple[KnownOfRun, str]:
+        """Return what the Book knows, and why it does not answer: a run goes on without it."""
+        from honest_edge.app.run.known import KnownOfRun, known_of_run
+
+        names = list(dict.fromkeys(design.name for design in seal.designs))
+        try:
+            return known_of_run(self.host.desk(), seal.sheet, names, now_ms, seal.run), ""
+        except HonestEdgeError as error:
+            return KnownOfRun(), str(error)
+
+    def call_off(self) -> None:
+        """Call off what takes a run in hand."""
+        self._taking.cancel()
+        self.changed.emit()
+
+    def _taken(
+        self, conductor: Conductor, known: KnownOfRun, shop: PracticeShop | None, clock: RunClock, words: str
+    ) -> None:
+        if words:
+            self.host.say(f"{words} The run goes on without it.", tone="look")
         self.let_go()
         self.conductor, self.known, self.shop, self.clock = conductor, known, shop, clock
         conductor.follow(self.host.workspace.job)
@@ -322,7 +348,3 @@ class RunKeeper(QObject):
         if self.conductor is None or not chosen:
             return None
         return Path(chosen) / f"run-{self.conductor.seal.code}"
-
-
-def _names(conductor: Conductor) -> list[str]:
-    return list(dict.fromkeys(design.name for design in conductor.seal.designs))

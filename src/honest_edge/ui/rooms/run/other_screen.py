@@ -16,8 +16,10 @@ from honest_edge.ui.widgets.theme import Tokens
 class OtherScreen(QWidget):
     """Shows what the room shows of the step, and takes what is pressed there."""
 
-    def __init__(self, keeper: RunKeeper, tokens: Callable[[], Tokens], closed: Callable[[], object]) -> None:
-        super().__init__(None, Qt.WindowType.Window)
+    def __init__(
+        self, parent: QWidget, keeper: RunKeeper, tokens: Callable[[], Tokens], closed: Callable[[], object]
+    ) -> None:
+        super().__init__(parent, Qt.WindowType.Window)
         self.setWindowTitle("Run – Honest Edge")
         self.setObjectName("room")
         self._closed = closed

@@ -9,7 +9,6 @@ from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
 from PyQt6.QtCore import QTimer
-from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from honest_edge.core.run.guide import Step
@@ -22,6 +21,7 @@ from honest_edge.ui.rooms.run.keeper import RunKeeper, Wish
 from honest_edge.ui.rooms.run.list_words import details_of, done_of, head_words, without_of
 from honest_edge.ui.rooms.run.other_screen import OtherScreen
 from honest_edge.ui.rooms.run.page import StepPage
+from honest_edge.ui.rooms.run.page_prints import PagePrints
 from honest_edge.ui.rooms.run.pages import Pages
 from honest_edge.ui.rooms.run.printing import RunPrinting
 from honest_edge.ui.rooms.run.sheet_drawing import SheetPicture
@@ -42,7 +42,6 @@ if TYPE_CHECKING:
     from honest_edge.files.runs.journal import LeftRun
 
 _TICK_MS, _AHEAD_TICKS = 1000, 15
-_PPI = 110.0
 _WAITS = ("dry", "cutting")
 
 
@@ -59,19 +58,17 @@ class RunRoom(Room):
         self.printing = RunPrinting(self.keeper, lambda: self.widget)
         self.pages = Pages(self.keeper, self.printing)
         self.alerts = Alerts()
-        self._looking, self._picturing = host.new_task(), host.new_task()
+        self._looking, self.prints = host.new_task(), PagePrints(host, self.show_run)
         self.finder = SheetFinder(host)
         self._looking.done.connect(lambda found: self._show_before(cast("BeforeRun", found)))
         self._looking.progress.connect(lambda _share, words: self.before.under.setText(f"{words} …"))
         self._looking.failed.connect(lambda words: host.say(words, tone="danger"))
-        self._picturing.done.connect(lambda found: self._on_picture(*cast("tuple[tuple[str, int], QImage]", found)))
-        self._picturing.failed.connect(lambda words: host.say(words, tone="danger"))
-        self._pictures: dict[tuple[str, int], QImage] = {}
-        self._wanted: tuple[str, int] | None = None
         self._other: OtherScreen | None = None
         self._before: BeforeRun | None = None
         self._waited_for: tuple[str, int] | None = None
         self._ticks = 0
+        self._differs_of: tuple[str, int] = ("", 0)
+        self._differs: tuple[str, ...] = ()
         self._timer = QTimer(self)
         self._timer.setInterval(_TICK_MS)
         self._timer.timeout.connect(self.tick)
@@ -88,6 +85,7 @@ class RunRoom(Room):
         self.stack = QStackedWidget()
         column.addWidget(self.stack)
         self.before = BeforeView(self._question, self.host.go_to)
+        self.before.called_off.connect(self.keeper.call_off)
         self.before.begun.connect(lambda wish: self._begin(cast(Wish, wish)))
         self.before.taken_up.connect(lambda run: self.keeper.take_up(cast("LeftRun", run).folder))
         self.before.sign_typed.connect(self.finder.look_up)
@@ -143,11 +141,15 @@ class RunRoom(Room):
         """Show the run, or what one would take."""
         _ = self.widget
         self.show_run()
-        if self.keeper.conductor is None and not self.keeper.is_taking:
+        if self.keeper.conductor is not None:
+            self.view.take_focus()
+            return
+        self.before.begin.setFocus()
+        if not self.keeper.is_taking:
             self._look_before()
 
     def _look_before(self) -> None:
-        host, overview = self.host, self.host.workspace.overview
+        host, overview, runs = self.host, self.host.workspace.overview, dict(self.host.workspace.document.runs)
         self.before.show_before(None, is_demo=False, stock="")
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> BeforeRun:
@@ -156,8 +158,8 @@ class RunRoom(Room):
             from honest_edge.files.runs.journal import runs_folder
 
             return before_run(
-                overview, host.pipeline(), host.desk(), runs_folder(), present().wall_ms, report=report,
-                cancelled=cancelled,
+                overview, host.pipeline(), host.desk(), runs_folder(), present().wall_ms, of_project=runs,
+                report=report, cancelled=cancelled,
             )  # fmt: skip
 
         self._looking.submit(work)
@@ -182,11 +184,7 @@ class RunRoom(Room):
             self.show_run()
 
     def close(self) -> None:
-        """Let go of the run; it stays on the disk."""
-        self._timer.stop()
-        self.alerts.keep_awake(False)
-        if self._other is not None:
-            self._other.close()
+        """Let go of the run, which stays on the disk; no widget is touched: this may not be the window's thread."""
         self.keeper.let_go()
 
     def _begin(self, wish: Wish) -> None:
@@ -236,7 +234,7 @@ class RunRoom(Room):
         self.head.setText(head_words(conductor, step))
         when = "practice, " if conductor.seal.is_practice else ""
         self.sealed.setText(f"{when}run {conductor.seal.code}\nsealed, nothing of it can change")
-        differs = conductor.differing(self.host.workspace.job)
+        differs = self._differing()
         late = conductor.clock_set_back_s()
         notes = []
         if differs:
@@ -252,6 +250,14 @@ class RunRoom(Room):
                 step.key, details_of(conductor, step, unit), without=without_of(conductor), done=done_of(conductor)
             )
         )
+
+    def _differing(self) -> tuple[str, ...]:
+        """Return what of the job is not as it was sealed; asked once for each job."""
+        conductor, job = self.keeper.conductor, self.host.workspace.job
+        assert conductor is not None
+        if self._differs_of != (conductor.seal.run, id(job)):
+            self._differs_of, self._differs = (conductor.seal.run, id(job)), conductor.differing(job)
+        return self._differs
 
     def _show_step(self, step: Step) -> None:
         page = self.pages.page(step)
@@ -274,7 +280,7 @@ class RunRoom(Room):
             return None
         seal = conductor.seal
         if page.drawn.page is not None:
-            return SheetPicture(seal=seal, page=page.drawn.page, print=self._print_of(page.drawn.page))
+            return SheetPicture(seal=seal, page=page.drawn.page, print=self.prints.of(conductor, page.drawn.page))
         if not page.drawn.sheet:
             return None
         sheet = conductor.state.sheet(page.drawn.sheet)
@@ -286,7 +292,7 @@ class RunRoom(Room):
             seal=seal,
             page=sheet.page,
             kind=page.drawn.kind,
-            print=self._print_of(sheet.page),
+            print=self.prints.of(conductor, sheet.page),
             copy=page.drawn.copy,
             found=frozenset(draft.found),
             bad={
@@ -300,37 +306,6 @@ class RunRoom(Room):
             if unit == "mm"
             else (format_length(across, unit), format_length(down, unit)),
         )
-
-    def _print_of(self, page: int) -> QImage | None:
-        """Return a sheet as it was printed; where it is not there yet it is made, and shown a moment later."""
-        conductor = self.keeper.conductor
-        assert conductor is not None
-        key = conductor.seal.run, page
-        if key in self._pictures:
-            return self._pictures[key]
-        if self._wanted == key:
-            return None
-        self._wanted = key
-
-        def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[tuple[str, int], QImage]:
-            from honest_edge.files.print_png import page_pixels
-
-            found = conductor.page_bytes(page)
-            if found is None:
-                return key, QImage()
-            pixels = page_pixels(*found, _PPI)
-            height, width = pixels.shape[:2]
-            return key, QImage(pixels.tobytes(), width, height, 4 * width, QImage.Format.Format_RGB32).copy()
-
-        self._picturing.submit(work)
-        return None
-
-    def _on_picture(self, key: tuple[str, int], picture: QImage) -> None:
-        self._pictures = {kept: one for kept, one in self._pictures.items() if kept[0] == key[0]}
-        if not picture.isNull():
-            self._pictures[key] = picture
-        if self.keeper.conductor is not None:
-            self.show_run()
 
     def _show_outlook(self) -> None:
         """What came out and how it goes on was reckoned: steps speak of it too."""
@@ -378,8 +353,7 @@ class RunRoom(Room):
     def show_other_screen(self) -> None:
         """Show the step in a window of its own."""
         if self._other is None:
-            self._other = OtherScreen(self.keeper, lambda: self.host.tokens, self._other_closed)
-            self._other.setPalette(self.widget.palette())
+            self._other = OtherScreen(self.widget, self.keeper, lambda: self.host.tokens, self._other_closed)
         self._other.show()
         self._other.raise_()
         self.show_run()
