@@ -73,7 +73,7 @@ class RunKeeper(QObject):
         self._taking.ended.connect(self.changed)
         self._taking.failed.connect(self._on_failed)
         self._telling.failed.connect(
-            lambda words: host.say(f"{words} The run goes on, and the Book is told again later.", tone="danger")
+            lambda words: host.say(f"{words}. The run goes on, and the Book is told again later.", tone="danger")
         )
         self._seeing.done.connect(lambda found: self._on_seen(*cast("tuple[Any, Any, Any]", found)))
         self._seeing.failed.connect(lambda words: host.say(words, tone="danger"))
@@ -180,7 +180,7 @@ class RunKeeper(QObject):
         self, conductor: Conductor, known: KnownOfRun, shop: PracticeShop | None, clock: RunClock, words: str
     ) -> None:
         if words:
-            self.host.say(f"{words} The run goes on without it.", tone="look")
+            self.host.say(f"{words}. The run goes on without it.", tone="look")
         self.let_go()
         self.conductor, self.known, self.shop, self.clock = conductor, known, shop, clock
         conductor.follow(self.host.workspace.job)
