@@ -5,6 +5,7 @@ import hashlib
 import io
 import shutil
 import sqlite3
+import time
 from dataclasses import replace
 from pathlib import Path
 
@@ -12,13 +13,14 @@ import pikepdf
 import pytest
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QPushButton, QSpinBox
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit, QPushButton, QSpinBox
 from svgelements import SVG, Group
 from svgelements import Path as SvgPath
 
 from hands import click, drop, type_into
 from honest_edge.app.run.clocks import RunClock
 from honest_edge.core.run.state import state_of
+from honest_edge.core.values.errors import Cancelled
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.machine import MACHINES
 from honest_edge.core.values.run_seal import parse_sign
@@ -222,6 +224,46 @@ def test_printing_that_broke_off_at_the_third_sheet_is_said_and_the_rest_is_aske
     assert lead.view.title.text() == "Print sheets 4 to 5"
 
 
+def test_printing_is_called_off_and_what_went_out_is_said(lead, monkeypatch, qtbot):
+    lead.window.document.edit(replace(lead.window.document.job, prints=(4,)), "prints")
+    lead.settle()
+    lead.begin()
+    lead.until("print rest")
+
+    def slow(_printer, _data, count, *, report, cancelled):
+        report(1 / count, f"Sending sheet 2 of {count}")
+        while not cancelled():
+            time.sleep(0.01)
+        raise Cancelled
+
+    monkeypatch.setattr("honest_edge.ui.rooms.run.printing.send", slow)
+    monkeypatch.setattr("honest_edge.ui.rooms.run.printing.is_device", lambda _printer: True)
+    monkeypatch.setattr("honest_edge.ui.rooms.run.printing.obstacle", lambda *_: None)
+    click(lead.view.ways[0])
+    lead.room.printing.dialog.accept()
+    qtbot.waitUntil(lambda: "Sending sheet 2 of 3" in lead.said)
+    assert lead.view.ways[0].text() == "Call printing off"
+    assert not lead.view.primary.isEnabled()
+    lead.press("Call printing off")
+    assert lead.said == "Printing was called off. 1 sheet went out before and may still come."
+    assert lead.view.ways[0].text() == "Print…"
+    assert lead.view.primary.isEnabled()
+
+
+def test_the_cut_that_runs_can_be_stopped_from_a_step_of_another_sheet(lead):
+    lead.window.document.edit(replace(lead.window.document.job, prints=(2,)), "prints")
+    lead.settle()
+    lead.begin(carriers=2)
+    lead.until("load", sheet=2)
+    assert lead.step.is_meanwhile
+    assert "the cutter is done in" in [made.text() for made in lead.view.figures.findChildren(QLabel)]
+    lead.escape()
+    lead.press("The cut of sheet 1 went wrong")
+    lead.press("In the middle: cut it again")
+    assert lead.state.sheet(1).passes == 0
+    assert (lead.step.key, lead.step.sheet) == ("read", 1)
+
+
 # -- waiting ---
 
 
@@ -417,6 +459,8 @@ def test_a_run_is_given_up_and_stays_in_the_project_and_on_the_disk(lead, tmp_pa
     lead.until("measure")
     lead.escape()
     lead.press("Give the run up")
+    assert "1 printed sheet would be left uncut" in lead.view.under.text()
+    lead.press("Give it up")
     assert lead.view.title.text() == "The run was given up"
     run = lead.keeper.conductor.seal.run
     kept = load_project(tmp_path / "mint.hedge")

@@ -7,9 +7,9 @@ from typing import Literal
 
 from honest_edge.core.values.run_events import BadReason, BadSticker, ProofVerdict, WayOff
 
-Stage = Literal["", "wrong", "side", "some", "again", "blade", "where", "lost"]
+Stage = Literal["", "wrong", "side", "some", "again", "blade", "where", "lost", "give up"]
 """Which page stands in the place of the step: what went wrong, which side, which stickers are cut alone or again,
-which blade, where a pass stopped, why a sheet is lost."""
+which blade, where a pass stopped, why a sheet is lost, whether the run is given up."""
 
 
 @dataclass(slots=True)

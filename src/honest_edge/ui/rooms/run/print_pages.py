@@ -74,10 +74,11 @@ class PrintPages(PageMaker):
     def _print_ways(self, step: Step) -> tuple[Way, ...]:
         if self.keeper.is_practice:
             return ()
-        is_free = not self._printing.is_sending
+        if self._printing.is_sending:
+            return (Way(words="Call printing off", act=self._printing.call_off),)
         return (
-            Way(words="Print…", act=partial(self._printing.print, step.sheets), enabled=is_free),
-            Way(words="Save the print file…", act=partial(self._printing.save, step.sheets), enabled=is_free),
+            Way(words="Print…", act=partial(self._printing.print, step.sheets)),
+            Way(words="Save the print file…", act=partial(self._printing.save, step.sheets)),
         )
 
     def measure(self, step: Step) -> StepPage:

@@ -29,6 +29,7 @@ class RunPrinting(QObject):
         self._sending.done.connect(self._on_sent)
         self._sending.failed.connect(self._on_failed)
         self._sending.progress.connect(keeper.progress)
+        self._sending.ended.connect(keeper.changed)
         self._sheets: tuple[int, ...] = ()
         self._sent = 0
         self.dialog: QPrintDialog | None = None
@@ -39,8 +40,11 @@ class RunPrinting(QObject):
         return self._sending.busy
 
     def call_off(self) -> None:
-        """Call printing off."""
+        """Call off what is being sent or written."""
         self._sending.cancel()
+        went = f" {counted(self._sent, 'sheet')} went out before and may still come." if self._sent else ""
+        self._keeper.host.say(f"Printing was called off.{went}")
+        self._keeper.changed.emit()
 
     def print(self, sheets: tuple[int, ...]) -> None:
         """Show the system's dialog for some sheets."""

@@ -27,7 +27,7 @@ class BigButton(QPushButton):
         self.setProperty("filled", filled)
         self.setProperty("big", True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setMinimumHeight(px(58 if filled else 38))
+        self.setMinimumHeight(px(56 if filled else 34))
         self._act: Callable[[], object] = lambda: None
         self.clicked.connect(lambda _checked: self._act())
 
@@ -84,7 +84,7 @@ class StepView(QWidget):
         self.side.setFixedWidth(px(_SIDE_PX))
         side = QVBoxLayout(self.side)
         side.setContentsMargins(0, px(10), 0, 0)
-        side.setSpacing(px(8))
+        side.setSpacing(px(6))
         side.addWidget(self.figures)
         side.addWidget(self.asking)
         side.addStretch(1)

@@ -9,8 +9,9 @@ from typing import TYPE_CHECKING
 from honest_edge.core.run.guide import Step
 from honest_edge.ui.rooms.run.keeper import RunKeeper
 from honest_edge.ui.rooms.run.page import Drawn, StepPage, Way
-from honest_edge.ui.rooms.run.page_maker import PageMaker
+from honest_edge.ui.rooms.run.page_maker import PageMaker, ends
 from honest_edge.ui.rooms.run.words import clock
+from honest_edge.ui.widgets.fields import counted
 
 if TYPE_CHECKING:
     from honest_edge.app.run.conductor import Conductor
@@ -31,6 +32,7 @@ class WrongPages(PageMaker):
             "blade": self._blade,
             "where": self._where,
             "lost": self._lost,
+            "give up": self._give_up,
         }
         stage = self.keeper.draft.stage
         return made[stage](step) if stage else None
@@ -48,6 +50,9 @@ class WrongPages(PageMaker):
         number = self._sheet(step)
         sheet = conductor.state.sheet(number) if number else None
         ways = []
+        busy = next((one.number for one in conductor.state.live if one.under_way is not None), 0)
+        if busy:
+            ways.append(Way(words=f"The cut of sheet {busy} went wrong", act=lambda: keeper.turn(stage="where")))
         if sheet is not None and sheet.is_live:
             if sheet.is_read:
                 ways.append(
@@ -65,7 +70,7 @@ class WrongPages(PageMaker):
         if conductor.can_go_back:
             ways.append(Way(words="One press too many: a step back", act=self._one_back))
         ways.append(Way(words="Leave it for another day", act=keeper.leave))
-        ways.append(Way(words="Give the run up", act=lambda: keeper.do(lambda c: c.happens("ended", kind="given up"))))
+        ways.append(Way(words="Give the run up", act=lambda: keeper.turn(stage="give up")))
         return StepPage(
             title="What is wrong?",
             under="Nothing is cut while you think. What you choose is written down.",
@@ -73,6 +78,19 @@ class WrongPages(PageMaker):
             ways=tuple(ways),
             stop=self._back,
             drawn=Drawn(sheet=number) if number else None,
+        )
+
+    def _give_up(self, _step: Step) -> StepPage:
+        wet = [sheet for sheet in self.conductor.state.live if sheet.printed is not None]
+        return StepPage(
+            title="Give the run up?",
+            under=(
+                f"{counted(len(wet), 'printed sheet')} would be left uncut. What was inspected stays in the Book; the "
+                "run cannot be taken up again."
+            ),
+            primary=self._back,
+            ways=(Way(words="Give it up", act=lambda: self.keeper.do(ends("given up"))),),
+            stop=self._back,
         )
 
     def _one_back(self) -> None:
