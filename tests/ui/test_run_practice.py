@@ -5,6 +5,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from PyQt6.QtWidgets import QLabel
 
 from honest_edge.app.run.clocks import RunClock
 from honest_edge.core.run.state import state_of
@@ -91,6 +92,10 @@ def test_the_demo_is_run_on_the_practice_bench_alone(with_demo, settle, clock):
     assert leader.room.before.practice.isChecked()
     assert not leader.room.before.practice.isEnabled()
     leader.begin(practice=True)
+    leader.until("set")
+    told = [made.text() for made in leader.view.figures.findChildren(QLabel)]
+    assert told[:2] == ["kiss", "force 44"]  # of the made-up Book's ladders on this paper
+    assert told[2:] == ["crease", "not known", "through", "not known"]
     leader.until("inspect")
     leader.press("Look as the practice bench would")
     leader.space()

@@ -11,12 +11,14 @@ from honest_edge.ui.rooms.run.page import Drawn, StepPage, Way
 from honest_edge.ui.rooms.run.page_maker import PageMaker, happens
 from honest_edge.ui.rooms.run.words import CAUTION_BLADE, countdown, listed, minutes
 from honest_edge.ui.rooms.run.wrong_pages import bad_proof
+from honest_edge.ui.widgets.fields import counted
 
 if TYPE_CHECKING:
     from honest_edge.app.run.conductor import Conductor
     from honest_edge.core.values.book_records import SettingFound
 
 _TRIES = 3
+_NEARLY_SURE = 0.99
 _REMEDIES = (
     "Press the sheet flat and feed it again, square to the edge.",
     "Matt tape over a shiny mark, or shade it from lamps and sun; in a dim room give it light.",
@@ -27,39 +29,41 @@ _REMEDIES = (
 class CutPages(PageMaker):
     """What is done at the cutter."""
 
-    def _setting(self, name: str) -> SettingFound | None:
+    def _settings(self, kinds: tuple[LineKind, ...]) -> dict[LineKind, SettingFound]:
+        """Return the safe settings that the Book knows of kinds of line; what it does not know is left out."""
         known = self.keeper.known
-        found = [] if known is None else [known.settings.get(kind) for kind in name.split(" and ")]
-        return next((one for one in found if one is not None), None)
+        found = {} if known is None else {kind: known.settings.get(kind) for kind in kinds}
+        return {kind: one for kind, one in found.items() if one is not None and one.is_safe}
 
     def set_cut(self, step: Step) -> StepPage:
         """Set the machine for a pass."""
         conductor, keeper = self.conductor, self.keeper
         sheet = conductor.state.sheet(step.sheet)
         name = pass_name(conductor.seal, sheet, step.cut_pass)
-        found = self._setting(name)
+        kinds = _kinds(conductor, step)
+        found = self._settings(kinds)
         lines = conductor.seal.sheet.machine.lines
-        passes = [f"{kind} {lines[kind].passes} times" for kind in _kinds(conductor, step) if lines[kind].passes > 1]
+        passes = [f"{kind} {lines[kind].passes} times" for kind in kinds if lines[kind].passes > 1]
         before = dict(conductor.state.settings).get(name, "")
-        if found is not None and found.is_safe:
-            words, blade = f"{found.name} {found.best:g}", f" with {found.blade}" if found.blade else ""
-            under = (
-                f"What test cuts{blade} came to on {found.stock}: likely window {found.low:g} to {found.high:g}, clean "
-                f"in {100 * found.chance:.0f} % of cuts."
+        unknown = [kind for kind in kinds if kind not in found]
+        said = [_setting_words(kind, one) for kind, one in found.items()]
+        if unknown:
+            said.append(
+                f"No setting of this stock is known for {listed(unknown)}: a ladder of test squares finds one and "
+                "costs a corner of a sheet."
             )
-        else:
-            words = before
-            under = (
-                "No setting of this stock is known for this cut: a ladder of test squares finds one and costs a corner "
-                "of a sheet."
-            )
+        if passes:
+            said.append(f"Go over it: {listed(passes)}.")
+        set_to = {kind: f"{one.name} {one.best:g}" for kind, one in found.items()}
         if keeper.draft.setting is None:
-            keeper.draft.setting = before or words
-        over = f" Go over it: {listed(passes)}." if passes else ""
+            alone = len(kinds) == 1
+            keeper.draft.setting = before or ", ".join(
+                words if alone else f"{kind} {words}" for kind, words in set_to.items()
+            )
         return StepPage(
             title=f"Set the machine for: {name}",
-            under=under + over,
-            figures=(("set to", words),) if words else (),
+            under=" ".join(said),
+            figures=tuple((kind, set_to.get(kind, "not known")) for kind in kinds) if found else (),
             asks="setting",
             primary=Way(
                 words="It is set",
@@ -67,7 +71,9 @@ class CutPages(PageMaker):
                     lambda c: c.happens("set", kind=name, words=(keeper.draft.setting or "").strip())
                 ),
             ),
-            ways=() if words else (Way(words="Make a ladder first", act=lambda: keeper.host.go_to("book:test cuts")),),
+            ways=(Way(words="Make a ladder first", act=lambda: keeper.host.go_to("book:test cuts")),)
+            if unknown
+            else (),
             stop=self.stop(),
             drawn=Drawn(sheet=step.sheet),
             caution=CAUTION_BLADE,
@@ -201,6 +207,8 @@ class CutPages(PageMaker):
         page = conductor.seal.pages[sheet.page]
         name = pass_name(conductor.seal, sheet, step.cut_pass)
         rest = " the rest of" if sheet.proofs and step.cut_pass == 0 else ""
+        if sheet.again:
+            rest = f" {counted(len(sheet.again), 'sticker')} again of"
 
         def begin() -> None:
             if keeper.write_files(step):
@@ -264,6 +272,14 @@ class CutPages(PageMaker):
             drawn=Drawn(sheet=step.sheet, kind="load"),
             caution=CAUTION_BLADE,
         )
+
+
+def _setting_words(kind: LineKind, found: SettingFound) -> str:
+    blade = f" with {found.blade}" if found.blade else ""
+    return (
+        f"{kind.capitalize()}: test cuts{blade} came to {found.best:g}, likely window {found.low:g} to {found.high:g}, "
+        f"clean in {'over 99' if found.chance > _NEARLY_SURE else f'{100 * found.chance:.0f}'} % of cuts."
+    )
 
 
 def _kinds(conductor: Conductor, step: Step) -> tuple[LineKind, ...]:

@@ -292,11 +292,14 @@ class RunKeeper(QObject):
         self.tally, self.timeline = tally, timeline
         state = self.conductor.state
         if ordered.block != state.block and ordered == replace(state, block=ordered.block):
-            numbers = ordered.block, state.carriers
-            if self.do(lambda conductor: conductor.happens("ordered", numbers=numbers)):
-                how = "sheet by sheet" if ordered.block == 1 else f"in blocks of {ordered.block}"
-                self.host.say(f"The run is late: {how} saves over two minutes from here, so it goes on like that.")
-            return
+            try:  # what is being typed stays
+                self.conductor.happens("ordered", numbers=(ordered.block, state.carriers))
+            except HonestEdgeError as error:
+                self.host.say(str(error), tone="danger")
+                return
+            how = "sheet by sheet" if ordered.block == 1 else f"in blocks of {ordered.block}"
+            self.host.say(f"The run is late: {how} saves over two minutes from here, so it goes on like that.")
+            self.changed.emit()
         self.outlook_changed.emit()
 
     def _tell(self) -> None:
@@ -330,6 +333,8 @@ class RunKeeper(QObject):
             return True
         folder = self.run_folder()
         if folder is None:
+            self.host.say("Choose a folder for the run's files first, at Files.", tone="look",
+                          actions=[("Go to Files", lambda: self.host.go_to("files"))])  # fmt: skip
             return False
         from honest_edge.files.atomic_write import write_set
 

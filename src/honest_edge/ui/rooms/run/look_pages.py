@@ -87,7 +87,7 @@ class LookPages(PageMaker):
         if not tally.lacking:
             return StepPage(
                 title="Enough: the run is done",
-                under="All that was wanted came out good. It is in the Book, with what it took.",
+                under="All that was wanted came out good. " + self._kept_words(),
                 figures=(("good", str(tally.good)), ("wanted", str(tally.wanted))),
                 primary=Way(words="End the run", act=lambda: keeper.do(ends("done"))),
                 stop=self.stop(),
@@ -108,6 +108,11 @@ class LookPages(PageMaker):
             stop=self.stop(),
             drawn=None if page is None else Drawn(page=page),
         )
+
+    def _kept_words(self) -> str:
+        if self.keeper.is_practice and not self.keeper.host.workspace.document.is_demo:
+            return "Practice leaves nothing in the Book."
+        return "The Book keeps it, with what it took."
 
     def over(self, _step: Step) -> StepPage:
         """The run is over."""

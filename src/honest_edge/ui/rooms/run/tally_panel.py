@@ -69,12 +69,17 @@ class TallyPanel(QScrollArea):
                 widget.clear()
             return
         self.good.setText(f"{tally.wanted - tally.lacking} of {tally.wanted}")
-        self.chance.setText(chance_words(tally))
-        self.share.setText(share_words(tally))
+        self.chance.setText(_kept_together(chance_words(tally)))
+        self.share.setText(_kept_together(share_words(tally)))
         set_tone(self.chance, "soft" if tally.chance >= _ENOUGH or not tally.lacking else "look")
         self.sheets.setText("\n".join(sheet_words(sheet) for sheet in tally.sheets[-_MOST_SHEETS:]))
         self.sheets.setVisible(bool(tally.sheets))
-        self.track.setText(track_words(known, tally))
+        self.track.setText(_kept_together(track_words(known, tally)))
+
+
+def _kept_together(text: str) -> str:
+    """Return words whose percentages do not lose their sign at the end of a line."""
+    return text.replace(" %", "\u00a0%")
 
 
 def chance_words(tally: Tally) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import datetime
 
 from honest_edge.core.values.run_events import BadReason, Moment, WayOff
@@ -70,6 +71,6 @@ def minutes(seconds: float) -> str:
     return f"{whole} min" if whole < 120 else f"{whole // 60} h {whole % 60} min"
 
 
-def listed(names: tuple[str, ...] | list[str]) -> str:
+def listed(names: Sequence[str]) -> str:
     """Return names as a sentence lists them."""
     return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}" if names else ""
