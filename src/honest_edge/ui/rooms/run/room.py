@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QStackedWidget, QVBoxLayout,
 
 from honest_edge.core.run.guide import Step
 from honest_edge.core.run.print_check import expected_mm
+from honest_edge.core.values.job import Job
 from honest_edge.core.values.units import format_length
 from honest_edge.ui.rooms.run.alerts import Alerts
 from honest_edge.ui.rooms.run.before_view import BeforeView
@@ -67,7 +68,7 @@ class RunRoom(Room):
         self._before: BeforeRun | None = None
         self._waited_for: tuple[str, int] | None = None
         self._ticks = 0
-        self._differs_of: tuple[str, int] = ("", 0)
+        self._differs_of: tuple[str, Job] | None = None
         self._differs: tuple[str, ...] = ()
         self._timer = QTimer(self)
         self._timer.setInterval(_TICK_MS)
@@ -241,7 +242,7 @@ class RunRoom(Room):
             names = ", ".join(differs[:3]) + (" …" if len(differs) > 3 else "")
             notes.append(f"The job was changed since: {names}. The run goes on as it was sealed.")
         if late > 1:
-            notes.append(f"The clock was set back by {late / 60:.0f} min: waits are counted from now.")
+            notes.append(f"The clock was set back by {late / 60:.0f} min: touch a sheet before you trust its time.")
         self.differs.setText("\n".join(notes))
         self.differs.setVisible(bool(notes))
         unit = self.host.workspace.unit
@@ -255,8 +256,8 @@ class RunRoom(Room):
         """Return what of the job is not as it was sealed; asked once for each job."""
         conductor, job = self.keeper.conductor, self.host.workspace.job
         assert conductor is not None
-        if self._differs_of != (conductor.seal.run, id(job)):
-            self._differs_of, self._differs = (conductor.seal.run, id(job)), conductor.differing(job)
+        if self._differs_of is None or self._differs_of[0] != conductor.seal.run or self._differs_of[1] is not job:
+            self._differs_of, self._differs = (conductor.seal.run, job), conductor.differing(job)
         return self._differs
 
     def _show_step(self, step: Step) -> None:
