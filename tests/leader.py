@@ -61,7 +61,8 @@ class Leader:
         self.settle()
 
     def begin(self, *, practice=False, carriers=None, dry_min=20, laminated=False):
-        self.visit()
+        if "run" not in self.window.workshop._made or not self.room.before.isVisible():
+            self.visit()
         before = self.room.before
         before.practice.setChecked(practice)
         before.laminated.setChecked(laminated)

@@ -7,11 +7,13 @@ import pytest
 from PIL import Image
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QLineEdit, QSpinBox
+from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QLabel, QLineEdit, QSpinBox
 
 from hands import click, type_into, visit
+from honest_edge.files.runs.journal import runs_folder
 from honest_edge.ui.shell import take_pictures as walk
 from honest_edge.ui.stations.registry import STATIONS as ENTRIES
+from leader import Clock, Leader
 from memory import let_go
 
 pytestmark = pytest.mark.slow
@@ -156,3 +158,23 @@ def test_pictures_of_every_view_are_taken(window, tmp_path, monkeypatch):
             assert picture.size == (1280, 800)
             least = 100 if path.name.startswith(("bench-", "book-")) else 500  # lists and charts have no pictures
             assert len(picture.convert("RGB").getcolors(1 << 24)) > least
+
+
+def test_the_demo_is_run_on_the_practice_bench_alone(with_demo, settle):
+    leader = Leader(with_demo, settle, Clock())
+    leader.visit()
+    assert leader.room.before.practice.isChecked()
+    assert not leader.room.before.practice.isEnabled()
+    leader.begin(practice=True)
+    leader.until("set")
+    told = [made.text() for made in leader.view.figures.findChildren(QLabel)]
+    assert told[:2] == ["kiss", "force 44"]  # of the made-up Book's ladders on this paper
+    assert told[2:] == ["crease", "not known", "through", "not known"]
+    leader.until("inspect")
+    leader.press("Look as the practice bench would")
+    leader.space()
+    assert leader.state.sheet(1).bad is not None
+    notes = with_demo.desk().look_up(lambda book: book.events("inspected"), "", 1_790_000_000_000)
+    assert notes.is_made_up
+    assert notes.rows
+    assert not runs_folder().parent.joinpath("book.sqlite").exists()

@@ -5,12 +5,11 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from PyQt6.QtWidgets import QLabel
 
 from honest_edge.app.run.clocks import RunClock
 from honest_edge.core.run.state import state_of
+from honest_edge.core.values.specs import SCHOOL_DEFAULTS
 from honest_edge.core.values.stock import STOCKS
-from honest_edge.files.runs.journal import runs_folder
 from leader import Clock, Leader
 
 RUNS, COPIES, ASSURANCE = 30, 12, 0.9
@@ -30,7 +29,7 @@ def practice(with_disc, settle, clock):
     leader.with_copies(COPIES)
     document = with_disc.document
     design = document.job.designs[0]
-    edge = replace(design.edge, offset_mm=0.0, bleed_mm=0.55)
+    edge = replace(SCHOOL_DEFAULTS["bleed"], offset_mm=0.0, bleed_mm=0.3)
     job = document.job.with_design(replace(design, edge=edge))
     document.edit(replace(job, prints=(2,), sheet=replace(job.sheet, stock=STOCKS[-1])), "edge and silver film")
     leader.settle()
@@ -84,26 +83,6 @@ def test_practice_leaves_nothing_in_the_users_own_book(practice):
     practice.until("ended")
     assert practice.window.desk().runs("", 1_790_000_000_000).rows == ()
     assert practice.window.document.runs == {}
-
-
-def test_the_demo_is_run_on_the_practice_bench_alone(with_demo, settle, clock):
-    leader = Leader(with_demo, settle, clock)
-    leader.visit()
-    assert leader.room.before.practice.isChecked()
-    assert not leader.room.before.practice.isEnabled()
-    leader.begin(practice=True)
-    leader.until("set")
-    told = [made.text() for made in leader.view.figures.findChildren(QLabel)]
-    assert told[:2] == ["kiss", "force 44"]  # of the made-up Book's ladders on this paper
-    assert told[2:] == ["crease", "not known", "through", "not known"]
-    leader.until("inspect")
-    leader.press("Look as the practice bench would")
-    leader.space()
-    assert leader.state.sheet(1).bad is not None
-    notes = with_demo.desk().look_up(lambda book: book.events("inspected"), "", 1_790_000_000_000)
-    assert notes.is_made_up
-    assert notes.rows
-    assert not runs_folder().parent.joinpath("book.sqlite").exists()
 
 
 def test_the_window_is_offered_what_a_killed_one_left(make_window, settle, clock, tmp_path, disc_file):

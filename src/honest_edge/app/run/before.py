@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import secrets
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -83,7 +82,7 @@ def before_run(
     job = overview.job
     names = [design.name for design in job.designs]
     try:
-        known, no_book = known_of_run(desk, job.sheet, names, now_ms, secrets.token_hex(16)), []
+        known, no_book = known_of_run(desk, job.sheet, names, now_ms), []
     except FileError as error:  # a run can begin without the Book
         known, no_book = KnownOfRun(), [str(error)]
     times = known.times if known.drying_s is None else replace(known.times, dry_s=known.drying_s)
