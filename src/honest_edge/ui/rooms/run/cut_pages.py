@@ -167,15 +167,7 @@ class CutPages(PageMaker):
             c.happens("proof cut", step.sheet)
 
         def begin() -> None:
-            if keeper.write_files(step):
-                files = keeper.written
-                keeper.do(lambda c: c.happens("proof begun", step.sheet, numbers=(step.copy or 0,)))
-                keeper.written = files
-                keeper.changed.emit()
-
-        def again() -> None:
-            if keeper.write_files(step):
-                keeper.changed.emit()
+            keeper.with_files(step, lambda c: c.happens("proof begun", step.sheet, numbers=(step.copy or 0,)))
 
         name = self.design_name(step)
         ways: tuple[Way, ...] = ()
@@ -183,7 +175,7 @@ class CutPages(PageMaker):
             primary = Way(words="Cut the proof sticker", act=lambda: keeper.do(cut))
         elif is_under_way:
             primary = Way(words="It is cut", act=lambda: keeper.do(cut))
-            ways = () if keeper.written else (Way(words="Write its file again", act=again),)
+            ways = () if keeper.written else (Way(words="Write its file again", act=partial(keeper.with_files, step)),)
         else:
             primary = Way(words="Write the file: I cut it now", act=begin)
         files = listed(list(keeper.written))
@@ -210,13 +202,6 @@ class CutPages(PageMaker):
         if sheet.again:
             rest = f" {counted(len(sheet.again), 'sticker')} again of"
 
-        def begin() -> None:
-            if keeper.write_files(step):
-                files = keeper.written
-                if keeper.do(happens("cut begun", step.sheet)):
-                    keeper.written = files
-                    keeper.changed.emit()
-
         number = f", pass {step.cut_pass + 1} of {len(page.passes)}" if len(page.passes) > 1 else ""
         return StepPage(
             title=f"Cut{rest} sheet {step.sheet}: {name}{number}",
@@ -228,7 +213,9 @@ class CutPages(PageMaker):
                 else "Its file is written from the seal when you press the button; open it in the machine and start."
             ),
             figures=(("takes at least", minutes(page.passes[step.cut_pass].seconds)),),
-            primary=Way(words="Start: it cuts now", act=begin),
+            primary=Way(
+                words="Start: it cuts now", act=partial(keeper.with_files, step, happens("cut begun", step.sheet))
+            ),
             stop=self.stop(),
             drawn=Drawn(sheet=step.sheet, kind="cut"),
             caution=CAUTION_BLADE,

@@ -64,7 +64,9 @@ class RunKeeper(QObject):
         self.written: tuple[str, ...] = ()
         """Names of the files that the step in hand cuts from."""
         self._taking, self._telling, self._seeing = host.new_task(), host.new_task(), host.new_task()
-        self._noting = host.new_task()
+        self._noting, self._writing = host.new_task(), host.new_task()
+        self._writing.done.connect(lambda found: self._on_written(*cast("tuple[Any, Any, Any]", found)))
+        self._writing.failed.connect(lambda words: host.say(words, tone="danger"))
         self._noting.failed.connect(
             lambda words: host.say(f"The run is not noted in the project: {words}", tone="look")
         )
@@ -251,12 +253,8 @@ class RunKeeper(QObject):
         self.changed.emit()
 
     def cut_by_practice(self, sheet: int) -> CutSheet | None:
-        """Return a sheet as the practice bench cuts it; None where it does not."""
-        if self.shop is None or self.conductor is None:
-            return None
-        if sheet not in self._cut:
-            self._cut[sheet] = self.shop.cut(sheet, self.conductor.state.sheet(sheet).page)
-        return self._cut[sheet]
+        """Return a sheet as the practice bench cut it; None where it did not, or that is not reckoned yet."""
+        return self._cut.get(sheet)
 
     def skip_wait(self, seconds: float) -> None:
         """Let a practice run's wait be over."""
@@ -272,11 +270,16 @@ class RunKeeper(QObject):
         if conductor is None or known is None:
             return
         seal, state, events, now = conductor.seal, conductor.state, list(conductor.counting), conductor.clock()
+        shop, cut = self.shop, self._cut
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Any, Any, Any]:
             from honest_edge.app.run.timeline import timeline
             from honest_edge.core.run.foreseen import better_block
 
+            if shop is not None:  # judging takes a moment, so it is done here
+                for sheet in state.live:
+                    if sheet.passes and sheet.number not in cut:
+                        cut[sheet.number] = shop.cut(sheet.number, sheet.page)
             tally = conductor.tally(known)
             if state.ended:
                 return tally, None, state
@@ -326,26 +329,33 @@ class RunKeeper(QObject):
         write = document.note_run(conductor.seal.run, conductor.journal.text())
         self._noting.submit(lambda **_how: write())
 
-    def write_files(self, step: Step) -> bool:
-        """Write what a step cuts from into the run's folder; return whether it is there."""
+    def with_files(self, step: Step, *acts: Callable[[Conductor], object]) -> None:
+        """Write what a step cuts from into the run's folder, beside the window's thread; then let something happen."""
         conductor = self.conductor
         if conductor is None or self.is_practice or conductor.seal.sheet.machine.prints_own_marks:
-            return True
+            self.do(*acts)
+            return
         folder = self.run_folder()
         if folder is None:
             self.host.say("Choose a folder for the run's files first, at Files.", tone="look",
                           actions=[("Go to Files", lambda: self.host.go_to("files"))])  # fmt: skip
-            return False
-        from honest_edge.files.atomic_write import write_set
+            return
 
-        try:
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Any, ...]:
+            from honest_edge.files.atomic_write import write_set
+
             contents = conductor.cut_files(step)
             write_set(folder, contents, replace=True)
-        except HonestEdgeError as error:
-            self.host.say(str(error), tone="danger")
-            return False
-        self.written = tuple(contents)
-        return True
+            return conductor, tuple(contents), acts
+
+        self._writing.submit(work)
+
+    def _on_written(
+        self, conductor: Conductor, names: tuple[str, ...], acts: tuple[Callable[[Conductor], object], ...]
+    ) -> None:
+        if conductor is self.conductor and (not acts or self.do(*acts)):
+            self.written = names
+            self.changed.emit()
 
     def run_folder(self) -> Path | None:
         """Return where the run's files go; None where no folder is chosen."""

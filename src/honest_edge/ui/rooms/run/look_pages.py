@@ -53,7 +53,7 @@ class LookPages(PageMaker):
         bad = tuple(keeper.draft.bad[copy] for copy in sorted(keeper.draft.bad))
         good = count - len(bad)
         ways: tuple[Way, ...] = ()
-        if keeper.shop is not None:
+        if keeper.cut_by_practice(step.sheet) is not None:
             ways = (Way(words="Look as the practice bench would", act=partial(self._practice_look, step.sheet)),)
         return StepPage(
             title=f"Peel sheet {step.sheet} and look at every sticker",
