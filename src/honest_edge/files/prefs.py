@@ -22,6 +22,8 @@ _KNOWN: dict[str, tuple[str, ...]] = {
     "inches": ("decimal", "fraction"),
     "theme": get_args(ThemeChoice),
     "run_sound": ("off", "on"),
+    "guide": ("on", "off"),
+    "bench_asked": ("no", "yes"),
     "paper": tuple(paper for paper in get_args(PaperName) if paper != "own"),
 }
 
@@ -39,6 +41,9 @@ class Prefs:
         out_folder: where files are written.
         turned_cards: names of the cards that are open though they begin folded, or the other way round, parted by bars.
         run_sound: whether a sound tells that a wait of a run is over.
+        guide: whether each station says what most people do there, and does it when asked.
+        bench_asked: whether the questions of the first start were answered or passed over.
+        machine, printer, stock: names of the profiles of a new job; empty for the usual ones.
     """
 
     unit: Literal["mm", "in"] = "mm"
@@ -49,6 +54,11 @@ class Prefs:
     out_folder: str = ""
     turned_cards: str = ""
     run_sound: Literal["off", "on"] = "off"
+    guide: Literal["on", "off"] = "on"
+    bench_asked: Literal["no", "yes"] = "no"
+    machine: str = ""
+    printer: str = ""
+    stock: str = ""
 
     @property
     def shown_unit(self) -> Unit:

@@ -85,7 +85,7 @@ def formed_design(job: Job, preset: Preset) -> Design:
     if form.kind == "sticker sheet":
         form = replace(form, rgb=_SHEET_RGB)
         y_mm = form.height_mm / 2 - 8
-        layers = (_line("l1", job.title, 6.0, -y_mm), _line("l2", PLACEHOLDER_SHOP, 3.5, y_mm))
+        layers = (line_of_words("l1", job.title, 6.0, -y_mm), line_of_words("l2", PLACEHOLDER_SHOP, 3.5, y_mm))
     return Design(
         key=job.free_key(),
         name=free_name(job, preset.name),
@@ -97,7 +97,8 @@ def formed_design(job: Job, preset: Preset) -> Design:
     )
 
 
-def _line(key: str, text: str, size_mm: float, y_mm: float) -> Layer:
+def line_of_words(key: str, text: str, size_mm: float, y_mm: float) -> Layer:
+    """Return a layer that is one line of words, its middle so far below that of the form."""
     words = Lettering(text=text, family=FIRST_FONT[0], style=FIRST_FONT[1], size_mm=size_mm)
     return Layer(key=key, lettering=words, y_mm=y_mm)
 

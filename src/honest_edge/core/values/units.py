@@ -85,6 +85,13 @@ def format_length(length_mm: float, unit: Unit, *, digits: int | None = None) ->
     return f"{rounded + 0.0:.{places}f} {base_unit(unit)}"
 
 
+def short_length(length_mm: float, unit: Unit, *, digits_mm: int = 2) -> str:
+    """Return a length as it is typed: without zeros at its end."""
+    text = format_length(length_mm, unit, digits=digits_mm if unit == "mm" else None)
+    number, name = text.rsplit(" ", 1)
+    return f"{number.rstrip('0').rstrip('.') if '.' in number else number} {name}"
+
+
 def _inch_places(inches: float) -> int:
     """Two decimals, as a hand measures; three for what is so small that two would say little."""
     return 2 if abs(inches) >= _SMALL_IN or inches == 0 else 3

@@ -17,7 +17,7 @@ from honest_edge.core.values.job import Design, Job
 from honest_edge.ui.drawings.paths import png_of
 from honest_edge.ui.shell.message_bar import MessageBar
 from honest_edge.ui.station.host import Host
-from honest_edge.ui.widgets.dialogs import PICTURES
+from honest_edge.ui.widgets.dialogs import PICTURES, ask_table
 
 if TYPE_CHECKING:
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
@@ -79,6 +79,20 @@ class ArtIntake:
     def start_with_form(self, preset: Preset) -> None:
         """Add a design on a form."""
         self._start(formed_design(self._host.workspace.job, preset), f"make a {preset.name.lower()}")
+
+    def start_with_table(self, preset: Preset) -> None:
+        """Ask for a table and add a design on a form with it, one a row; without one, the form alone."""
+        from honest_edge.app.edits.tabled import tabled_design
+        from honest_edge.files.read_input import read_input
+        from honest_edge.files.read_table import MOST_TABLE_BYTES, read_table
+
+        path, workspace = ask_table(self._parent), self._host.workspace
+        if path is None:
+            self.start_with_form(preset)
+            return
+        table = workspace.build(lambda: read_table(read_input(path, MOST_TABLE_BYTES), path.name))
+        if table is not None:
+            self._start(tabled_design(workspace.job, preset, table), f"make {preset.name.lower()} from a table")
 
     def _start(self, design: Design, words: str) -> None:
         workspace = self._host.workspace

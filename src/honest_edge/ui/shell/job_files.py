@@ -21,6 +21,7 @@ from honest_edge.ui.station.host import Host
 
 if TYPE_CHECKING:
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
+    from honest_edge.files.profiles import Kind
     from honest_edge.files.project import LoadedProject
     from honest_edge.files.recovery import LeftWork
 
@@ -81,9 +82,14 @@ class JobFiles:
             self._document.start(self.fresh_job(), {}, None)
 
     def fresh_job(self) -> Job:
-        """Return an empty job on the user's usual paper."""
-        job = Job()
-        return replace(job, sheet=replace(job.sheet, paper=self._host.prefs.paper))
+        """Return an empty job on the user's usual paper, for the user's own machine, printer and stock."""
+        job, prefs = Job(), self._host.prefs
+        sheet = replace(job.sheet, paper=prefs.paper)
+        wanted: dict[Kind, str] = {"machine": prefs.machine, "printer": prefs.printer, "stock": prefs.stock}
+        for kind, name in wanted.items():
+            found = [one for one in self._host.profiles.all(kind) if one.name == name] if name else []
+            sheet = sheet.with_profile(found[0]) if found else sheet
+        return replace(job, sheet=sheet)
 
     def open(self) -> None:
         """Choose a job and open it."""

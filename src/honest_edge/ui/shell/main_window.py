@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QCloseEvent
-from PyQt6.QtWidgets import QStackedWidget, QVBoxLayout
+from PyQt6.QtWidgets import QBoxLayout, QStackedWidget
 
 from honest_edge.app.results.overview import Overview
 from honest_edge.core.values.findings import Finding
@@ -18,14 +17,18 @@ from honest_edge.files.file_kinds import PROJECT_SUFFIX
 from honest_edge.files.prefs import Prefs, PrefsFile
 from honest_edge.ui.rooms.registry import ROOMS
 from honest_edge.ui.shell.art_intake import ArtIntake
+from honest_edge.ui.shell.drawn_table import DrawnTable
 from honest_edge.ui.shell.fault_messages import say_fault
+from honest_edge.ui.shell.guide_bar import GuideBar
+from honest_edge.ui.shell.helper import Helper
 from honest_edge.ui.shell.job_files import JobFiles
-from honest_edge.ui.shell.menu import Choices, Entry, WindowMenu
+from honest_edge.ui.shell.menu import Choices, WindowMenu
 from honest_edge.ui.shell.message_bar import MessageBar
 from honest_edge.ui.shell.overview_task import OverviewTask
 from honest_edge.ui.shell.path_bar import PathBar
 from honest_edge.ui.shell.pipeline_keeper import PipelineKeeper
 from honest_edge.ui.shell.rest import Rest
+from honest_edge.ui.shell.start_keeper import StartKeeper
 from honest_edge.ui.shell.station_shelf import StationShelf
 from honest_edge.ui.shell.top_bar import TopBar
 from honest_edge.ui.shell.tray import Tray
@@ -33,7 +36,7 @@ from honest_edge.ui.shell.user_choices import UserChoices
 from honest_edge.ui.shell.window_body import body_of
 from honest_edge.ui.shell.window_keys import KeyedWindow
 from honest_edge.ui.shell.workshop import Workshop
-from honest_edge.ui.station.contract import Command, Station, StationEntry
+from honest_edge.ui.station.contract import Station, StationEntry
 from honest_edge.ui.station.document import Document
 from honest_edge.ui.station.host import MessageAction
 from honest_edge.ui.station.panel import WIDTH_PX
@@ -52,7 +55,6 @@ if TYPE_CHECKING:
     from honest_edge.files.profiles import ProfileFolder
 
 _THREADS = 5  # what was called off may still finish a step
-_NO_ART = "Drop a picture here, or press Ctrl+I. Menu → Open the demo job shows a finished one."
 
 
 class MainWindow(KeyedWindow):
@@ -81,13 +83,19 @@ class MainWindow(KeyedWindow):
         self.workshop = Workshop(rooms, self)
         self.desk, self.bench_changed = self.workshop.desk, self.workshop.bench.look_up
         self.station = self.stations.first
-        self._drawn: tuple[object, ...] = ()
         self._build()
+        self._drawn = DrawnTable(self.table, self.workspace)
         self.overviews = OverviewTask(self, self.bar, self)
         self.jobs = JobFiles(self, self.bar, recovery, self)
         self.make_again, self.unsay = self.jobs.make_again, self.bar.hide
-        self.middle.insertWidget(0, self.jobs.offer)
+        self.notes.addWidget(self.jobs.offer)
         self.intake = ArtIntake(self, self.bar, self, self._show_new)
+        parts = (self.jobs, self.intake, self.workshop, self.path_bar)
+        self.start = StartKeeper(self, parts, recovery.with_name("recent"), lambda: self.go_to(self.station))
+        self.guide = GuideBar(self, self.stations, self.workshop, lambda: self.station)
+        self.middle.insertWidget(0, self.guide)
+        self.helper = Helper(self, self, self.stations, self.workshop, lambda: self.station)
+        self.show_help = self.helper.show
         self._build_menu()
         self._connect()
         self.setAcceptDrops(True)
@@ -96,12 +104,12 @@ class MainWindow(KeyedWindow):
         self._show_title()
         self.stations[self.station].is_shown = True
         self.refresh()
-        self.table.setFocus()
+        self.start.show()
 
     # -- building ------------------------------------------------------------------------------------
 
     def _build(self) -> None:
-        self.path_bar = PathBar(self.tokens, self.stations.entries, self.workshop.entries)
+        self.path_bar: PathBar = PathBar(self.tokens, self.stations.entries, self.workshop.entries)
         self.tray = Tray()
         self.table: LightTable = LightTable(self.tokens)
         self.table.set_unit(self.prefs.shown_unit)
@@ -109,33 +117,29 @@ class MainWindow(KeyedWindow):
         self.cards, self.strips = QStackedWidget(), QStackedWidget()
         self.cards.setFixedWidth(theme.px(WIDTH_PX))
         self.strips.hide()
-        self.middle: QVBoxLayout = column_of(self.table, self.strips)
+        self.notes: QBoxLayout = column_of(self.bar)
+        self.middle: QBoxLayout = column_of(self.table, self.strips)
         self.middle.setStretchFactor(self.table, 1)
         self.top_bar = TopBar(self.path_bar)
-        self.setCentralWidget(body_of(self.top_bar, self.bar, self.workshop, self.tray, self.middle, self.cards))
+        self.setCentralWidget(body_of(self.top_bar, self.notes, self.workshop, self.tray, self.middle, self.cards))
 
     def _build_menu(self) -> None:
         choices = Choices(
             swap_unit=self.choices.swap_unit,
             swap_theme=self.choices.swap_theme,
             preferences=lambda: self.choices.show_dialog(self),
+            start_page=self.start.show,
+            help=self.helper.show_here,
+            find=self.helper.find,
+            do_usual=self.guide.do_usual,
+            guidance=self.guide.swap,
             remove_design=lambda: self._remove(self.workspace.current),
-            quit=self._quit,
+            quit=self.close_whole,
         )
         self.menu = WindowMenu(self, self.top_bar.tools)
-        self.menu.build(self.jobs, self.intake, self.table, choices, self._commands())
+        self.menu.build(self.jobs, self.intake, self.table, choices, self.stations.commands())
         self.menu.build_tools(self.document.undo_stack, self.prefs.unit, choices)
         self.tray.make.setMenu(self.menu.making)
-
-    def _commands(self) -> list[Entry]:
-        return [
-            (command.name, command.key, partial(self._command, entry.key, command))
-            for entry in self.stations.entries
-            for command in entry.commands
-        ]
-
-    def _command(self, station: str, command: Command) -> None:
-        command.act(self.stations[station])
 
     def _connect(self) -> None:
         self.choices.changed.connect(self._show_choices)
@@ -270,6 +274,7 @@ class MainWindow(KeyedWindow):
         self.tray.show_overview(overview)
         self.path_bar.show_overview(overview)
         self.workshop.job_changed()
+        self.start.on_overview(overview)
         self.refresh()
         self.here.look_closer()
         self._on_task_ended()
@@ -308,26 +313,17 @@ class MainWindow(KeyedWindow):
             self.strips.setFixedHeight(strip.minimumHeight())
         self.strips.setVisible(strip is not None)
         self.here.refresh()
+        self.guide.refresh()
         self.here.panel.show_together()
         self._draw(refit=refit)
 
     def redraw(self, *, refit: bool = False) -> None:
         """Draw the station in hand anew, though nothing that it named changed."""
-        self._drawn = self._drawn[:1]
+        self._drawn.forget()
         self._draw(refit=refit)
 
     def _draw(self, *, refit: bool) -> None:
-        """Draw where anything changed; what is shown for the first time is shown whole."""
-        drawn, state = self._drawn, (self.station, self.tokens, self.workspace.unit, *self.here.drawn_from())
-        if state == drawn and not refit:
-            return
-        self._drawn = state
-        shown = self.here.draw(self.table.drawing())
-        if shown is None:
-            self.table.show_caption(self.here.why_empty() if self.document.job.designs else _NO_ART)
-            self._drawn = ()
-            return
-        self.table.set_content(shown.content, shown.caption, refit=refit or drawn[:1] != (self.station,), air=shown.air)
+        self._drawn.show(self.station, self.here, self.tokens, refit=refit)
 
     # -- choices of this user ------------------------------------------------------------------------
 
@@ -356,6 +352,8 @@ class MainWindow(KeyedWindow):
         for station in self.stations.made():
             station.look_changed()
         self.workshop.look_changed()
+        self.start.page.look_changed()
+        self.helper.look_changed()
         self.refresh()
 
     # -- events --------------------------------------------------------------------------------------
@@ -370,10 +368,6 @@ class MainWindow(KeyedWindow):
             self.stations[station].take_file(alone)
         else:
             self.intake.take_pictures(paths)
-
-    def _quit(self) -> None:
-        if (top := self.window()) is not None:
-            top.close()
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         if event is None:

@@ -12,10 +12,8 @@ from PyQt6.QtWidgets import QHBoxLayout, QMenu, QToolButton, QWidget
 from honest_edge.core.values.forms import PRESETS
 from honest_edge.ui.shell.art_intake import ArtIntake
 from honest_edge.ui.shell.job_files import JobFiles
+from honest_edge.ui.shell.station_shelf import Entry
 from honest_edge.ui.table.light_table import LightTable
-
-Entry = tuple[str, str, Callable[[], object]]
-"""What a menu says, its key, and what it does."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -25,6 +23,11 @@ class Choices:
     swap_unit: Callable[[], object]
     swap_theme: Callable[[], object]
     preferences: Callable[[], object]
+    start_page: Callable[[], object]
+    help: Callable[[], object]
+    find: Callable[[], object]
+    do_usual: Callable[[], object]
+    guidance: Callable[[], object]
     remove_design: Callable[[], object]
     quit: Callable[[], object]
 
@@ -50,6 +53,7 @@ class WindowMenu:
             ("New job", "Ctrl+N", jobs.new),
             ("Open job…", "Ctrl+O", jobs.open),
             ("Open the demo job", "", jobs.open_demo),
+            ("Start page", "Alt+Home", choices.start_page),
             ("Save", "Ctrl+S", jobs.save),
             ("Save as…", "Ctrl+Shift+S", jobs.save_as),
         )
@@ -65,6 +69,7 @@ class WindowMenu:
             ("From the library, or into it", "Ctrl+L", intake.visit_library),
             ("Remove this design", "", choices.remove_design),
             *of_stations,
+            ("Do the usual here", "Ctrl+Return", choices.do_usual),
         )
         self.menu.addSeparator()
         self._add(
@@ -76,8 +81,14 @@ class WindowMenu:
         self.caliper.setCheckable(True)
         self.caliper.toggled.connect(table.set_caliper)
         self._add(("Light or dark", "Ctrl+T", choices.swap_theme))
+        self._add(("Guidance on the path, or none", "", choices.guidance))
         self.menu.addSeparator()
-        self._add(("Preferences…", "Ctrl+,", choices.preferences), ("Quit", "Ctrl+Q", choices.quit))
+        self._add(
+            ("Find anything, and all keys…", "Ctrl+/", choices.find),
+            ("Handbook", "F1", choices.help),
+            ("Preferences…", "Ctrl+,", choices.preferences),
+            ("Quit", "Ctrl+Q", choices.quit),
+        )
 
     def build_tools(self, undo_stack: QUndoStack, unit: str, choices: Choices) -> None:
         """Put undo, redo, the unit and the menu itself into the bar."""

@@ -172,8 +172,10 @@ class PathBar(QWidget):
                 made.update()
 
     def show_here(self, place: str) -> None:
-        """Mark the station or the room that is visited."""
-        self._all[place].setChecked(True)
+        """Mark the station or the room that is visited; "" marks none."""
+        for key, made in self._all.items():
+            made.setAutoExclusive(bool(place))
+            made.setChecked(key == place)
         self._arrange()
 
     def show_overview(self, overview: Overview) -> None:

@@ -17,6 +17,7 @@ _THEMES = (("system", "as the system has it"), ("light", "light"), ("dark", "dar
 _UNITS = (("mm", "millimetres"), ("in", "inches"))
 _INCHES = (("fraction", "fractions, 1/16 in"), ("decimal", "decimals, 0.06 in"))
 _PAPERS = tuple((paper, title) for paper, title in PAPER_TITLE.items() if paper != "own")
+_GUIDES = (("on", "say what most people do"), ("off", "no guidance"))
 _FOLDERS = (("folder", "Jobs and art"), ("out_folder", "Written files"))
 _WIDTH_PX = 440
 
@@ -40,10 +41,12 @@ class PreferencesDialog(QDialog):
         self.unit = self._choice("Lengths", _UNITS, "unit")
         self.inches = self._choice("Inches as", _INCHES, "inches")
         self.paper = self._choice("Paper of a new job", _PAPERS, "paper")
+        self.guide = self._choice("On the path", _GUIDES, "guide")
         form.add("Colours", self.theme, "The system's own choice is followed while it changes.")
         form.add("Lengths", self.unit, "Any unit can be typed whatever is shown (Ctrl+U)")
         form.add("Inches as", self.inches, "What is no exact fraction is shown with decimals.")
         form.add("Paper of a new job", self.paper)
+        form.add("On the path", self.guide, "A line at each station, with a button that does the usual")
         column.addWidget(form)
         self.folders: dict[str, ElidedLabel] = {}
         for field, name in _FOLDERS:
@@ -81,5 +84,6 @@ class PreferencesDialog(QDialog):
         self.unit.show_value(self.prefs.unit)
         self.inches.show_value(self.prefs.inches)
         self.paper.show_value(self.prefs.paper)
+        self.guide.show_value(self.prefs.guide)
         for field, shown in self.folders.items():
             shown.set_full_text(getattr(self.prefs, field) or "asked for when it is needed")

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
+from functools import partial
 
-from honest_edge.ui.station.contract import Station, StationEntry
+from honest_edge.ui.station.contract import Command, Station, StationEntry
 from honest_edge.ui.station.host import Host
+
+Entry = tuple[str, str, Callable[[], object]]
+"""What a menu says, its key, and what it does."""
 
 
 class StationShelf:
@@ -27,6 +31,18 @@ class StationShelf:
 
     def __contains__(self, key: object) -> bool:
         return any(entry.key == key for entry in self.entries)
+
+    def commands(self) -> list[Entry]:
+        """Return what the stations add to the menu; each is made when one of its own is first called."""
+
+        def act(station: str, command: Command) -> None:
+            command.act(self[station])
+
+        return [
+            (command.name, command.key, partial(act, entry.key, command))
+            for entry in self.entries
+            for command in entry.commands
+        ]
 
     @property
     def first(self) -> str:

@@ -9,9 +9,9 @@ from honest_edge.ui.widgets.layouts import column_of
 
 
 def body_of(
-    top: QWidget, message: QWidget, workshop: Workshop, tray: QWidget, middle: QBoxLayout, cards: QWidget
+    top: QWidget, notes: QBoxLayout, workshop: Workshop, tray: QWidget, middle: QBoxLayout, cards: QWidget
 ) -> QWidget:
-    """Return the window's content: tray, middle and cards are the path; a room takes their place."""
+    """Return the window's content: what is said, then tray, middle and cards, which are the path, or a room."""
     path = QWidget()
     across = QHBoxLayout(path)
     across.setContentsMargins(0, 0, 0, 0)
@@ -21,7 +21,9 @@ def body_of(
     across.addWidget(cards)
     workshop.set_path(path)
     body = QWidget()
-    column = column_of(top, message, workshop.stack)
+    column = column_of(top)
+    column.addLayout(notes)
+    column.addWidget(workshop.stack)
     column.setStretchFactor(workshop.stack, 1)
     body.setLayout(column)
     return body

@@ -39,6 +39,11 @@ class KeyedWindow(QMainWindow):
             self.table.show_before(False)
         super().keyReleaseEvent(event)
 
+    def close_whole(self) -> None:
+        """Close the window that this one stands in."""
+        if (top := self.window()) is not None:
+            top.close()
+
     def take_files(self, paths: list[Path]) -> None:
         """Take in files that were dropped."""
         raise NotImplementedError

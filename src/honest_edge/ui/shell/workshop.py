@@ -67,6 +67,16 @@ class Workshop:
             room.visit()
         return True
 
+    @property
+    def here(self) -> str:
+        """Key of the room that is visited; empty for none."""
+        return self._here or ""
+
+    @property
+    def is_on_path(self) -> bool:
+        """Whether the path's own table and cards are shown."""
+        return self.stack.currentIndex() == 0
+
     def take_files(self, paths: Sequence[Path]) -> bool:
         """Give files that were dropped to the room that is visited; return whether it took them."""
         return self._here is not None and self[self._here].take_files(paths)

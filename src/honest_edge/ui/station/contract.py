@@ -64,6 +64,8 @@ class StationEntry:
         commands: what it adds to the menu.
         takes: endings of files that are dropped for it.
         needs: modules that it imports only when it first needs them.
+        guide: what is decided there and what most people do, for who has not done it before.
+        usual_words: what the button says that does it.
     """
 
     key: str
@@ -74,6 +76,8 @@ class StationEntry:
     commands: tuple[Command, ...] = ()
     takes: tuple[str, ...] = ()
     needs: tuple[str, ...] = ()
+    guide: str = ""
+    usual_words: str = "Do the usual, go on"
 
     def load(self) -> None:
         """Import what it is made of, away from the window's thread, so that its first visit need not."""
@@ -148,6 +152,10 @@ class Station(QObject):
 
     def design_made(self, design: Design) -> None:
         """A design was made from nothing and is in hand, ready to be worked on."""
+
+    def do_usual(self) -> bool:
+        """Do what most people do here by an action of its own; False where the window is to do it."""
+        return False
 
     # -- gestures ------------------------------------------------------------------------------------
 

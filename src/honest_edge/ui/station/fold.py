@@ -8,17 +8,19 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFrame, QSizePolicy, QToolButton, QVBoxLayout, QWidget
 
 from honest_edge.ui.station.host import Host
+from honest_edge.ui.widgets.help_mark import HelpMark
 
 
 class Fold(QFrame):
     """A card, or a part of one, whose heading shows and hides the rest."""
 
-    def __init__(self, host: Host, name: str, *, begins_open: bool = False, is_card: bool = True) -> None:
+    def __init__(self, host: Host, name: str, *, topic: str, begins_open: bool = False, is_card: bool = True) -> None:
         super().__init__()
         self._host, self._name, self._begins_open = host, name, begins_open
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         if is_card:
+            HelpMark(self, topic, down_px=11)
             self.setProperty("card", "plain")
             column.setContentsMargins(12, 8, 12, 8)
         column.setSpacing(8)
@@ -42,6 +44,11 @@ class Fold(QFrame):
         self.heading.setArrowType(Qt.ArrowType.DownArrow if is_open else Qt.ArrowType.RightArrow)
         self.heading.setToolTip("Fold it away" if is_open else "Show it")
         self.body.setVisible(is_open)
+
+    def open(self) -> None:
+        """Show what is folded away."""
+        if not self.heading.isChecked():
+            self._show(True)
 
     def _turn(self, is_open: bool) -> None:
         self._show(is_open)

@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.widgets.fields import label
+from honest_edge.ui.widgets.help_mark import HelpMark
 from honest_edge.ui.widgets.theme import px, tabular
 
 WIDTH_PX = 300
@@ -14,6 +15,9 @@ WIDTH_PX = 300
 
 class Panel(QScrollArea):
     """A question, its answer as the largest number in sight, and the decisions."""
+
+    topic = ""
+    """The handbook's page of it."""
 
     def __init__(self, host: Host, question: str) -> None:
         super().__init__()
@@ -43,6 +47,7 @@ class Panel(QScrollArea):
         self.build()
         self.column.addStretch(1)
         self.setWidget(body)
+        HelpMark(body, self.topic, down_px=17)
 
     def build(self) -> None:
         """Add the cards."""

@@ -11,6 +11,7 @@ from honest_edge.core.values.specs import Correction
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.table.tool import Tool
 from honest_edge.ui.widgets.fields import LengthField, label, row
+from honest_edge.ui.widgets.help_mark import HelpMark
 from honest_edge.ui.widgets.theme import px
 
 _FIRST_BRUSH_MM = 2.0
@@ -40,11 +41,14 @@ def brushed(tool: Tool, points_mm: list[tuple[float, float]], width_mm: float, b
 class Toolbox(QFrame):
     """One tool at a time; pressing it again, or Escape, lays it down."""
 
-    def __init__(self, host: Host, heading: str, tools: Sequence[ToolButton], *, with_brush: bool = True) -> None:
+    def __init__(
+        self, host: Host, heading: str, tools: Sequence[ToolButton], *, topic: str, with_brush: bool = True
+    ) -> None:
         super().__init__()
         self._host = host
         self.brush_mm = _FIRST_BRUSH_MM
         self.setProperty("card", "plain")
+        HelpMark(self, topic)
         grid = QGridLayout(self)
         grid.setContentsMargins(10, 10, 10, 10)
         grid.setHorizontalSpacing(4)

@@ -20,7 +20,8 @@ from PyQt6.QtWidgets import (
 )
 
 from honest_edge.core.values.errors import HonestEdgeError
-from honest_edge.core.values.units import Unit, format_length, parse_length
+from honest_edge.core.values.units import Unit, parse_length, short_length
+from honest_edge.ui.widgets.help_mark import HelpMark
 from honest_edge.ui.widgets.theme import px
 
 
@@ -65,13 +66,14 @@ def paint_button(made: QPushButton, rgb: tuple[int, int, int], words: str = "") 
     made.setStyleSheet(f"background: rgb({rgb[0]}, {rgb[1]}, {rgb[2]}); color: {ink}")
 
 
-def card(kind: str = "plain") -> tuple[QFrame, QVBoxLayout]:
-    """Return an empty card and its layout."""
+def card(kind: str = "plain", *, topic: str) -> tuple[QFrame, QVBoxLayout]:
+    """Return an empty card and its layout; the handbook's page of ``topic`` is a click away."""
     frame = QFrame()
     frame.setProperty("card", kind)
     layout = QVBoxLayout(frame)
-    layout.setContentsMargins(12, 10, 12, 10)
+    layout.setContentsMargins(12, 10, 12 if kind == "plain" else 26, 10)  # what is no heading runs to the mark
     layout.setSpacing(6)
+    HelpMark(frame, topic)
     return frame, layout
 
 
@@ -157,12 +159,15 @@ class LengthField(QLineEdit):
             self.clear()
         self._mark(False)
 
+    @property
+    def length_mm(self) -> float | None:
+        """The length that is shown; None where none is known."""
+        return self._length_mm if self._is_known else None
+
     def _formatted(self) -> str:
         if not self._is_known:
             return ""
-        text = format_length(self._length_mm, self._unit, digits=self._digits_mm if self._unit == "mm" else None)
-        number, name = text.rsplit(" ", 1)
-        return f"{number.rstrip('0').rstrip('.') if '.' in number else number} {name}"
+        return short_length(self._length_mm, self._unit, digits_mm=self._digits_mm)
 
     def _commit(self) -> None:
         if self.text() == self._formatted():

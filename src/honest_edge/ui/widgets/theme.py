@@ -206,7 +206,8 @@ def _controls(t: Tokens) -> str:
     """Fields and buttons."""
     return f"""
     QLineEdit, QPlainTextEdit, QSpinBox, QComboBox {{ background: {t.field}; border: 1px solid {t.soft};
-        border-radius: 6px; padding: 3px 8px; min-height: {px(20)}px; font-family: "{FIGURES}"; }}
+        border-radius: 6px; padding: 3px 8px; min-height: {px(20)}px; font-family: "{FIGURES}";
+        placeholder-text-color: {t.soft}; }}
     QComboBox {{ font-family: "{WORDS}"; }}
     QSpinBox::up-button, QSpinBox::down-button {{ width: 0; }}
     QComboBox::drop-down {{ border: 0; width: 18px; }}
@@ -218,6 +219,10 @@ def _controls(t: Tokens) -> str:
     QPushButton:hover, QToolButton:hover {{ background: {t.tint}; }}
     QPushButton:focus, QToolButton:focus {{ border: 2px solid {t.accent}; padding: 3px 9px; }}
     QPushButton:disabled, QToolButton:disabled {{ color: {t.soft}; }}
+    QToolButton[helpMark="true"] {{ border: 1px solid transparent; border-radius: 10px; color: {t.soft}; padding: 0;
+        min-height: 0; background: transparent; font-weight: 600; }}
+    QToolButton[helpMark="true"]:hover, QToolButton[helpMark="true"]:focus {{ color: {t.accent};
+        border: 1px solid {t.accent}; padding: 0; }}
     QToolButton::menu-indicator {{ image: none; width: 0; }}
     QToolButton[fold="true"] {{ border: 0; background: transparent; font-weight: 600;
         padding: 2px 0; }}
@@ -258,6 +263,7 @@ def _style_sheet(t: Tokens) -> str:
     QLabel[tone="figures"] {{ font-family: "{FIGURES}"; }}
     QFrame[card="plain"] {{ background: {t.panel}; border: 1px solid {t.hairline}; border-radius: 8px; }}
     QFrame[card="sand"] {{ background: {t.sand}; border: 0; border-radius: 8px; }}
+    QFrame[card="guide"] {{ background: {t.tint}; border: 0; }}
     QFrame[card="look"] {{ background: {t.panel}; border: 1px solid {t.look}; border-radius: 8px; }}
     {_controls(t)}
     QSlider::groove:horizontal {{ height: 4px; background: {t.hairline}; border-radius: 2px; }}
@@ -266,6 +272,11 @@ def _style_sheet(t: Tokens) -> str:
         background: {t.panel}; border: 2px solid {t.accent}; }}
     QSlider:focus {{ border: 1px solid {t.accent}; border-radius: 4px; }}
     QPushButton[choice="true"] {{ border-radius: 8px; min-height: {px(40)}px; }}
+    QPushButton[tile="true"] {{ border-radius: 8px; padding: 0; min-height: 0; }}
+    QPushButton[tile="true"]:focus {{ border: 2px solid {t.accent}; padding: 0; }}
+    QFrame[drop="true"] {{ background: {t.field}; border: 2px dashed {t.soft}; border-radius: 10px; }}
+    #startPage, #startBody {{ background: {t.panel}; }}
+    #big {{ font-size: {px(22)}px; font-weight: 600; }}
     QPushButton[choice="true"]:checked {{ background: {t.tint}; border: 2px solid {t.accent}; }}
     {_ticks(t)}
     QScrollArea {{ border: 0; background: transparent; }}
@@ -286,6 +297,11 @@ def _style_sheet(t: Tokens) -> str:
     QHeaderView {{ background: {t.panel}; border: 0; }}
     QHeaderView::section {{ background: {t.panel}; color: {t.soft}; border: 0; border-bottom: 1px solid {t.soft};
         padding: 6px 13px; font-weight: 600; }}
+    QTreeView {{ background: {t.field}; border: 1px solid {t.hairline}; border-radius: 6px; outline: 0; }}
+    QTreeView::item {{ padding: {px(4)}px; }}
+    QTreeView::item:selected {{ background: {t.tint}; color: {t.ink}; }}
+    QTreeView::item:disabled {{ color: {t.soft}; }}
+    QTextBrowser {{ background: {t.field}; border: 0; border-left: 1px solid {t.hairline}; }}
     QMenu {{ background: {t.panel}; border: 1px solid {t.hairline}; padding: 4px; }}
     QMenu::item {{ padding: 5px 24px 5px 12px; border-radius: 4px; }}
     QMenu::item:selected {{ background: {t.tint}; }}

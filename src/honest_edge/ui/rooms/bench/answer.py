@@ -60,7 +60,7 @@ class AnswerPanel(QScrollArea):
         self.column.addStretch(1)
 
     def _build_assumed(self) -> None:
-        self.assumed, inside = card("sand")
+        self.assumed, inside = card("sand", topic="measuring")
         self.assumed_title, self.assumed_words = label("Assumed, not measured", "look"), label("")
         inside.addWidget(self.assumed_title)
         inside.addWidget(self.assumed_words)
@@ -84,7 +84,7 @@ class AnswerPanel(QScrollArea):
         self.column.addWidget(self.parts)
 
     def _build_steady(self) -> None:
-        self.steady, inside = card("look")
+        self.steady, inside = card("look", topic="bench")
         self.steady_title, self.steady_words = label("", "look"), label("")
         self.take_out = button("Take it out…", lambda: self.wants_take_out(), filled=True)
         self.wants_take_out: Callable[[], object] = lambda: None

@@ -31,7 +31,7 @@ class CorrectionDialog(QDialog):
         column.setSpacing(px(12))
         column.addWidget(label("Where should it be taken out?", "heading"))
         moved, typed = taken_out(view), to_type(view)
-        files, inside = card()
+        files, inside = card(topic="bench")
         inside.addWidget(label("In the cut files that Honest Edge writes"))
         by = shift_words(moved.shift_x_mm, moved.shift_y_mm, self._length)
         inside.addWidget(
@@ -55,7 +55,7 @@ class CorrectionDialog(QDialog):
         self._moved, self._typed = moved, typed
 
     def _build_typed(self, column: QVBoxLayout, across_mm: float, down_mm: float, *, is_known: bool) -> None:
-        machine, inside = card()
+        machine, inside = card(topic="bench")
         inside.addWidget(label("In the machine’s own correction"))
         inside.addWidget(label(f"Add {across_mm:+.2f} mm across and {down_mm:+.2f} mm down to what stands there now."))
         words = (

@@ -91,7 +91,7 @@ class BeforeView(QWidget):
         self.to_proof = button("Look at Proof", lambda: self._go_to("proof"), link=True)
         for widget in (self.why, self.orders, self.said, self.to_proof):
             column.addWidget(widget)
-        self.left, inside = card()
+        self.left, inside = card(topic="run")
         inside.addWidget(label("Runs that were left", "heading"))
         self._left = QVBoxLayout()
         inside.addLayout(self._left)
@@ -100,7 +100,7 @@ class BeforeView(QWidget):
         inside.addWidget(self.elsewhere)
         inside.addWidget(self.unread)
         column.addWidget(self.left)
-        found, inside = card()
+        found, inside = card(topic="run")
         inside.addWidget(label("A sheet turned up?", "heading"))
         inside.addWidget(label("Type what is printed at its foot, or drop a photograph of it here.", "soft"))
         self.sign = QLineEdit()

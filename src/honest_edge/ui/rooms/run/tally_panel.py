@@ -44,7 +44,7 @@ class TallyPanel(QScrollArea):
         self.chance, self.share = label("", "soft"), label("", "soft")
         self.sheets = label("")
         self.track = label("", "soft")
-        frame, inside = card("sand")
+        frame, inside = card("sand", topic="forecast")
         self.caution, self.caution_words = label("", "look"), label("")
         inside.addWidget(self.caution)
         inside.addWidget(self.caution_words)

@@ -23,4 +23,6 @@ ENTRY = StationEntry(
     question="Is it the right size, and sharp?",
     brief="right size, sharp?",
     create=_create,
+    guide="Here you decide how large it is; most people keep the size that the file states, as long as it "
+    "prints sharp.",
 )

@@ -28,6 +28,8 @@ _TYPED = "typed"
 class ArtPanel(Panel):
     """Is it the right size, and sharp?"""
 
+    topic = "art"
+
     split_wanted = pyqtSignal()
     """Each drawing of the picture is to be a design by itself."""
     layers_wanted = pyqtSignal()
@@ -48,11 +50,11 @@ class ArtPanel(Panel):
         self.column.addWidget(form)
         self.sharp = label("", "fine")
         self.column.addWidget(self.sharp)
-        self.layers_card, self.layers = card()
+        self.layers_card, self.layers = card(topic="layers")
         self.layers.addWidget(label("Layers of the file", "heading"))
         self.layer_ticks: list[QCheckBox] = []
         self.column.addWidget(self.layers_card)
-        self.split_card, inside = card()
+        self.split_card, inside = card(topic="art")
         self.split_words = label()
         inside.addWidget(self.split_words)
         self.split = button("Split", self.split_wanted.emit)
@@ -62,7 +64,7 @@ class ArtPanel(Panel):
         self.to_layers = button("Add words, shapes or pictures", self.layers_wanted.emit)
         self.to_layers.setToolTip("Makes this picture the first of several layers")
         self.column.addWidget(self.to_layers)
-        self.stated_card = Fold(self.host, "What the file says", begins_open=True)
+        self.stated_card = Fold(self.host, "What the file says", topic="sharpness", begins_open=True)
         self.file_name, self.pixels, self.stated, self.notes = (
             label(),
             label("", "soft"),
@@ -72,7 +74,7 @@ class ArtPanel(Panel):
         for line in (self.file_name, self.pixels, self.stated, self.notes):
             self.stated_card.inside.addWidget(line)
         self.column.addWidget(self.stated_card)
-        self.sand, inside = card("sand")
+        self.sand, inside = card("sand", topic="sharpness")
         inside.addWidget(label("Assumed, not stated", "look"))
         inside.addWidget(
             label("The file names no size, so 300 ppi was taken. Hold a ruler to where it will go and type the width.")
@@ -80,7 +82,7 @@ class ArtPanel(Panel):
         self.column.addWidget(self.sand)
 
     def _build_comparison(self) -> None:
-        fold = Fold(self.host, "Compare its size with")
+        fold = Fold(self.host, "Compare its size with", topic="art")
         options = (("", "nothing"), *((c.name, c.name) for c in COMPARISONS), (_TYPED, "typed size"))
         self.compare = Choice("Compare its size with", options)
         self.compare.chosen.connect(self._compare)

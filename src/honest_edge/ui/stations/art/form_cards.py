@@ -21,7 +21,7 @@ class FormCards(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(12)
-        frame, inside = card()
+        frame, inside = card(topic="forms")
         self.title = label("", "heading")
         inside.addWidget(self.title)
         self.fields = FormFields(host, lambda words, form: self.workspace.edit_design(words, form=form))

@@ -78,7 +78,7 @@ class LayerFields(QWidget):
         self.controls = self._table.controls
         self.distances = EdgeDistances(host, state, seldom, Arranging(host.workspace, state))
         column.addWidget(form)
-        self.more = Fold(host, "More of this layer", is_card=False)
+        self.more = Fold(host, "More of this layer", topic="layers", is_card=False)
         self.more.inside.addWidget(seldom)
         column.addWidget(self.more)
 

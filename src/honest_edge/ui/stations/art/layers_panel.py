@@ -63,6 +63,8 @@ _SHAPE_RGB = (216, 226, 214)
 class LayersPanel(Panel):
     """The same question as Art, answered for a stack."""
 
+    topic = "layers"
+
     def __init__(
         self,
         host: Host,
@@ -96,7 +98,7 @@ class LayersPanel(Panel):
         self._build_whole()
 
     def _build_list(self) -> None:
-        frame, inside = card()
+        frame, inside = card(topic="layers")
         inside.addWidget(label("Layers, top first", "heading"))
         self.list = LayerList()
         self.list.chosen.connect(self._on_chosen)
@@ -115,7 +117,7 @@ class LayersPanel(Panel):
         self.column.addWidget(frame)
 
     def _build_fields(self) -> None:
-        self.fields_card, inside = card()
+        self.fields_card, inside = card(topic="layers")
         self.fields_title = label("", "heading")
         inside.addWidget(self.fields_title)
         self.fields = LayerFields(self.host, self.state, self.edit_taken, self._read_picture)
@@ -123,7 +125,7 @@ class LayersPanel(Panel):
         self.column.addWidget(self.fields_card)
 
     def _build_whole(self) -> None:
-        self.whole_card, inside = card()
+        self.whole_card, inside = card(topic="layers")
         frame = self.whole_card
         inside.addWidget(label("The whole", "heading"))
         self.flat = QCheckBox("Flatten: one cut round everything")

@@ -13,6 +13,7 @@ from honest_edge.core.values.tables import MOST_ROWS, Table
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.widgets import dialogs
 from honest_edge.ui.widgets.fields import Count, Form, button, counted, label, row
+from honest_edge.ui.widgets.help_mark import HelpMark
 
 _NO_TABLE = "Write {name} in the words, and a table with a column “name” fills it."
 
@@ -25,6 +26,7 @@ class TableCard(QFrame):
         self.workspace = host.workspace
         self._gesture = -1
         self.setProperty("card", "plain")
+        HelpMark(self, "tables")
         inside = QVBoxLayout(self)
         inside.setContentsMargins(12, 10, 12, 10)
         inside.setSpacing(6)

@@ -23,4 +23,6 @@ ENTRY = StationEntry(
     question="How should the edge come out?",
     brief="border, bleed, inside?",
     create=_create,
+    guide="Here you choose what the cut leaves: paper round the art, or colour to the very edge; most "
+    "people take the school that is advised.",
 )

@@ -49,7 +49,7 @@ class ChangeList(QWidget):
                 self._add(change, design.edge)
 
     def _add(self, change: EdgeChange, before: EdgeRecipe) -> None:
-        frame, inside = card("look")
+        frame, inside = card("look", topic="forecast")
         inside.addWidget(label(f"Smallest change for {whole_percent(change.target)}", "heading"))
         steps = label(self._words(change.edge, before))
         inside.addWidget(steps)

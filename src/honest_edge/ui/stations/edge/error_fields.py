@@ -15,6 +15,7 @@ from honest_edge.ui.station.fold import Fold
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.station.known_words import ago
 from honest_edge.ui.widgets.fields import Form, LengthField, NumberField, button, counted, label, restyle, row, set_tone
+from honest_edge.ui.widgets.help_mark import HelpMark
 from honest_edge.ui.widgets.theme import px
 from honest_edge.ui.widgets.words import shift_words
 
@@ -26,6 +27,7 @@ class ErrorFields(QFrame):
         super().__init__()
         self._host, self.workspace = host, host.workspace
         self.setProperty("card", "sand")
+        HelpMark(self, "measuring")
         inside = QVBoxLayout(self)
         inside.setContentsMargins(12, 10, 12, 10)
         inside.setSpacing(6)
@@ -62,7 +64,7 @@ class ErrorFields(QFrame):
             form.add(name, field, tip)
         self.forget = button("Take back what was typed", lambda: self._edit(None))
         form.add_wide(self.forget)
-        self.more = Fold(host, "More of the error", is_card=False)
+        self.more = Fold(host, "More of the error", topic="measuring", is_card=False)
         self.more.inside.addWidget(form)
         inside.addWidget(self.more)
 

@@ -55,6 +55,8 @@ class EdgePanel(Panel):
     proposal_changed = pyqtSignal()
     """Another change is looked at, or none."""
 
+    topic = "edge"
+
     def __init__(self, host: Host, question: str, state: EdgeState) -> None:
         self._state = state
         super().__init__(host, question)
@@ -73,7 +75,7 @@ class EdgePanel(Panel):
         self.column.addWidget(self.error)
         self.sheet_words = label("", "soft")
         self.column.addWidget(self.sheet_words)
-        self.toolbox = Toolbox(self.host, "Detail, by hand", _TOOLS)
+        self.toolbox = Toolbox(self.host, "Detail, by hand", _TOOLS, topic="cut-inside")
         self.column.addWidget(self.toolbox)
         self.forget = button("Forget what was brushed", self._forget_detail)
         self.column.addWidget(self.forget)
@@ -128,7 +130,7 @@ class EdgePanel(Panel):
         fine.add("Ease notches", self.ease, "Radius that rounds concave notches of the cut.")
         fine.add("Fatten thin strokes", self.fatten, "Strokes under 1.5 mm become so much thicker.")
         fine.add("Close holes below, mm²", self.hole, "Holes that the offset leaves between parts.")
-        self.more = Fold(self.host, "More of the cut")
+        self.more = Fold(self.host, "More of the cut", topic="cut-lines")
         self.more.inside.addWidget(fine)
         self.column.addWidget(self.more)
 

@@ -30,4 +30,6 @@ ENTRY = StationEntry(
         Command(name="Print…", key="Ctrl+P", act=methodcaller("print")),
         Command(name="I cut this…", act=methodcaller("keep_outcome")),
     ),
+    guide="Here the files are written; most people keep a folder for each job, and print at 100 %.",
+    usual_words="Write the files…",
 )

@@ -19,6 +19,8 @@ _KNOWN_PX = 82
 class FilesPanel(Panel):
     """Ready to write?"""
 
+    topic = "files"
+
     def __init__(self, host: Host, question: str, acts: FilesActs) -> None:
         self._acts = acts
         self._wrong: tuple[Finding, ...] = ()
@@ -57,14 +59,14 @@ class FilesPanel(Panel):
         self.test_cut.hide()
         for widget in (self.keep, self.known, self.test_cut):
             self.column.addWidget(widget)
-        self.written, inside = card()
+        self.written, inside = card(topic="files")
         inside.addWidget(label("What is written", "heading"))
         self.names = label("", "figures")
         inside.addWidget(self.names)
         self.column.addWidget(self.written)
         self.findings = FindingList(self.host)
         self.column.addWidget(self.findings)
-        frame, inside = card()
+        frame, inside = card(topic="printing")
         inside.addWidget(label("When printing", "heading"))
         inside.addWidget(
             label(

@@ -136,6 +136,11 @@ class FilesStation(Station):
         if start_writing(self.host.table, Path(folder), job, overview, pipeline, self.writing):
             self.panel.set_progress(0.0, "Preparing")
 
+    def do_usual(self) -> bool:
+        """Write the files."""
+        self.write()
+        return True
+
     def print(self) -> None:
         """Send the sheets to a printer of the system."""
         self.host.go_to("files")

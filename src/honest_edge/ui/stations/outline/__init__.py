@@ -23,4 +23,5 @@ ENTRY = StationEntry(
     question="Where does the sticker end?",
     brief="where does it end?",
     create=_create,
+    guide="Here you say where the sticker ends; most people keep the line that was found, and look round it once.",
 )

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QCheckBox, QFrame, QHBoxLayout, QLabel, QVBoxLayout,
 from honest_edge.core.values.specs import Correction
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.widgets.fields import button, counted, label
+from honest_edge.ui.widgets.help_mark import HelpMark
 
 if TYPE_CHECKING:
     from honest_edge.app.results.design_result import DesignResult
@@ -38,6 +39,7 @@ class _List(QFrame):
         super().__init__()
         self.host, self.workspace = host, host.workspace
         self.setProperty("card", "plain")
+        HelpMark(self, "outline")
         self._layout = QVBoxLayout(self)
         self._layout.setContentsMargins(12, 10, 12, 10)
         self._layout.setSpacing(4)

@@ -50,6 +50,8 @@ _METHOD_WORDS = {
 class OutlinePanel(Panel):
     """Where does the sticker end?"""
 
+    topic = "outline"
+
     def __init__(self, host: Host, question: str, fitted: Callable[[], FittedOutline | None]) -> None:
         """Take what returns the curves of the outline in hand, None until they are there."""
         self._fitted = fitted
@@ -60,7 +62,7 @@ class OutlinePanel(Panel):
         self._gesture = -1
         self._build_background()
         self.gaps = GapList(self.host)
-        self.toolbox = Toolbox(self.host, "By hand, on the table", tools.BUTTONS)
+        self.toolbox = Toolbox(self.host, "By hand, on the table", tools.BUTTONS, topic="background")
         self.steps = StepList(self.host)
         for widget in (self.gaps, self.toolbox, self.steps):
             self.column.addWidget(widget)
@@ -124,14 +126,14 @@ class OutlinePanel(Panel):
         self.holes = ComponentList(self.host, "hole")
         self.column.addWidget(self.parts)
         self.column.addWidget(self.holes)
-        self.together, inside = card()
+        self.together, inside = card(topic="cut-lines")
         inside.addWidget(label("Does it hang together?", "heading"))
         self.together_words = label()
         inside.addWidget(self.together_words)
         self.join = button("Join", self._join)
         inside.addWidget(self.join)
         self.column.addWidget(self.together)
-        self.fine, inside = card("sand")
+        self.fine, inside = card("sand", topic="blades")
         inside.addWidget(label("Assumed, not measured", "look"))
         self.narrowest = LengthField("Narrowest strand or gap")
         self.narrowest.committed.connect(lambda value: self.workspace.edit_job("narrowest strand", narrowest_mm=value))
@@ -143,7 +145,7 @@ class OutlinePanel(Panel):
         self.column.addWidget(self.fine)
 
     def _build_curve(self) -> None:
-        fold = Fold(self.host, "The curve")
+        fold = Fold(self.host, "The curve", topic="outline")
         self.smoothness = self._slider(
             "smoothness_mm",
             NumberSlider(

@@ -30,4 +30,5 @@ ENTRY = StationEntry(
         Command(name="Previous finding", key="Shift+F8", act=methodcaller("walk", -1)),
         Command(name="Rehearse", key="Ctrl+R", act=methodcaller("rehearse")),
     ),
+    guide="Here you see what would go wrong; most people mend what blocks or needs a look, and leave the notes.",
 )

@@ -22,6 +22,8 @@ _LAID_OUT_MS = 20  # after which rows that were made anew have their places
 class ProofPanel(Panel):
     """What would go wrong?"""
 
+    topic = "proof"
+
     def __init__(self, host: Host, question: str, state: ProofState, acts: ProofActs) -> None:
         self._state, self._acts = state, acts
         self.view: ProofView | None = None
@@ -37,7 +39,7 @@ class ProofPanel(Panel):
         self.rehearse = button("Rehearse on the simulated bench", self._acts.rehearse, filled=True)
         self.rehearse.setToolTip("Print, read and cut this job 200 times before paper is spent (Ctrl+R)")
         self.column.addWidget(self.rehearse)
-        self.prints, inside = card()
+        self.prints, inside = card(topic="proof")
         self.now = label("")
         inside.addWidget(self.now)
         self.needed = [button("", lambda: None) for _ in range(2)]

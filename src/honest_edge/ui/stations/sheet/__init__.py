@@ -26,4 +26,5 @@ ENTRY = StationEntry(
     create=_create,
     commands=(Command(name="Hold a cut file against the sheet…", act=methodcaller("choose_cut_file")),),
     takes=(".dxf", ".plt"),  # what holds cuts and never art; an SVG or a PDF may be either
+    guide="Here the copies are laid on paper; most people fill one sheet.",
 )

@@ -9,8 +9,8 @@ from honest_edge.ui.station.host import Host
 class Card(Fold):
     """A heading with what folds below it."""
 
-    def __init__(self, host: Host, heading: str, *, begins_open: bool = False) -> None:
-        super().__init__(host, heading, begins_open=begins_open)
+    def __init__(self, host: Host, heading: str, *, topic: str, begins_open: bool = False) -> None:
+        super().__init__(host, heading, topic=topic, begins_open=begins_open)
         self.host, self.workspace = host, host.workspace
 
     def refuse(self, text: str) -> None:

@@ -36,7 +36,7 @@ class MarksCard(Card):
     """What the cutter's reader looks for, and what it costs."""
 
     def __init__(self, host: Host, state: SheetState) -> None:
-        super().__init__(host, "Marks for the cutter's reader")
+        super().__init__(host, "Marks for the cutter's reader", topic="marks")
         self._state = state
         form = Form(narrow=True)
         self.kind = Choice("Marks", _MARKS)
@@ -109,7 +109,7 @@ class BladeCard(Card):
     """What a drag knife needs beside the line, and where it goes."""
 
     def __init__(self, host: Host, state: SheetState, acts: SheetActs) -> None:
-        super().__init__(host, "The blade")
+        super().__init__(host, "The blade", topic="blades")
         self._state = state
         form = Form(narrow=True)
         self.overcut = LengthField("Overcut")
@@ -156,7 +156,7 @@ class ByHandCard(Card):
     """Copies placed by hand, and sheets that are partly used."""
 
     def __init__(self, host: Host, acts: SheetActs) -> None:
-        super().__init__(host, "By hand, and used sheets")
+        super().__init__(host, "By hand, and used sheets", topic="sheet")
         self.pinned = label("", "soft")
         self.release = button("Let the fit place them again", acts.release_pins)
         self.used = label("", "soft")
@@ -164,6 +164,7 @@ class ByHandCard(Card):
             host,
             "Used area of the first sheet",
             (_USED,),
+            topic="sheet",
             with_brush=False,
         )
         self.keep = button("Keep this sheet as used", acts.keep_as_used)

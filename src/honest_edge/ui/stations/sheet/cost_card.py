@@ -22,7 +22,7 @@ class CostCard(Card):
     """One sentence, and where prices are typed."""
 
     def __init__(self, host: Host) -> None:
-        super().__init__(host, "What a piece costs", begins_open=True)
+        super().__init__(host, "What a piece costs", topic="costs", begins_open=True)
         self.words = label("–", "soft")
         self.words.setMinimumHeight(px(_LINES_PX))  # what comes later moves nothing
         self.words.setAlignment(Qt.AlignmentFlag.AlignTop)

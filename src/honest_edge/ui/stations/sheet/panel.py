@@ -26,6 +26,8 @@ from honest_edge.ui.widgets.theme import px
 class SheetPanel(Panel):
     """How do they fit?"""
 
+    topic = "sheet"
+
     def __init__(self, host: Host, question: str, state: SheetState, acts: SheetActs) -> None:
         self._state, self._acts = state, acts
         super().__init__(host, question)
@@ -66,7 +68,7 @@ class SheetPanel(Panel):
             self.column.addWidget(widget)
 
     def _build_copies(self) -> None:
-        frame, inside = card()
+        frame, inside = card(topic="sheet")
         self.copies_heading = label("", "heading")
         inside.addWidget(self.copies_heading)
         form = Form(narrow=True)
@@ -78,7 +80,7 @@ class SheetPanel(Panel):
         self.column.addWidget(frame)
 
     def _build_paper(self) -> None:
-        frame, inside = card()
+        frame, inside = card(topic="sheet")
         inside.addWidget(label("Paper and layout", "heading"))
         form = Form(narrow=True)
         self.paper = Choice("Paper", tuple((paper, title) for paper, title in PAPER_TITLE.items()))

@@ -20,7 +20,7 @@ class ProfilesCard(Card):
     """Which profiles the job uses; they travel in it."""
 
     def __init__(self, host: Host) -> None:
-        super().__init__(host, "Machine, printer and stock", begins_open=True)
+        super().__init__(host, "Machine, printer and stock", topic="profiles", begins_open=True)
         self.choices: dict[Kind, Choice] = {}
         self.dialog: QDialog | None = None
         self._found: dict[Kind, list[Profile]] = {}

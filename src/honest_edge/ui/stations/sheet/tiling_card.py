@@ -6,6 +6,7 @@ from PyQt6.QtWidgets import QFrame, QVBoxLayout
 
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.widgets.fields import Form, LengthField, button, label
+from honest_edge.ui.widgets.help_mark import HelpMark
 
 _USUAL_OVERLAP_MM = 10.0
 
@@ -18,6 +19,7 @@ class TilingCard(QFrame):
         self._host, self.workspace = host, host.workspace
         self._overlap_mm = _USUAL_OVERLAP_MM
         self.setProperty("card", "plain")
+        HelpMark(self, "large")
         inside = QVBoxLayout(self)
         inside.setContentsMargins(12, 10, 12, 10)
         inside.setSpacing(8)
