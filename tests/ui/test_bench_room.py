@@ -22,11 +22,11 @@ from honest_edge.files.book.place import book_path
 from honest_edge.files.book.records import MEASURED
 from honest_edge.files.book.store import Book
 from honest_edge.ui.rooms.bench.correction_dialog import CorrectionDialog
-from honest_edge.ui.rooms.bench.questions_dialog import QuestionsDialog
 from honest_edge.ui.rooms.bench.readings_dialog import ReadingsDialog
 from honest_edge.ui.rooms.bench.ruler_dialog import RulerDialog
 from honest_edge.ui.rooms.bench.target_dialog import TargetDialog
 from honest_edge.ui.station.note_dialog import NoteDialog
+from honest_edge.ui.station.questions_dialog import QuestionsDialog
 from pictures import disc_png
 
 

@@ -21,6 +21,7 @@ from honest_edge.core.values.book_records import (
 )
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.log_event import LogEvent
+from honest_edge.core.values.practice_notes import Practised
 from honest_edge.core.values.run_notes import ActTimed, RunSealed, SheetInspected
 
 Record = TypeVar("Record")
@@ -77,6 +78,7 @@ SIGN = NoteKind("sign", MachineSign, lambda sign: sign.about, "The sign of a mac
 SEALED = NoteKind("sealed", RunSealed, lambda note: note.run, "A sealed run")
 INSPECTED = NoteKind("inspected", SheetInspected, lambda note: note.about, "An inspected sheet")
 TIMED = NoteKind("timed", ActTimed, lambda note: note.act, "How long an act took")
+PRACTISED = NoteKind("practised", Practised, lambda note: note.story, "A practice job")
 
 KINDS: dict[str, NoteKind[Any]] = {
     kind.kind: kind
@@ -97,5 +99,6 @@ KINDS: dict[str, NoteKind[Any]] = {
         SEALED,
         INSPECTED,
         TIMED,
+        PRACTISED,
     )
 }

@@ -142,3 +142,23 @@ def sticker_picture(result: DesignResult, side_px: int) -> QImage:
     painter.strokePath(cut, edge)
     painter.end()
     return picture
+
+
+def geometry_path(geometry: shapely.Geometry) -> QPainterPath | None:
+    """Return a line or an area as a path; None for a point."""
+    import shapely  # loaded by now: there is a geometry
+
+    path, parts = QPainterPath(), shapely.get_parts(geometry)
+    for part in shapely.get_parts(parts) if len(parts) else ():
+        for ring in _rings(part):
+            if len(ring) > 1:
+                path.addPolygon(QPolygonF([QPointF(x, y) for x, y in ring]))
+    return None if path.isEmpty() else path
+
+
+def _rings(part: shapely.Geometry) -> list[list[list[float]]]:
+    import shapely
+
+    if shapely.get_type_id(part) == 3:
+        return [shapely.get_coordinates(ring).tolist() for ring in shapely.get_rings(part)]
+    return [shapely.get_coordinates(part).tolist()]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from honest_edge.ui.rooms import bench, book, run
+from honest_edge.ui.rooms import bench, book, practice, run
 from honest_edge.ui.station.room import RoomEntry
 
-ROOMS: tuple[RoomEntry, ...] = (run.ENTRY, bench.ENTRY, book.ENTRY)
+ROOMS: tuple[RoomEntry, ...] = (run.ENTRY, bench.ENTRY, book.ENTRY, practice.ENTRY)

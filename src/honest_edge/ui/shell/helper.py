@@ -90,7 +90,9 @@ class Helper(QObject):
             yield _of_action(action)
 
     def _of_places(self) -> Iterator[Findable]:
-        rooms = sorted(self._workshop.entries, key=lambda entry: not entry.is_on_path)
+        rooms = sorted(
+            (entry for entry in self._workshop.entries if entry.has_button), key=lambda entry: not entry.is_on_path
+        )
         for number, (key, title, question, parts) in enumerate(_places(self._stations.entries, rooms), 1):
             go = partial(self._host.go_to, key)
             yield Findable(name=title, kind="place", key=f"Ctrl+{number}", more=question, act=go)

@@ -47,7 +47,7 @@ class JobFiles:
 
     def __init__(self, host: Host, bar: MessageBar, recovery: Path, parent: QWidget) -> None:
         """Take the window's parts, and the folder of all windows' recovery copies."""
-        self._host, self._parent, self._recovery = host, parent, recovery
+        self._host, self._parent, self.recovery = host, parent, recovery
         self._document = host.workspace.document
         self.waiting = Waiting(host, bar)
         self.offer = RecoveryOffer(self._bring_back)
@@ -56,10 +56,15 @@ class JobFiles:
         self._looking.failed.connect(lambda text: host.say(text, tone="danger"))
         self._document.keeper.failed.connect(lambda text: host.say(text, tone="danger"))
 
+    @property
+    def host_acts(self) -> tuple[Callable[..., None], Callable[..., bool], Callable[[], None]]:
+        """What rooms open jobs by: one made again, a practice job, and that job's end."""
+        return self.make_again, self.practise, self.end_practice
+
     def may_leave(self) -> bool:
         """Ask about unsaved work; return whether it may be left."""
         document = self._document
-        if document.is_saved or not document.job.designs:
+        if document.is_saved or document.is_practice or not document.job.designs:
             return True
         answer = self.ask_to_save(self._parent, document.job.title)
         if answer == QMessageBox.StandardButton.Save:
@@ -137,9 +142,21 @@ class JobFiles:
             self._document.start(job, assets, None, saved=False)
             self._host.go_to("sheet")
 
+    def practise(self, job: Job, assets: dict[str, bytes]) -> bool:
+        """Open a practice job; return whether the job in hand could be left."""
+        if not self.may_leave():
+            return False
+        self._document.start(job, assets, None, is_practice=True)
+        return True
+
+    def end_practice(self) -> None:
+        """Close a practice job, if one is open."""
+        if self._document.is_practice:
+            self._document.start(self.fresh_job(), {}, None)
+
     def offer_recovery(self) -> None:
         """Offer what windows left that ended badly; their copies are looked through away from the window's thread."""
-        folder, written = self._recovery, Path(self._host.prefs.out_folder or ".")
+        folder, written = self.recovery, Path(self._host.prefs.out_folder or ".")
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[list[LeftWork], list[str]]:
             from honest_edge.files.recovery import RecoveryFolder

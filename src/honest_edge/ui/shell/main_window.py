@@ -87,8 +87,10 @@ class MainWindow(KeyedWindow):
         self._drawn = DrawnTable(self.table, self.workspace)
         self.overviews = OverviewTask(self, self.bar, self)
         self.jobs = JobFiles(self, self.bar, recovery, self)
-        self.make_again, self.unsay = self.jobs.make_again, self.bar.hide
+        self.make_again, self.practise, self.end_practice = self.jobs.host_acts
+        self.unsay = self.bar.hide
         self.notes.addWidget(self.jobs.offer)
+        self.workshop.banners = self.notes
         self.intake = ArtIntake(self, self.bar, self, self._show_new)
         parts = (self.jobs, self.intake, self.workshop, self.path_bar)
         self.start = StartKeeper(self, parts, recovery.with_name("recent"), lambda: self.go_to(self.station))

@@ -127,7 +127,7 @@ class PathBar(QWidget):
         self.beside = label("workshop", "soft")
         self.beside.setWordWrap(False)
         self.beside.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Preferred)
-        ordered = sorted(rooms, key=lambda entry: not entry.is_on_path)
+        ordered = sorted((entry for entry in rooms if entry.has_button), key=lambda entry: not entry.is_on_path)
         for number, entry in enumerate(ordered, len(entries) + 1):
             if entry.is_on_path:
                 self.buttons[entry.key] = StationButton(entry, number, tokens)
@@ -174,8 +174,8 @@ class PathBar(QWidget):
     def show_here(self, place: str) -> None:
         """Mark the station or the room that is visited; "" marks none."""
         for key, made in self._all.items():
-            made.setAutoExclusive(bool(place))
-            made.setChecked(key == place)
+            made.setAutoExclusive(place in self._all)
+            made.setChecked(key == place)  # a room without a button marks none
         self._arrange()
 
     def show_overview(self, overview: Overview) -> None:

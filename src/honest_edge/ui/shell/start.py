@@ -14,6 +14,7 @@ import platformdirs
 
 from honest_edge import __version__
 from honest_edge.ui.shell.display_check import check
+from honest_edge.ui.shell.practice_offer import PracticeOffer
 from honest_edge.ui.shell.run_offer import RunOffer
 
 if TYPE_CHECKING:
@@ -176,6 +177,7 @@ def _show(application: QApplication, file: PrefsFile, options: argparse.Namespac
 def _begin(window: MainWindow, options: argparse.Namespace) -> None:
     window.jobs.offer_recovery()
     RunOffer(window).look()
+    PracticeOffer(window, window.jobs.recovery.with_name("practice")).look()
     loads = [*(entry.load for entry in window.stations.entries), *(entry.load for entry in window.workshop.entries)]
     window.intake.get_ready(loads, pictures=_DEMO_PICTURES if options.demo else max(1, len(options.files)))
     window.workshop.keep_in_order()

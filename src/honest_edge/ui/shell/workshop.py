@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QTimer
-from PyQt6.QtWidgets import QStackedWidget, QWidget
+from PyQt6.QtWidgets import QBoxLayout, QStackedWidget, QWidget
 
 from honest_edge.ui.shell.bench_keeper import BenchKeeper
 from honest_edge.ui.station.host import Host
@@ -30,6 +30,8 @@ class Workshop:
     def __init__(self, entries: Sequence[RoomEntry], host: Host) -> None:
         self.entries, self._host = tuple(entries), host
         self.stack = QStackedWidget()
+        self.banners: QBoxLayout | None = None
+        """Takes what rooms say above whatever is visited."""
         self._made: dict[str, Room] = {}
         self._lock = threading.Lock()
         self._here: str | None = None
@@ -45,7 +47,9 @@ class Workshop:
 
     def __getitem__(self, key: str) -> Room:
         if key not in self._made:
-            self._made[key] = next(entry for entry in self.entries if entry.key == key).create(self._host)
+            made = self._made[key] = next(entry for entry in self.entries if entry.key == key).create(self._host)
+            if made.banner is not None and self.banners is not None:
+                self.banners.addWidget(made.banner)
         return self._made[key]
 
     def set_path(self, path: QWidget) -> None:
@@ -55,6 +59,8 @@ class Workshop:
     def visit(self, key: str) -> bool:
         """Visit a room, or a part of it as in "book:stock", or the path for what is none; return whether it is one."""
         key, _, part = key.partition(":")
+        if self._here is not None and self._here != key:
+            self[self._here].left()
         if all(entry.key != key for entry in self.entries):
             self.stack.setCurrentIndex(0)
             self._here = None

@@ -11,6 +11,7 @@ from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from honest_edge.app.edits.job_holder import JobHolder
 from honest_edge.core.values.job import Job
+from honest_edge.files.practice_mark import PracticeMark
 from honest_edge.ui.station.recovery_keeper import RecoveryKeeper
 
 if TYPE_CHECKING:
@@ -67,6 +68,9 @@ class Document(QObject):
         self.path: Path | None = None
         self.is_demo = False
         """Whether it is the job that ships with the application, until that is saved as the user's own."""
+        self.is_practice = False
+        """Whether it is a practice job, of which nothing is kept unless it is saved."""
+        self.practice_mark = PracticeMark(recovery.with_name("practice"))
         self.runs: dict[str, bytes] = {}
         """Seals and journals of the runs of this job, which no undo touches."""
         self._seen: _Stamp | None = None
@@ -106,10 +110,11 @@ class Document(QObject):
         *,
         saved: bool = True,
         is_demo: bool = False,
+        is_practice: bool = False,
         runs: Mapping[str, bytes] | None = None,
     ) -> None:
         """Show another job; the old one's history goes, and its recovery copy."""
-        self.is_demo = is_demo
+        self.is_demo, self.is_practice = is_demo, is_practice
         self.runs = dict(runs or {})
         self.keeper.drop()
         self.holder.assets.update(assets)
@@ -147,7 +152,7 @@ class Document(QObject):
 
         job, assets, runs = self.job, dict(self.holder.assets), dict(self.runs)
         run(lambda: save_project(path, job, assets, runs))
-        self.path, self._seen, self.is_demo = path, _stamp(path), False
+        self.path, self._seen, self.is_demo, self.is_practice = path, _stamp(path), False, False
         self.undo_stack.setClean()
         self.keeper.drop()
         self.file_changed.emit()
@@ -179,7 +184,8 @@ class Document(QObject):
         self.changed.emit()
 
     def _unsaved(self) -> tuple[Job, Mapping[str, bytes]] | None:
-        return None if self.is_saved or not self.job.designs else (self.job, self.holder.assets)
+        is_kept = not (self.is_saved or self.is_practice) and bool(self.job.designs)
+        return (self.job, self.holder.assets) if is_kept else None
 
 
 def _stamp(path: Path) -> _Stamp | None:

@@ -74,6 +74,15 @@ class Host(Protocol):
     def make_again(self, job: Job, assets: dict[str, bytes]) -> None:
         """Open a job that was made before, as one that is not saved yet."""
 
+    def practise(self, job: Job, assets: dict[str, bytes]) -> bool:
+        """Open a practice job, of which nothing is kept; return whether the job in hand could be left."""
+
+    def end_practice(self) -> None:
+        """Close a practice job, if one is open."""
+
+    def show_help(self, topic: str) -> None:
+        """Show a page of the handbook."""
+
     def desk(self) -> BookDesk:
         """Return the Book of what worked; loaded when it is first asked for, so ask from a task."""
 

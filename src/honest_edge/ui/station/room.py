@@ -26,6 +26,7 @@ class RoomEntry:
         load: loads what it is made of, from a thread, so that it is not waited for later.
         parts: of it that can be visited by "key:part", beside the first one.
         is_on_path: it is the last station of the path: its state is shown, and no sign.
+        has_button: whether it stands in the bar; what does not is reached from the start page and the menu.
     """
 
     key: str
@@ -37,6 +38,7 @@ class RoomEntry:
     load: Callable[[], object]
     parts: tuple[str, ...] = ()
     is_on_path: bool = False
+    has_button: bool = True
 
 
 class Room(QObject):
@@ -45,6 +47,12 @@ class Room(QObject):
     def __init__(self, host: Host) -> None:
         super().__init__()
         self.host = host
+
+    banner: QWidget | None = None
+    """What stands above whatever is visited, where the room has something to say there."""
+
+    def left(self) -> None:
+        """Another place is visited."""
 
     @property
     def widget(self) -> QWidget:

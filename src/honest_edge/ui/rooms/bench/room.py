@@ -305,7 +305,7 @@ class BenchRoom(Room):
 
     def ask_questions(self) -> None:
         """Ask what the user sees."""
-        from honest_edge.ui.rooms.bench.questions_dialog import QuestionsDialog
+        from honest_edge.ui.station.questions_dialog import QuestionsDialog
 
         QuestionsDialog(self.host).open()
 

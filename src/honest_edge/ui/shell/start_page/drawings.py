@@ -128,3 +128,20 @@ def draw_demo(painter: QPainter, tokens: Tokens) -> None:
     for x, y in ((38, 20), (60, 22), (36, 42), (60, 42)):
         _sprig(painter, x, y + 6, 10)
         _cut(painter, _round(x, y, 8.5), PAPER_TOKENS.kiss, 1.1)
+
+
+def draw_practice(painter: QPainter, tokens: Tokens) -> None:
+    """A sheet on which some cuts went astray."""
+    sheet = _box(18, 4, 64, 52, 1)
+    _paper(painter, sheet, tokens)
+    for number, (x, y) in enumerate(((33, 18), (53, 18), (71, 18), (33, 40), (53, 40), (71, 40))):
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(_LEAF))
+        painter.drawEllipse(QPointF(x, y), 7.5, 7.5)
+        off = QPointF(0, 0) if number < 3 else QPointF(2.4, 1.6)
+        _cut(
+            painter,
+            _round(x + off.x(), y + off.y(), 7.5),
+            PAPER_TOKENS.danger if number >= 3 else PAPER_TOKENS.kiss,
+            1.3,
+        )

@@ -14,11 +14,11 @@ from honest_edge.core.values.forms import PRESETS
 from honest_edge.ui.shell.start_page import drawings
 from honest_edge.ui.shell.start_page.bench_questions import BenchQuestions
 from honest_edge.ui.shell.start_page.recent_list import RecentList
-from honest_edge.ui.shell.start_page.tiles import Draw, Tile, TileGrid, heading
 from honest_edge.ui.station.asker import Asker
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.widgets.fields import button, label
 from honest_edge.ui.widgets.theme import px
+from honest_edge.ui.widgets.tiles import Draw, Tile, TileGrid, heading
 
 if TYPE_CHECKING:
     from honest_edge.ui.shell.art_intake import ArtIntake
@@ -122,6 +122,13 @@ class StartPage(QScrollArea):
             "The demo job", "Quillwort Tea Garden, finished", drawings.draw_demo, self._jobs.open_demo
         )
         self._beside.addWidget(self.demo)
+        self.practice = self._made(
+            "Practise",
+            "twelve small stories, without paper",
+            drawings.draw_practice,
+            lambda: self._host.go_to("practice"),
+        )
+        self._beside.addWidget(self.practice)
         self._beside.addStretch(1)
 
     def _made(self, name: str, detail: str, draw: Draw, act: Callable[[], object]) -> Tile:

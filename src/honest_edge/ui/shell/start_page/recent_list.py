@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QDateTime, QLocale, QObject
 
-from honest_edge.ui.shell.start_page.tiles import Tile
 from honest_edge.ui.station.host import Host
+from honest_edge.ui.widgets.tiles import Tile
 
 if TYPE_CHECKING:
     from honest_edge.app.results.overview import Overview

@@ -6,12 +6,12 @@ from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
+from PyQt6.QtGui import QColor, QPainter, QPen
 from PyQt6.QtWidgets import QGraphicsItem, QGraphicsPathItem, QGraphicsScene, QStyleOptionGraphicsItem, QWidget
 
 from honest_edge.ui.drawings.cased_line import cut_line
 from honest_edge.ui.drawings.items import PlaceMark, add, stock_brush
-from honest_edge.ui.drawings.paths import painter_path
+from honest_edge.ui.drawings.paths import geometry_path, painter_path
 from honest_edge.ui.drawings.picture_item import ink_item
 from honest_edge.ui.stations.proof.rows import paint_badge, severity_colour
 from honest_edge.ui.widgets.theme import PAPER_TOKENS
@@ -107,26 +107,6 @@ def _draw_geometry(scene: QGraphicsScene, geometry: shapely.Geometry, colour: st
         pen.setCosmetic(True)
         item.setPen(pen)
         add(scene, item)
-
-
-def geometry_path(geometry: shapely.Geometry) -> QPainterPath | None:
-    """Return a line or an area as a path; None for a point."""
-    import shapely  # loaded by now: there is a geometry
-
-    path, parts = QPainterPath(), shapely.get_parts(geometry)
-    for part in shapely.get_parts(parts) if len(parts) else ():
-        for ring in _rings(part):
-            if len(ring) > 1:
-                path.addPolygon(QPolygonF([QPointF(x, y) for x, y in ring]))
-    return None if path.isEmpty() else path
-
-
-def _rings(part: shapely.Geometry) -> list[list[list[float]]]:
-    import shapely
-
-    if shapely.get_type_id(part) == 3:
-        return [shapely.get_coordinates(ring).tolist() for ring in shapely.get_rings(part)]
-    return [shapely.get_coordinates(part).tolist()]
 
 
 def draw_design(scene: QGraphicsScene, result: DesignResult, overview: Overview) -> QRectF:

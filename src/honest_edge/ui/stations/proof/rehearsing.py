@@ -174,7 +174,7 @@ class Rehearsing(QObject):
             return None
         from honest_edge.app.rehearsal.drawn import drawn_copies
         from honest_edge.bench.rehearsal import roller_tracks
-        from honest_edge.ui.stations.proof.rehearsed_drawing import draw_rehearsed
+        from honest_edge.ui.drawings.rehearsed_drawing import draw_rehearsed
 
         sheet = rehearsed.sheets[rehearsed.shown]
         copies = drawn_copies(rehearsed.overview, rehearsed.staged, sheet)

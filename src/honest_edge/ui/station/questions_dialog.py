@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QDialog, QSizePolicy, QVBoxLayout, QWidget
 
-from honest_edge.ui.rooms.bench.answer import CauseBars
+from honest_edge.ui.station.cause_bars import CauseBars
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.widgets.fields import button, label, row
 from honest_edge.ui.widgets.theme import px

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QPainter, QPixmap, QResizeEvent
 from PyQt6.QtWidgets import QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from honest_edge.ui.widgets.fields import ElidedLabel, label
+from honest_edge.ui.widgets.fields import ElidedLabel, label, set_tone
 from honest_edge.ui.widgets.theme import Tokens, px
 
 Draw = Callable[[QPainter, Tokens], None]
@@ -16,12 +16,17 @@ Draw = Callable[[QPainter, Tokens], None]
 
 _DRAWN = QSize(100, 60)
 _GAP_PX = 14
+_WORDS_PX = 92
+"""Five lines."""
 
 
 class Tile(QPushButton):
     """One way on. Its picture comes first; the keyboard reaches it like any button."""
 
-    def __init__(self, name: str, detail: str, act: Callable[[], object], *, high_px: int = 76) -> None:
+    def __init__(
+        self, name: str, detail: str, act: Callable[[], object], *, high_px: int = 76, words: str = ""
+    ) -> None:
+        """Take its name, the line under it, what it does, how high its picture is, and words that stand between."""
         super().__init__()
         self.setProperty("tile", True)
         self.setAccessibleName(name)
@@ -32,6 +37,7 @@ class Tile(QPushButton):
         self._high_px = px(high_px)
         self.picture = QLabel()
         self.picture.setFixedHeight(self._high_px)
+        self.picture.setVisible(high_px > 0)
         self.picture.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.name = ElidedLabel()
         self.name.setProperty("tone", "heading")
@@ -39,14 +45,23 @@ class Tile(QPushButton):
         self.detail = ElidedLabel()
         self.detail.setProperty("tone", "soft")
         self.detail.set_full_text(detail)
-        for part in (self.picture, self.name, self.detail):
+        self.words = label(words, "soft")
+        self.words.setFixedHeight(px(_WORDS_PX) if words else 0)
+        self.words.setAlignment(Qt.AlignmentFlag.AlignTop)
+        for part in (self.picture, self.name, self.words, self.detail):
             part.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
             column.addWidget(part)
         self.setToolTip(f"{name}\n{detail}" if detail else name)
         self.clicked.connect(lambda _checked: act())
 
+    def show_detail(self, detail: str, *, is_done: bool = False) -> None:
+        """Show another line under the name; what is done is told by its colour, too."""
+        self.detail.set_full_text(detail)
+        set_tone(self.detail, "fine" if is_done else "soft")
+        self.setAccessibleDescription(detail)
+
     def sizeHint(self) -> QSize:
-        return QSize(px(120), self._high_px + px(62))
+        return QSize(px(120), self._high_px + self.words.height() + px(66))
 
     def minimumSizeHint(self) -> QSize:
         return self.sizeHint()

@@ -1,0 +1,1 @@
+"""Practice: small stories with something wrong, cut on the simulated bench until a sheet is good."""
