@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QLabel, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
 
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.widgets.fields import label
 from honest_edge.ui.widgets.help_mark import HelpMark
+from honest_edge.ui.widgets.local import Label
 from honest_edge.ui.widgets.theme import px, tabular
 
 WIDTH_PX = 300
@@ -35,7 +36,7 @@ class Panel(QScrollArea):
         self.question = label(question)
         self.question.setObjectName("question")
         self.column.addWidget(self.question)
-        self.answer = QLabel("–")
+        self.answer = Label("–")
         self.answer.setObjectName("answer")
         self.answer.setFont(tabular(28))
         self.column.addWidget(self.answer)

@@ -13,8 +13,9 @@ from PyQt6.QtPrintSupport import QPrintEngine, QPrinter, QPrinterInfo
 
 from honest_edge.core.values.errors import Cancelled, DeviceError
 from honest_edge.core.values.sheet import SheetSpec
-from honest_edge.core.values.units import Unit, format_length
+from honest_edge.core.values.units import Unit
 from honest_edge.files.print_png import page_pixels
+from honest_edge.ui.widgets.local import shown_length
 
 _MOST_PPI = 600
 _FIRST_ERROR = 0x0400
@@ -64,8 +65,8 @@ def obstacle(printer: QPrinter, sheet: SheetSpec, unit: Unit) -> str | None:
     paper = printer.pageLayout().fullRect(QPageLayout.Unit.Millimeter)
     width_mm, height_mm = sheet.size_mm
     if abs(paper.width() - width_mm) > _SAME_MM or abs(paper.height() - height_mm) > _SAME_MM:
-        set_to = " × ".join(format_length(side, unit) for side in (paper.width(), paper.height()))
-        needed = " × ".join(format_length(side, unit) for side in sheet.size_mm)
+        set_to = " × ".join(shown_length(side, unit) for side in (paper.width(), paper.height()))
+        needed = " × ".join(shown_length(side, unit) for side in sheet.size_mm)
         return (
             f"The printer is set to {set_to}, the sheets are {needed} ({sheet.paper_title}): choose that paper in the "
             "printer's properties, or another one here; nothing was printed"

@@ -10,8 +10,9 @@ from honest_edge.app.results.overview import EMPTY, Overview
 from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.specs import OutlineRecipe
-from honest_edge.core.values.units import Unit, format_length
+from honest_edge.core.values.units import Unit
 from honest_edge.ui.station.document import Document
+from honest_edge.ui.widgets.local import shown_length
 
 if TYPE_CHECKING:
     from honest_edge.app.results.design_result import DesignResult
@@ -90,7 +91,7 @@ class Workspace:
 
     def length(self, length_mm: float, digits_mm: int = 1) -> str:
         """Return a length in the user's unit."""
-        return format_length(length_mm, self.unit, digits=digits_mm if self.unit == "mm" else digits_mm + 1)
+        return shown_length(length_mm, self.unit, digits=digits_mm if self.unit == "mm" else digits_mm + 1)
 
     def size(self, size_mm: tuple[float, float], digits_mm: int = 1) -> str:
         """Return a width and a height in the user's unit."""

@@ -18,9 +18,10 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QGraphicsScene, QGraphicsView, QWidget
 
-from honest_edge.core.values.units import MM_PER_INCH, Unit, format_length
+from honest_edge.core.values.units import MM_PER_INCH, Unit
 from honest_edge.ui.table.ruler import RULER_PX, Measured, Ruler
 from honest_edge.ui.table.tool import Tool
+from honest_edge.ui.widgets.local import local, shown_length
 from honest_edge.ui.widgets.theme import Tokens, figures, words
 
 MOST_ZOOM, LEAST_ZOOM = 64.0, 0.05
@@ -87,7 +88,7 @@ class LightTable(Measured):
 
     def set_content(self, content: QRectF, caption: str, *, refit: bool, air: float = 0.12) -> None:
         """Say what the scene's content is; ``refit`` or a view never moved by hand shows it whole."""
-        self._content, self.caption, self._air = content, caption, air
+        self._content, self.caption, self._air = content, local(caption), air
         wide = max(content.width(), content.height(), 1.0) * 4
         self._scene.setSceneRect(content.adjusted(-wide, -wide, wide, wide))
         if refit or self._fitted:
@@ -97,7 +98,7 @@ class LightTable(Measured):
     def show_caption(self, caption: str) -> None:
         """Show words alone."""
         self._scene.clear()
-        self.caption = caption
+        self.caption = local(caption)
         self.viewport().update()  # type: ignore[union-attr]
 
     def show_before(self, before: bool) -> None:
@@ -330,7 +331,7 @@ class LightTable(Measured):
             jaw = QPointF(-gap.y(), gap.x()) / length * 7
             painter.drawLine(start - jaw, start + jaw)
             painter.drawLine(end - jaw, end + jaw)
-        text = format_length(self.caliper_mm or 0.0, self.unit, digits=2 if self.unit == "mm" else 3)
+        text = shown_length(self.caliper_mm or 0.0, self.unit, digits=2 if self.unit == "mm" else 3)
         painter.setFont(figures(13))
         box = QRectF(0, 0, painter.fontMetrics().horizontalAdvance(text) + 16, 22)
         box.moveCenter((start + end) / 2 - QPointF(0, 20))

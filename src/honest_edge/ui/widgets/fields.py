@@ -22,12 +22,26 @@ from PyQt6.QtWidgets import (
 from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.units import Unit, parse_length, short_length
 from honest_edge.ui.widgets.help_mark import HelpMark
+from honest_edge.ui.widgets.local import Label, local
 from honest_edge.ui.widgets.theme import px
+
+
+class Button(QPushButton):
+    """A button whose numbers are written as the locale does."""
+
+    def __init__(self, text: str = "") -> None:
+        super().__init__(local(text))
+
+    def setText(self, text: str | None) -> None:
+        super().setText(local(text or ""))
+
+    def setToolTip(self, text: str | None) -> None:
+        super().setToolTip(local(text or ""))
 
 
 def label(text: str = "", tone: str = "") -> QLabel:
     """Return a wrapping label in one of the theme's tones."""
-    made = QLabel(text)
+    made = Label(text)
     made.setWordWrap(True)
     made.setTextFormat(Qt.TextFormat.PlainText)
     made.setProperty("tone", tone)
@@ -52,7 +66,7 @@ def restyle(widget: QWidget, name: str, value: object) -> None:
 
 def button(text: str, act: Callable[[], object], *, filled: bool = False, link: bool = False) -> QPushButton:
     """Return a button that calls ``act``."""
-    made = QPushButton(text)
+    made = Button(text)
     made.setProperty("filled", filled)
     made.setProperty("link", link)
     made.clicked.connect(lambda _checked: act())
@@ -77,7 +91,7 @@ def card(kind: str = "plain", *, topic: str) -> tuple[QFrame, QVBoxLayout]:
     return frame, layout
 
 
-class ChoiceCard(QPushButton):
+class ChoiceCard(Button):
     """One of several ways: its name, and under it what it does."""
 
     def __init__(self, name: str, detail: str) -> None:
@@ -107,17 +121,17 @@ class ChoiceCard(QPushButton):
         self.setAccessibleDescription(f"{self._detail}, {text}" if text else self._detail)
 
 
-class ElidedLabel(QLabel):
+class ElidedLabel(Label):
     """Shortens long names in the middle; the whole stands in the tooltip."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+        super().__init__("", parent)
         self._whole = ""
         self.setMinimumWidth(40)
 
     def set_full_text(self, text: str) -> None:
         """Show ``text`` as far as it fits."""
-        self._whole = text
+        self._whole = local(text)
         self.setToolTip(text)
         self._elide()
 
@@ -167,7 +181,7 @@ class LengthField(QLineEdit):
     def _formatted(self) -> str:
         if not self._is_known:
             return ""
-        return short_length(self._length_mm, self._unit, digits_mm=self._digits_mm)
+        return local(short_length(self._length_mm, self._unit, digits_mm=self._digits_mm))
 
     def _commit(self) -> None:
         if self.text() == self._formatted():
@@ -220,9 +234,9 @@ class NumberField(QLineEdit):
         restyle(self, "wrong", False)
 
     def _commit(self) -> None:
-        text = self.text().strip().replace(",", ".")
-        if text == self._formatted():
+        if self.text().strip() == self._formatted():
             return
+        text = self.text().strip().replace(",", ".")
         if not text and self._allow_empty:
             self.committed.emit(None)
             return
@@ -240,7 +254,7 @@ class NumberField(QLineEdit):
         return self._value
 
     def _formatted(self) -> str:
-        return "" if self._value is None else f"{self._value:g}"
+        return "" if self._value is None else local(f"{self._value:g}")
 
 
 class Choice(QComboBox):
@@ -314,10 +328,10 @@ class Form(QWidget):
     def add(self, name: str, control: QWidget, tip: str = "", *, control_px: int | None = None) -> FormRow:
         """Add a row and return it; ``control_px`` for a control that is wider than its neighbours."""
         row = self._grid.rowCount()
-        caption = QLabel(name)
+        caption = Label(name)
         caption.setBuddy(control)
         caption.setToolTip(tip)
-        control.setToolTip(tip)
+        control.setToolTip(local(tip))
         control.setFixedWidth(self._control_px if control_px is None else px(control_px))
         self._grid.addWidget(caption, row, 0)
         self._grid.addWidget(control, row, 1, Qt.AlignmentFlag.AlignRight)

@@ -7,6 +7,7 @@ import math
 from PyQt6.QtCore import QSignalBlocker, Qt, pyqtSignal
 from PyQt6.QtWidgets import QGridLayout, QLabel, QLineEdit, QSlider, QWidget
 
+from honest_edge.ui.widgets.local import local
 from honest_edge.ui.widgets.theme import px
 
 _STEPS = 240
@@ -60,7 +61,7 @@ class NumberSlider(QWidget):
         self.field.setPlaceholderText(f"auto, {self._text(value)}" if automatic else "")
 
     def _text(self, value: float) -> str:
-        return f"{value:.{self._digits}f}"
+        return local(f"{value:.{self._digits}f}")
 
     def _place(self, value: float) -> int:
         """The slider is logarithmic: small values are set more finely."""
@@ -76,9 +77,10 @@ class NumberSlider(QWidget):
         self._sliding = False
 
     def _typed(self) -> None:
-        text = self.field.text().strip().replace(",", ".")
+        typed = self.field.text().strip()
+        text = typed.replace(",", ".")
         self.field.setModified(False)
-        if text == ("" if self._is_automatic else self._text(self._value)):
+        if typed == ("" if self._is_automatic else self._text(self._value)):
             return
         if not text and self._automatic:
             self.moved.emit(None, False)

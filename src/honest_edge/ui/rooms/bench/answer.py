@@ -14,6 +14,7 @@ from honest_edge.ui.station.cause_bars import CauseBars
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.station.known_words import ago
 from honest_edge.ui.widgets.fields import button, card, counted, label, row, set_tone
+from honest_edge.ui.widgets.local import Label
 from honest_edge.ui.widgets.theme import figures, px, tabular
 
 if TYPE_CHECKING:
@@ -41,7 +42,7 @@ class AnswerPanel(QScrollArea):
         self.setWidget(inside)
         asked = label(question)
         asked.setObjectName("question")
-        self.answer = QLabel("–")
+        self.answer = Label("–")
         self.answer.setObjectName("answer")
         self.answer.setFont(tabular(28))
         self.under = label("", "soft")
@@ -73,7 +74,7 @@ class AnswerPanel(QScrollArea):
         self._grid.setColumnStretch(0, 1)
         self._cells: list[tuple[QLabel, QLabel, QLabel]] = []
         for line in range(6):
-            cells = QLabel(), QLabel(), label("", "soft")
+            cells = Label(), Label(), label("", "soft")
             cells[1].setFont(figures(12))
             cells[1].setAlignment(Qt.AlignmentFlag.AlignRight)
             cells[2].setAlignment(Qt.AlignmentFlag.AlignRight)

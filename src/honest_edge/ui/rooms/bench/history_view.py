@@ -9,6 +9,7 @@ from PyQt6.QtCore import QDateTime, QLocale, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
+from honest_edge.ui.widgets.local import local
 from honest_edge.ui.widgets.theme import Tokens, figures, px, words
 
 if TYPE_CHECKING:
@@ -107,7 +108,9 @@ class HistoryView(QWidget):
             painter.setPen(QPen(QColor(tokens.hairline), 1))
             painter.drawLine(QPointF(_LEFT, self._y(value)), QPointF(self.width() - _RIGHT, self._y(value)))
             painter.setPen(QColor(tokens.soft))
-            painter.drawText(QRectF(0, self._y(value) - 8, _LEFT - 8, 16), Qt.AlignmentFlag.AlignRight, f"{value:.2f}")
+            painter.drawText(
+                QRectF(0, self._y(value) - 8, _LEFT - 8, 16), Qt.AlignmentFlag.AlignRight, local(f"{value:.2f}")
+            )
         self._paint_band(painter, tokens)
         self._paint_events(painter, tokens)
         for number, point in enumerate(self._points):

@@ -7,9 +7,9 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QDialog, QVBoxLayout
 
-from honest_edge.core.values.units import format_length
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.widgets.fields import Form, LengthField, button, label, row
+from honest_edge.ui.widgets.local import shown_length
 from honest_edge.ui.widgets.theme import px
 
 if TYPE_CHECKING:
@@ -38,7 +38,7 @@ class RulerDialog(QDialog):
         self.fields: list[LengthField] = []
         self._read_mm = [line.length_mm for line in lines]
         for number, (line, way) in enumerate(zip(lines, _WAYS, strict=False)):
-            drawn = format_length(line.length_mm, unit, digits=1 if unit == "mm" else 3)
+            drawn = shown_length(line.length_mm, unit, digits=1 if unit == "mm" else 3)
             field = LengthField(f"The line {way}, drawn as {drawn}", digits_mm=2)
             field.show_length(line.length_mm, unit)
             field.committed.connect(lambda mm, number=number: self._set(number, mm))

@@ -9,6 +9,7 @@ from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
+from honest_edge.ui.widgets.local import local
 from honest_edge.ui.widgets.theme import Tokens, figures, px, words
 
 _ROW, _BAR = 44, 12
@@ -58,7 +59,7 @@ class BarsView(QWidget):
             line = QRectF(0, top, self.width(), px(20))
             painter.drawText(line, Qt.AlignmentFlag.AlignVCenter, bar.name)
             painter.setFont(figures(12))
-            painter.drawText(line, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, bar.number)
+            painter.drawText(line, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, local(bar.number))
             box = QRectF(0.5, top + px(22), max(1.0, (self.width() - 1) * bar.amount / most if most else 1.0), px(_BAR))
             painter.setPen(QPen(QColor(tokens.accent), 1))
             painter.setBrush(QBrush(QColor(tokens.accent), bar.pattern))

@@ -10,6 +10,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
+from honest_edge.ui.widgets.local import local
 from honest_edge.ui.widgets.theme import Tokens, figures, px, words
 
 if TYPE_CHECKING:
@@ -149,7 +150,7 @@ class CurveView(QWidget):
         painter.setFont(figures(12))
         painter.setPen(QColor(tokens.ink))
         painter.drawText(
-            QRectF(x - 60, px(20), 120, px(_TOP) - px(24)), Qt.AlignmentFlag.AlignCenter, f"{window.best:g}"
+            QRectF(x - 60, px(20), 120, px(_TOP) - px(24)), Qt.AlignmentFlag.AlignCenter, local(f"{window.best:g}")
         )
 
     def _paint_look(self, painter: QPainter, look: LadderLook, number: int, tokens: Tokens) -> None:
@@ -171,7 +172,7 @@ class CurveView(QWidget):
             half = metrics.horizontalAdvance(text) / 2
             x = min(max(self._x(setting), half), self.width() - half)
             if x - half > last + 8:
-                painter.drawText(QPointF(x - half, self.height() - 6), text)
+                painter.drawText(QPointF(x - half, self.height() - 6), local(text))
                 last = x + half
         self._paint_key(painter, tokens)
 

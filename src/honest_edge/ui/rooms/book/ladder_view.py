@@ -9,6 +9,7 @@ from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QGridLayout, QWidget
 
 from honest_edge.ui.rooms.book.curve_view import CLEAN, MARKED, TORN, paint_mark
+from honest_edge.ui.widgets.local import local
 from honest_edge.ui.widgets.theme import Tokens, figures, px
 
 _COLUMNS = 4
@@ -42,7 +43,7 @@ class _Square(QAbstractButton):
         painter.drawRoundedRect(box, 5, 5)
         painter.setPen(QColor(tokens.ink))
         painter.setFont(figures(17))
-        painter.drawText(box.adjusted(12, 0, -36, 0), Qt.AlignmentFlag.AlignVCenter, f"{self.setting:g}")
+        painter.drawText(box.adjusted(12, 0, -36, 0), Qt.AlignmentFlag.AlignVCenter, local(f"{self.setting:g}"))
         if self.state:
             paint_mark(painter, QPointF(box.right() - 22, box.center().y()), self.state, tokens, 7.0)
 

@@ -20,6 +20,7 @@ from PyQt6.QtCore import (
 from PyQt6.QtGui import QColor, QFont, QPixmap
 from PyQt6.QtWidgets import QHeaderView, QTableView
 
+from honest_edge.ui.widgets.local import local
 from honest_edge.ui.widgets.theme import Tokens, px, tabular
 
 Row = TypeVar("Row")
@@ -53,7 +54,7 @@ class Column(Generic[Row]):
 
 def text_cell(text: str) -> Cell:
     """Return a cell of words, sorted without regard to capitals."""
-    return text, text.casefold()
+    return local(text), text.casefold()
 
 
 def day_cell(at_ms: int) -> Cell:
@@ -68,7 +69,7 @@ def when_cell(at_ms: int) -> Cell:
 
 def number_cell(number: float | None, form: str = "g", unit: str = "") -> Cell:
     """Return a cell of a number; what is not known is a dash and sorted before all."""
-    return ("–", float("-inf")) if number is None else (f"{number:{form}}{unit}", number)
+    return ("–", float("-inf")) if number is None else (local(f"{number:{form}}{unit}"), number)
 
 
 def share_cell(share: float | None) -> Cell:

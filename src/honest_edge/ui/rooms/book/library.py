@@ -11,11 +11,11 @@ from PyQt6.QtGui import QPixmap
 from PyQt6.QtWidgets import QDialog, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from honest_edge.core.values.book_records import KeptWork
-from honest_edge.core.values.units import format_length
 from honest_edge.ui.rooms.book.ledger import Column, day_cell, text_cell
 from honest_edge.ui.rooms.book.section import Section
 from honest_edge.ui.station.note_dialog import NoteDialog
 from honest_edge.ui.widgets.fields import button, counted, label
+from honest_edge.ui.widgets.local import shown_length
 from honest_edge.ui.widgets.theme import px
 
 if TYPE_CHECKING:
@@ -133,7 +133,7 @@ class LibrarySection(Section):
         if key is None or result is None:
             self.host.say("Take a design in hand, and wait until it is computed: then it can be kept.", tone="danger")
             return
-        wide, high = (format_length(value, workspace.unit) for value in (result.width_mm, result.height_mm))
+        wide, high = (shown_length(value, workspace.unit) for value in (result.width_mm, result.height_mm))
         assets = dict(workspace.document.holder.assets)
         job, name = workspace.job, result.design.name
 

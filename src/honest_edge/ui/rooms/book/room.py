@@ -13,7 +13,6 @@ from PyQt6.QtWidgets import (
     QButtonGroup,
     QFileDialog,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QStackedLayout,
     QVBoxLayout,
@@ -27,6 +26,7 @@ from honest_edge.ui.station.asker import Asker
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.station.room import Room
 from honest_edge.ui.widgets.fields import Choice, button, counted, label, row, set_tone
+from honest_edge.ui.widgets.local import Label
 from honest_edge.ui.widgets.theme import px, tabular
 
 if TYPE_CHECKING:
@@ -111,7 +111,7 @@ class BookRoom(Room):
     def _head(self) -> QHBoxLayout:
         question = label(self._question)
         question.setObjectName("question")
-        self.answer = QLabel("–")
+        self.answer = Label("–")
         self.answer.setObjectName("answer")
         self.answer.setFont(tabular(28))
         self.under = label("", "soft")

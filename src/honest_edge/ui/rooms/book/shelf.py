@@ -9,12 +9,12 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtWidgets import QDialog, QLineEdit, QVBoxLayout, QWidget
 
 from honest_edge.core.values.book_records import Carrier
-from honest_edge.core.values.units import format_length
 from honest_edge.ui.rooms.book.ledger import Column, text_cell
 from honest_edge.ui.rooms.book.section import Section
 from honest_edge.ui.station.note_dialog import NoteDialog
 from honest_edge.ui.station.profile_dialog import WORDS, ProfileDialog
 from honest_edge.ui.widgets.fields import Choice, LengthField, button, label
+from honest_edge.ui.widgets.local import shown_length
 
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QPushButton
@@ -101,7 +101,7 @@ class ShelfSection(Section):
     def _lines(self, row: ShelfRow) -> list[str]:
         if isinstance(row.thing, Carrier):
             unit = self.host.workspace.unit
-            wide, long = (format_length(value, unit) for value in (row.thing.width_mm, row.thing.length_mm))
+            wide, long = (shown_length(value, unit) for value in (row.thing.width_mm, row.thing.length_mm))
             return [line for line in (f"{wide} × {long}", f"tack: {row.thing.tack}", row.thing.remark) if line]
         if row.differs and row.copy is not None:
             head = ["This job's copy differs:"]
@@ -126,7 +126,7 @@ class ShelfSection(Section):
         if isinstance(value, float):
             unit = self.host.workspace.unit
             return (
-                format_length(value, unit, digits=2 if unit == "mm" else None) if name.endswith("_mm") else f"{value:g}"
+                shown_length(value, unit, digits=2 if unit == "mm" else None) if name.endswith("_mm") else f"{value:g}"
             )
         return str(value)
 

@@ -16,6 +16,7 @@ from honest_edge.ui.rooms.run.page import Way
 from honest_edge.ui.rooms.run.step_view import BigButton
 from honest_edge.ui.rooms.run.words import minutes
 from honest_edge.ui.widgets.fields import Choice, Count, Form, button, card, counted, label
+from honest_edge.ui.widgets.local import Label
 from honest_edge.ui.widgets.theme import px, tabular
 
 if TYPE_CHECKING:
@@ -45,7 +46,7 @@ class BeforeView(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(px(28), px(20), px(28), px(16))
         column.setSpacing(px(6))
-        self.title = QLabel(question)
+        self.title = Label(question)
         self.title.setWordWrap(True)
         self.title.setObjectName("stepTitle")
         self.under = label("")
@@ -74,7 +75,7 @@ class BeforeView(QWidget):
         self.figures.setSpacing(px(28))
         self._numbers: list[tuple[QLabel, QLabel]] = []
         for _ in range(3):
-            caption, number = label("", "soft"), QLabel("–")
+            caption, number = label("", "soft"), Label("–")
             number.setFont(tabular(40))
             number.setProperty("figure", "large")
             stack = QVBoxLayout()

@@ -5,9 +5,10 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from honest_edge.core.run.guide import Step, is_dry
-from honest_edge.core.values.units import Unit, format_length
+from honest_edge.core.values.units import Unit
 from honest_edge.ui.rooms.run.words import clock
 from honest_edge.ui.widgets.fields import counted
+from honest_edge.ui.widgets.local import shown_length
 
 if TYPE_CHECKING:
     from honest_edge.app.run.conductor import Conductor
@@ -50,7 +51,7 @@ def details_of(conductor: Conductor, step: Step, unit: Unit) -> dict[str, str]:
     readings = [event.values for event in conductor.counting if event.what == "measured"]
     if readings and step.key != "measure":
         read = [value for value in readings[-1][:2] if value is not None]
-        lengths = [format_length(value, unit) for value in read]
+        lengths = [shown_length(value, unit) for value in read]
         details["measure"] = " × ".join([*(one.rsplit(" ", 1)[0] for one in lengths[:-1]), *lengths[-1:]])
     elif state.measured == "not measured":
         details["measure"] = "not measured"

@@ -7,9 +7,9 @@ from typing import TYPE_CHECKING
 
 from honest_edge.core.run.guide import Step
 from honest_edge.core.values.run_events import EndReason, What
-from honest_edge.core.values.units import format_length
 from honest_edge.ui.rooms.run.keeper import RunKeeper
 from honest_edge.ui.rooms.run.page import Way
+from honest_edge.ui.widgets.local import shown_length
 
 if TYPE_CHECKING:
     from honest_edge.app.run.conductor import Conductor
@@ -34,7 +34,7 @@ class PageMaker:
     def length(self, length_mm: float) -> str:
         """Return a length in the unit of the window."""
         unit = self.keeper.host.workspace.unit
-        return format_length(length_mm, unit, digits=1 if unit == "mm" else None)
+        return shown_length(length_mm, unit, digits=1 if unit == "mm" else None)
 
     def design_name(self, step: Step) -> str:
         """Return the name of the sticker that is the proof."""

@@ -7,12 +7,12 @@ from typing import TYPE_CHECKING
 
 from honest_edge.core.run.guide import Step
 from honest_edge.core.run.print_check import RULER_MM, PrintReading, expected_mm, tolerance_mm
-from honest_edge.core.values.units import format_length
 from honest_edge.ui.rooms.run.keeper import RunKeeper
 from honest_edge.ui.rooms.run.page import Drawn, StepPage, Way
 from honest_edge.ui.rooms.run.page_maker import PageMaker, happens
 from honest_edge.ui.rooms.run.printing import RunPrinting
 from honest_edge.ui.rooms.run.words import CAUTION_AIR, clock, countdown, listed
+from honest_edge.ui.widgets.local import shown_length
 
 if TYPE_CHECKING:
     from honest_edge.app.run.conductor import Conductor
@@ -153,7 +153,7 @@ class PrintPages(PageMaker):
             case _:
                 keeper.turn(readings=kept)
                 said(
-                    f"{listed([format_length(r, 'mm') for r in kept if r is not None])} cannot be this print: hold the "
+                    f"{listed([shown_length(r, 'mm') for r in kept if r is not None])} cannot be this print: hold the "
                     "ruler to the marks again.",
                     tone="look",
                 )

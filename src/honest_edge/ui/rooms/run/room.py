@@ -14,7 +14,6 @@ from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QStackedWidget, QVBoxLayout,
 from honest_edge.core.run.guide import Step
 from honest_edge.core.run.print_check import expected_mm
 from honest_edge.core.values.job import Job
-from honest_edge.core.values.units import format_length
 from honest_edge.ui.rooms.run.alerts import Alerts
 from honest_edge.ui.rooms.run.before_view import BeforeView
 from honest_edge.ui.rooms.run.finder import SheetFinder
@@ -35,6 +34,7 @@ from honest_edge.ui.station.host import Host
 from honest_edge.ui.station.room import Room
 from honest_edge.ui.widgets.fields import button, label
 from honest_edge.ui.widgets.layouts import show_in
+from honest_edge.ui.widgets.local import shown_length
 from honest_edge.ui.widgets.theme import px
 
 if TYPE_CHECKING:
@@ -303,9 +303,9 @@ class RunRoom(Room):
             chosen=frozenset(draft.chosen) if page.drawn.kind == "some" else frozenset(),
             skipped=sheet.skipped,
             cut=self.keeper.cut_by_practice(sheet.number) if is_seen else None,
-            lengths=(format_length(across, unit, digits=1), format_length(down, unit, digits=1))
+            lengths=(shown_length(across, unit, digits=1), shown_length(down, unit, digits=1))
             if unit == "mm"
-            else (format_length(across, unit), format_length(down, unit)),
+            else (shown_length(across, unit), shown_length(down, unit)),
         )
 
     def _show_outlook(self) -> None:

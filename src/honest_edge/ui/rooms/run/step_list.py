@@ -10,6 +10,7 @@ from PyQt6.QtGui import QColor, QFont, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from honest_edge.ui.drawings.state_sign import paint_state
+from honest_edge.ui.widgets.local import local
 from honest_edge.ui.widgets.theme import Tokens, px, words
 
 STEPS: tuple[tuple[str, str], ...] = (
@@ -114,5 +115,5 @@ class StepList(QWidget):
                 painter.setPen(QColor(tokens.soft))
                 painter.setFont(words(12))
                 box = QRectF(px(34), top + px(20), self.width() - px(38), px(16))
-                painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, row.detail)
+                painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, local(row.detail))
             top += height

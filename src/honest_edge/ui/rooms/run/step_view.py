@@ -13,6 +13,7 @@ from honest_edge.ui.rooms.run.keeper import RunKeeper
 from honest_edge.ui.rooms.run.page import StepPage, Way
 from honest_edge.ui.rooms.run.sheet_drawing import SheetDrawing, SheetPicture
 from honest_edge.ui.widgets.fields import label, restyle
+from honest_edge.ui.widgets.local import Label
 from honest_edge.ui.widgets.theme import Tokens, px, tabular
 
 _SIDE_PX, _LOW_PX = 284, 560
@@ -49,7 +50,7 @@ class StepView(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._keeper = keeper
         self.page: StepPage | None = None
-        self.title = QLabel()
+        self.title = Label()
         self.title.setWordWrap(True)
         self.title.setObjectName("stepTitle")
         self.title.setAccessibleName("Step")
@@ -144,7 +145,7 @@ class StepView(QWidget):
         for number, (caption, value) in enumerate(figures):
             if self._figures.count() <= 2 * number:
                 self._figures.addWidget(label("", "soft"))
-                number_label = QLabel()
+                number_label = Label()
                 number_label.setFont(tabular(40))
                 self._figures.addWidget(number_label)
             for at, text in ((2 * number, caption), (2 * number + 1, value)):

@@ -5,11 +5,12 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QLabel, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
 
 from honest_edge.core.measure.remedies import TITLES
 from honest_edge.ui.rooms.run.words import REASONS, SIDES
 from honest_edge.ui.widgets.fields import card, label, set_tone
+from honest_edge.ui.widgets.local import Label
 from honest_edge.ui.widgets.theme import px, tabular
 
 if TYPE_CHECKING:
@@ -37,7 +38,7 @@ class TallyPanel(QScrollArea):
         self._column.setContentsMargins(px(14), px(18), px(12), px(14))
         self._column.setSpacing(px(8))
         self.heading = label("Good so far", "heading")
-        self.good = QLabel("–")
+        self.good = Label("–")
         self.good.setFont(tabular(40))
         self.good.setProperty("figure", "large")
         self.good.setAccessibleName("Good so far")

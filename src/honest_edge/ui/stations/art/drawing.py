@@ -16,11 +16,12 @@ from PyQt6.QtWidgets import (
 )
 
 from honest_edge.core.values.comparison import Comparison
-from honest_edge.core.values.units import MM_PER_INCH, Unit, format_length
+from honest_edge.core.values.units import MM_PER_INCH, Unit
 from honest_edge.ui.drawings.cased_line import cut_line
 from honest_edge.ui.drawings.items import add, caption_item
 from honest_edge.ui.drawings.paths import painter_path
 from honest_edge.ui.drawings.picture_item import original_item
+from honest_edge.ui.widgets.local import local, shown_length
 from honest_edge.ui.widgets.theme import Tokens, figures
 
 _SAME_MM = 0.05  # sizes that differ by less are said once
@@ -72,7 +73,7 @@ class RulerItem(QGraphicsItem):
         for mark in range(every, self._count, every):
             number = mark * 10 if self._unit == "mm" else mark
             at = QPointF(mark * self._unit_mm * scale + 3, high * scale - 4)
-            painter.drawText(at, f"{number:g}")
+            painter.drawText(at, local(f"{number:g}"))
         painter.restore()
 
 
@@ -140,12 +141,12 @@ def _draw_sizes(scene: QGraphicsScene, result: DesignResult, tokens: Tokens, uni
     away = 0.04 * max(whole.width(), whole.height())
     same = abs(cut.width() - art.width()) + abs(cut.height() - art.height()) < _SAME_MM
     name = "cut and art" if same else "cut"
-    _dimension(scene, cut, whole.bottom() + away, f"{name} {format_length(cut.width(), unit)}", tokens, upright=False)
-    _dimension(scene, cut, whole.right() + away, f"{name} {format_length(cut.height(), unit)}", tokens, upright=True)
+    _dimension(scene, cut, whole.bottom() + away, f"{name} {shown_length(cut.width(), unit)}", tokens, upright=False)
+    _dimension(scene, cut, whole.right() + away, f"{name} {shown_length(cut.height(), unit)}", tokens, upright=True)
     if same:
         return whole.adjusted(0, 0, 2 * away, 2 * away)
-    _dimension(scene, art, whole.top() - away, f"art {format_length(art.width(), unit)}", tokens, upright=False)
-    _dimension(scene, art, whole.left() - away, f"art {format_length(art.height(), unit)}", tokens, upright=True)
+    _dimension(scene, art, whole.top() - away, f"art {shown_length(art.width(), unit)}", tokens, upright=False)
+    _dimension(scene, art, whole.left() - away, f"art {shown_length(art.height(), unit)}", tokens, upright=True)
     return whole.adjusted(-2 * away, -2 * away, 2 * away, 2 * away)
 
 

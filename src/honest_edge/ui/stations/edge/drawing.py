@@ -19,12 +19,13 @@ from PyQt6.QtWidgets import (
 
 from honest_edge.core.values.specs import School
 from honest_edge.core.values.stock import Stock
-from honest_edge.core.values.units import Unit, format_length
+from honest_edge.core.values.units import Unit
 from honest_edge.ui.drawings.cased_line import cut_line
 from honest_edge.ui.drawings.grip import Grip
 from honest_edge.ui.drawings.items import SHADOW, BeadItem, PlaceMark, add, stock_brush
 from honest_edge.ui.drawings.paths import area_path, nodes_of, painter_path, transform
 from honest_edge.ui.drawings.picture_item import ink_item, original_item
+from honest_edge.ui.widgets.local import local, shown_length
 from honest_edge.ui.widgets.theme import PAPER_TOKENS, Tokens, words
 from honest_edge.ui.widgets.words import one_in, percent
 
@@ -76,9 +77,9 @@ class Callout(QGraphicsItem):
         painter.setBrush(QColor(self._tokens.panel))
         painter.drawRoundedRect(box, 6, 6)
         painter.setPen(danger)
-        painter.drawText(QPointF(box.left() + 12, box.top() + 19), self._title)
+        painter.drawText(QPointF(box.left() + 12, box.top() + 19), local(self._title))
         painter.setPen(QColor(self._tokens.ink))
-        painter.drawText(QPointF(box.left() + 12, box.top() + 37), self._detail)
+        painter.drawText(QPointF(box.left() + 12, box.top() + 37), local(self._detail))
 
     def _box(self, width: float, place: QPointF, widget: QWidget | None) -> QRectF:
         """Return where the words stand: away from the art, or over it where the table ends."""
@@ -130,7 +131,7 @@ def draw_edge(
 
 def weak_place_words(weak_place: WeakPlace, stock: Stock, unit: Unit) -> tuple[str, str]:
     """Return what would be seen at a weak_place, how often, and how little room there is."""
-    room = format_length(weak_place.room_mm, unit, digits=2 if unit == "mm" else 3)
+    room = shown_length(weak_place.room_mm, unit, digits=2 if unit == "mm" else 3)
     often = one_in(weak_place.chance)
     if weak_place.trouble == "white":
         name = stock.bare_name[:1].upper() + stock.bare_name[1:]

@@ -22,9 +22,10 @@ from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from honest_edge.core.values.misregistration import Misregistration, SheetPlace
 from honest_edge.core.values.stock import Stock
-from honest_edge.core.values.units import MM_PER_INCH, Unit, format_length
+from honest_edge.core.values.units import MM_PER_INCH, Unit
 from honest_edge.ui.drawings.paths import qimage
 from honest_edge.ui.widgets.fields import counted
+from honest_edge.ui.widgets.local import local, shown_length
 from honest_edge.ui.widgets.theme import PAPER_TOKENS, Tokens, figures, px, words
 from honest_edge.ui.widgets.words import one_in, percent
 
@@ -112,7 +113,7 @@ class EdgeStrip(QWidget):
         return f"{share}; {counted(len(self.weak_places), 'place')}, the worst {one_in(worst.chance)}: {trouble}"
 
     def _length(self, length_mm: float) -> str:
-        return format_length(length_mm, self._unit, digits=2 if self._unit == "mm" else 3)
+        return shown_length(length_mm, self._unit, digits=2 if self._unit == "mm" else 3)
 
     def next_weak_place(self, step: int) -> None:
         """Go to the next or previous weak place, in order along the cut."""
@@ -267,9 +268,9 @@ class EdgeStrip(QWidget):
     def _paint_head(self, painter: QPainter, what: Unrolled) -> None:
         painter.setFont(words(13))
         painter.setPen(QColor(self.tokens.danger if self.weak_places else self.tokens.fine))
-        painter.drawText(QPointF(px(150), px(22)), self.sentence())
+        painter.drawText(QPointF(px(150), px(22)), local(self.sentence()))
         painter.setPen(QColor(self.tokens.soft))
-        text = f"cut {format_length(what.edge.length_mm, self._unit)}"
+        text = f"cut {shown_length(what.edge.length_mm, self._unit)}"
         if self._zoom > 1:
             text += f", {self._zoom:.1f} × closer"
         painter.drawText(QRectF(0, 8, self.width() - _RIGHT, 20), Qt.AlignmentFlag.AlignRight, text)
@@ -339,7 +340,7 @@ class EdgeStrip(QWidget):
             value = level if self._unit == "mm" else level / MM_PER_INCH
             text = f"{value:+g}".replace("-", "−") if level else f"0 {self._unit}"
             box = QRectF(0, self._y(level) - 8, _LEFT - 8, 16)
-            painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text)
+            painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, local(text))
         unit_mm = 1.0 if self._unit == "mm" else MM_PER_INCH
         span = self._span_mm / unit_mm
         steps = (0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500, 1e3, 1e4, 1e5)
@@ -352,7 +353,7 @@ class EdgeStrip(QWidget):
             painter.drawLine(QPointF(x, plot.bottom()), QPointF(x, plot.bottom() + 4))
             text = f"{mark * step:g} {self._unit}"
             if x + 3 + painter.fontMetrics().horizontalAdvance(text) <= self.width():
-                painter.drawText(QPointF(x + 3, plot.bottom() + 15), text)
+                painter.drawText(QPointF(x + 3, plot.bottom() + 15), local(text))
 
 
 def _shown_mm(edge: EdgeProfile) -> float:

@@ -16,11 +16,12 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from honest_edge.core.values.units import Unit, format_length
+from honest_edge.core.values.units import Unit
 from honest_edge.ui.drawings.cased_line import CasedLine, cut_line
 from honest_edge.ui.drawings.items import PlaceMark, add
 from honest_edge.ui.drawings.paths import area_path, line_pen, nodes_of, painter_path
 from honest_edge.ui.drawings.picture_item import PictureItem, original_item
+from honest_edge.ui.widgets.local import shown_length
 from honest_edge.ui.widgets.theme import Tokens
 
 if TYPE_CHECKING:
@@ -134,7 +135,7 @@ def draw_decisions(scene: QGraphicsScene, result: DesignResult, tokens: Tokens, 
         pen.setCosmetic(True)
         line.setPen(pen)
         add(scene, line)
-        gap = format_length(leak.width * width_mm, unit, digits=2 if unit == "mm" else 3)
+        gap = shown_length(leak.width * width_mm, unit, digits=2 if unit == "mm" else 3)
         question = f"the inside is open here, {gap}: close it?" if leak.width > _WIDE else f"gap of {gap}?"
         text = f"{gap}, closed" if leak.dammed else question
         x, y = leak.middle

@@ -6,12 +6,13 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QAction
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QSlider, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QSlider, QVBoxLayout, QWidget
 
 from honest_edge.bench.faults import FAULTS, FaultKey, fault
 from honest_edge.ui.stations.proof.mini_sheets import MiniSheets
 from honest_edge.ui.stations.proof.state import Rehearsed
 from honest_edge.ui.widgets.fields import button, counted, label, row
+from honest_edge.ui.widgets.local import Label
 from honest_edge.ui.widgets.theme import Tokens, px, tabular
 
 if TYPE_CHECKING:
@@ -41,7 +42,7 @@ class RehearsalStrip(QWidget):
         across.setSpacing(16)
         left = QVBoxLayout()
         left.setSpacing(2)
-        self.share = QLabel("–")
+        self.share = Label("–")
         self.share.setObjectName("answer")
         self.share.setFont(tabular(28))
         left.addWidget(self.share)
