@@ -126,7 +126,7 @@ def test_the_entry_point_says_its_version_and_opens_the_demo(installed):
         "        after(window)\n"
         "        print(window.windowTitle(), not self.windowIcon().isNull())\n"
         "        window.jobs.may_leave = lambda: True\n"
-        "        QTimer.singleShot(0, window._quit)\n"
+        "        QTimer.singleShot(0, window.close_whole)\n"
         "    fill(self, make, done)\n"
         "first_frame.Frame.fill = then\n"
         "from honest_edge.__main__ import main\n"

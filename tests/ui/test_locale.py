@@ -71,8 +71,6 @@ def test_a_comma_is_shown_where_it_is_the_custom(with_some_of_the_demo, settle, 
             window.grab()
             found.setdefault(place, set()).update(pointed([*shown_in(window), *drawn]))
     assert {place: texts for place, texts in found.items() if texts} == {}
-    window.go_to("edge")
-    assert "2 mm" in window.here.panel.offset.text()
 
 
 def test_either_sign_is_understood(with_disc, settle):

@@ -232,7 +232,7 @@ def test_the_real_application_opens_a_job_and_closes(tmp_path, root):
         "                return\n"
         "            print(len(window.workspace.overview.results), self.windowTitle())\n"
         "            window.jobs.may_leave = lambda: True\n"
-        "            window._quit()\n"
+        "            window.close_whole()\n"
         "        self.poll = QTimer(self)\n"
         "        self.poll.timeout.connect(look)\n"
         "        self.poll.start(50)\n"

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import replace
 
 from honest_edge.core.layers.arrange import Bounds, free_key, moved
@@ -135,6 +135,14 @@ def filled_with_stickers(
             ),
         )
     return layers
+
+
+def only_on_sheets(job: Job, keys: Collection[str]) -> Job:
+    """Return a job whose designs are not made by themselves any more, unless a number of them was asked for."""
+    for design in job.designs:
+        if design.key in keys and design.fills:
+            job = job.with_design(replace(design, copies=0, fills=False))
+    return job
 
 
 def turned_layered(design: Design, height_mm: float) -> Design:

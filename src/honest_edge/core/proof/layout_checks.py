@@ -12,12 +12,14 @@ from honest_edge.core.edge.contour import CutLines
 from honest_edge.core.geometry.paths import Floats
 from honest_edge.core.proof import register
 from honest_edge.core.proof.words import counted
+from honest_edge.core.sheet.media import Box
 from honest_edge.core.sheet.plan import Placement, Plan
 from honest_edge.core.values.findings import Finding, Fix, Place, Quantity, Subject
 from honest_edge.core.values.once import once
 
 _MOST_PLACES = 60
 _SEEN_MM = 0.05  # less is a matter of rounding
+_ROUNDING_MM = 1e-6
 _SAME_MM = 0.1
 _FLAT_MM = 0.01
 _NEARLY_EMPTY = 0.2
@@ -58,6 +60,11 @@ class LaidDesign:
     def whole(self) -> shapely.GeometryCollection:
         """Ink and lines together."""
         return shapely.GeometryCollection([self.ink, self.lines])
+
+
+def _inside(box: Box) -> Box:
+    """Return a box less what rounding makes of a side that is touched exactly: its depth could not be told."""
+    return Box(box.left + _ROUNDING_MM, box.top + _ROUNDING_MM, box.right - _ROUNDING_MM, box.bottom - _ROUNDING_MM)
 
 
 def _closed(points: Floats, is_closed: bool) -> Floats:
@@ -126,14 +133,15 @@ class _Laid:
     def strays(self) -> Iterator[_Trouble]:
         """Yield copies of which ink or a line lies where nothing may."""
         usable = self._plan.usable
-        keep_outs = [box for mark in self._plan.marks for box in mark.keep_outs] if self._is_printed else []
+        boxes = [box for mark in self._plan.marks for box in mark.keep_outs] if self._is_printed else []
+        keep_outs = [_inside(box) for box in boxes]
         for number, (left, top, right, bottom) in enumerate(self._boxes.tolist()):
             over = max(usable.left - left, usable.top - top, right - usable.right, bottom - usable.bottom)
             near = [b for b in keep_outs if left < b.right and right > b.left and top < b.bottom and bottom > b.top]
             if over <= _SEEN_MM and not near:
                 continue
             design, taken = self._design(number), shapely.union_all([shapely.box(*box) for box in near])
-            free = shapely.difference(shapely.box(*usable), taken)
+            free = shapely.difference(shapely.buffer(shapely.box(*usable), _ROUNDING_MM, join_style="mitre"), taken)
             there = [self._there(number, what) for what in (design.ink, design.lines)]
             astray = [part for part in shapely.difference(there, free) if not shapely.is_empty(part)]
             wrong = shapely.GeometryCollection(astray)

@@ -103,7 +103,7 @@ class MainWindow(KeyedWindow):
         self.setAcceptDrops(True)
         self.resize(1280, 800)
         self.setMinimumSize(900, 600)
-        self._show_title()
+        self.document.start(self.jobs.fresh_job(), {}, None)
         self.stations[self.station].is_shown = True
         self.refresh()
         self.start.show()

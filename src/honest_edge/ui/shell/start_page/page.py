@@ -75,7 +75,7 @@ class StartPage(QScrollArea):
                 self._form("Sheet of stickers", "kiss-cut, one rim", drawings.draw_sheet, "Sticker sheet"),
                 self._form("Label for a jar", "round, your size", drawings.draw_jar, "Round label"),
                 self._made("Tags", "one a row of a table", drawings.draw_tags, tags),
-                self._form("Card", "folded once", drawings.draw_card, "Folded card"),
+                self._form("Card", "folded once", drawings.draw_card, "Folded card, A6"),
             ]
         )
         self.templates_title = heading("Next one like")

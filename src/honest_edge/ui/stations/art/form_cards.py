@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from honest_edge.core.values.job import Design
@@ -56,7 +58,7 @@ class FormCards(QWidget):
         self.table.show_design(design)
 
     def _fill(self) -> None:
-        from honest_edge.app.edits.layer_edits import filled_with_stickers, ring_mm
+        from honest_edge.app.edits.layer_edits import filled_with_stickers, only_on_sheets, ring_mm
 
         design, view, workspace = self.workspace.design, self._state.layer_view, self.workspace
         if design is None or view is None:
@@ -66,7 +68,8 @@ class FormCards(QWidget):
         names, boxes, gap_mm = {other.key: other.name for other in others}, view.boxes, ring_mm(workspace.job)
         layers = workspace.build(lambda: filled_with_stickers(design, known, names, boxes, gap_mm))
         if layers is not None:
-            workspace.edit_design("fill the sheet with stickers", layers=layers)
+            job = only_on_sheets(workspace.job.with_design(replace(design, layers=layers)), frozenset(known))
+            workspace.document.edit(job, "fill the sheet with stickers")
 
     def _spread(self) -> None:
         from honest_edge.app.edits.layer_edits import spread_stickers

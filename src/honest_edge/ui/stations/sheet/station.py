@@ -9,7 +9,8 @@ from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
-from PyQt6.QtCore import QTimer, pyqtSignal
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QGraphicsScene, QMenu
 
 from honest_edge.core.values.errors import HonestEdgeError
@@ -176,6 +177,12 @@ class SheetStation(Station):
     def _on_limits(self, found: SheetLimits | None) -> None:
         self.state.limits = found
         self._refresh()
+
+    def key_pressed(self, event: QKeyEvent) -> None:
+        """Take the tool of a card that may be folded: its own key is not heard there."""
+        if event.key() == Qt.Key.Key_U and not self.panel.by_hand.toolbox.isVisible():
+            self.panel.by_hand.open()
+            self.panel.by_hand.toolbox.buttons["used"].click()
 
     def turn_page(self, step: int) -> None:
         """Take another sheet in hand."""
