@@ -34,8 +34,8 @@ from pictures import disc_png
 
 BEFORE = (14, 50, 10, 24, 8, 12, 2, 11, 11, 6, 3)
 """Actions in November 2026."""
-_PRESSED_MS = 150
-"""A button that is pressed by its key is shown pressed for a tenth of a second first."""
+_PRESSED_MS = 300
+"""A button that is pressed by its key is shown pressed for a tenth of a second first; a busy machine takes longer."""
 
 
 class Person:
@@ -63,6 +63,7 @@ class Person:
 
     def press(self, keys: str, on: QWidget | None = None) -> None:
         self.window.activateWindow()
+        QTest.qWaitForWindowActive(self.window)
         combination = QKeySequence(keys)[0]
         QTest.keyClick(on or self.window, combination.key(), combination.keyboardModifiers())
         QTest.qWait(_PRESSED_MS)
@@ -104,7 +105,7 @@ class Person:
     def text(self, words: str) -> None:
         """Type over the words of the layer in hand."""
         self.panel.fields.text.setPlainText(words)
-        QTest.qWait(_PRESSED_MS * 3)  # words are taken once the hand rests
+        QTest.qWait(_PRESSED_MS * 2)  # words are taken once the hand rests
         self._did()
 
     def click_layer(self, key: str) -> None:

@@ -56,7 +56,7 @@ class Frame(QMainWindow):
             self.setWindowTitle(content.windowTitle())
             content.windowTitleChanged.connect(self.setWindowTitle)
             self.setCentralWidget(content)
-            content.table.setFocus()
+            content.start.take_focus()
             then(content)
 
         self._load = load

@@ -34,7 +34,7 @@ class StartKeeper(QObject):
         """Take the window's parts, the folder of the list, and what goes back to the station in hand."""
         super().__init__()
         jobs, intake, self._workshop, self._path_bar = parts
-        self._document, self._back = host.workspace.document, back
+        self._document, self._back, self._table = host.workspace.document, back, host.table
         self.recent = RecentList(host, folder)
         self.page = StartPage(host, jobs, intake, self.recent)
         self._document.file_changed.connect(self._on_file)
@@ -51,7 +51,11 @@ class StartKeeper(QObject):
         self._path_bar.show_here("")
         show_in(self._workshop.stack, self.page)
         self.page.refresh()
-        self.page.choose.setFocus()
+        self.take_focus()
+
+    def take_focus(self) -> None:
+        """Give the keys to what is shown: the page, or the table of the path."""
+        (self.page.choose if self.is_shown else self._table).setFocus()
 
     def on_overview(self, overview: Overview) -> None:
         """Keep what the sheets of the job look like, for the list."""

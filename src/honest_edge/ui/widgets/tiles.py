@@ -37,7 +37,8 @@ class Tile(QPushButton):
         self._high_px = px(high_px)
         self.picture = QLabel()
         self.picture.setFixedHeight(self._high_px)
-        self.picture.setVisible(high_px > 0)
+        if not high_px:
+            self.picture.hide()
         self.picture.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.name = ElidedLabel()
         self.name.setProperty("tone", "heading")
