@@ -11,7 +11,6 @@ from PyQt6.QtGui import QAction, QKeySequence
 from PyQt6.QtWidgets import (
     QAbstractButton,
     QAbstractSpinBox,
-    QApplication,
     QComboBox,
     QLineEdit,
     QMenu,
@@ -58,7 +57,7 @@ class Helper(QObject):
 
     def show_here(self) -> None:
         """Show the page of the card in which the focus is, else of the place that is visited."""
-        self.show(topic_of(QApplication.focusWidget()) or self._here)
+        self.show(topic_of(self._parent.focusWidget()) or self._here)
 
     @property
     def _here(self) -> str:

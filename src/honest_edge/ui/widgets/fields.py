@@ -64,6 +64,14 @@ def restyle(widget: QWidget, name: str, value: object) -> None:
         style.polish(widget)
 
 
+def greyed(control: QWidget, why: str) -> None:
+    """Grey a control and say in its tooltip what it waits for; "" lets it be used, under its own tooltip again."""
+    if control.property("ownTip") is None:
+        control.setProperty("ownTip", control.toolTip())
+    control.setEnabled(not why)
+    control.setToolTip(why or control.property("ownTip"))
+
+
 def button(text: str, act: Callable[[], object], *, filled: bool = False, link: bool = False) -> QPushButton:
     """Return a button that calls ``act``."""
     made = Button(text)

@@ -13,7 +13,7 @@ from honest_edge.ui.rooms.book.bars_view import Bar, BarsView
 from honest_edge.ui.rooms.book.ledger import Column, day_cell, number_cell, text_cell
 from honest_edge.ui.rooms.book.section import Section
 from honest_edge.ui.station.note_dialog import AmountField, NoteDialog
-from honest_edge.ui.widgets.fields import button, label
+from honest_edge.ui.widgets.fields import button, greyed, label
 
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QPushButton
@@ -33,6 +33,7 @@ def _dull(row: BladeRow) -> Cell:
     return (f"▼ {words}" if row.needs_a_look else words), row.dull.likely
 
 
+_PICK = "Pick one in the list first"
 COLUMNS: tuple[Column[Any], ...] = (
     Column("Fitted", lambda row: day_cell(row.since_ms)),
     Column("Blade", lambda row: text_cell(row.name)),
@@ -74,7 +75,7 @@ class BladesSection(Section):
         self.dull = button("It is dull", lambda: self._end("dull"))
         self.changed = button("Changed early", lambda: self._end("changed early"))
         for way in (self.dull, self.changed):
-            way.setEnabled(False)
+            greyed(way, _PICK)
         return self.new, self.dull, self.changed
 
     def beside(self) -> QWidget:
@@ -91,7 +92,7 @@ class BladesSection(Section):
     def show_picked(self, row: BladeRow | None) -> None:
         self._picked = row
         for way in (self.dull, self.changed):
-            way.setEnabled(row is not None and row.ended is None)
+            greyed(way, _PICK if row is None else "This blade has come to its end already" if row.ended else "")
         self.words.setText("" if row is None else f"{row.name}: {row.all_m:.1f} m, {_STATE[row.ended]}")
         self.life.setText("" if row is None else _life_words(row))
         by_stock = [] if row is None else sorted(row.metres.items(), key=lambda pair: -pair[1])

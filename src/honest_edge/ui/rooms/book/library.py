@@ -14,7 +14,7 @@ from honest_edge.core.values.book_records import KeptWork
 from honest_edge.ui.rooms.book.ledger import Column, day_cell, text_cell
 from honest_edge.ui.rooms.book.section import Section
 from honest_edge.ui.station.note_dialog import NoteDialog
-from honest_edge.ui.widgets.fields import button, counted, label
+from honest_edge.ui.widgets.fields import button, counted, greyed, label
 from honest_edge.ui.widgets.local import shown_length
 from honest_edge.ui.widgets.theme import px
 
@@ -84,7 +84,7 @@ class LibrarySection(Section):
     def show_picked(self, row: LibraryRow | None) -> None:
         self._picked = row
         for way in (self.use, self.drop):
-            way.setEnabled(row is not None)
+            greyed(way, "" if row is not None else "Pick something in the list first")
         is_template = row is not None and row.work.what == "template"
         self.use.setText("Next one like this…" if is_template else "Lay it into this job")
         self.words.setText("" if row is None else row.work.name)

@@ -25,7 +25,7 @@ from honest_edge.ui.rooms.book.sections import SECTIONS
 from honest_edge.ui.station.asker import Asker
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.station.room import Room
-from honest_edge.ui.widgets.fields import Choice, button, counted, label, row, set_tone
+from honest_edge.ui.widgets.fields import Choice, button, counted, greyed, label, row, set_tone
 from honest_edge.ui.widgets.local import Label
 from honest_edge.ui.widgets.theme import px, tabular
 
@@ -189,9 +189,10 @@ class BookRoom(Room):
             self.host.say(note, tone="danger")
         self._events = found.events
         self.made_up.setVisible(found.is_made_up and self.here.is_of_the_book)
+        made_up = "The demo's Book is made up: open a job of your own" if found.is_made_up else ""
         for way in (self.export, self.backup):  # what is made up must not be taken for one's own later
-            way.setEnabled(bool(found.events) and not found.is_made_up)
-        self.bring.setEnabled(not found.is_made_up)
+            greyed(way, made_up or ("" if found.events else "The Book is still empty"))
+        greyed(self.bring, made_up)
         set_tone(self.under, "soft")
         rows, is_narrowed = self._wanted(found.rows), bool(found.words) or self.only.currentIndex() > 0
         self.page.show_rows(rows, found.words, is_narrowed=is_narrowed and bool(found.events or found.rows))

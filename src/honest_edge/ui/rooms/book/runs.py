@@ -13,7 +13,7 @@ from honest_edge.ui.rooms.book.ledger import Column, day_cell, number_cell, shar
 from honest_edge.ui.rooms.book.prices import prices_dialog
 from honest_edge.ui.rooms.book.section import Section
 from honest_edge.ui.station.cost_words import cost_words
-from honest_edge.ui.widgets.fields import Count, Form, button, counted, label
+from honest_edge.ui.widgets.fields import Count, Form, button, counted, greyed, label
 from honest_edge.ui.widgets.theme import px
 
 if TYPE_CHECKING:
@@ -37,6 +37,7 @@ def _each(kept: CostedRun) -> Cell:
     return (f"≥ {words}" if kept.cost.missing and kept.cost.amount is not None else words), amount
 
 
+_PICK = "Pick one in the list first"
 COLUMNS: tuple[Column[Any], ...] = (
     Column("When", lambda kept: day_cell(kept.at_ms)),
     Column("Job", lambda kept: text_cell(kept.run.title)),
@@ -89,7 +90,7 @@ class RunsSection(Section):
     def ways_on(self) -> Sequence[QPushButton]:
         self.again = button("Make this again", lambda: self.act_on(self._picked), filled=True)
         self.again.setToolTip("Open the job as it was when this was cut")
-        self.again.setEnabled(False)
+        greyed(self.again, _PICK)
         self.prices = button("Prices…", self._look_prices)
         self.prices.setToolTip("What ink, blades and an hour cost you: what a piece costs follows")
         self._picked: CostedRun | None = None
@@ -114,7 +115,7 @@ class RunsSection(Section):
     def show_picked(self, row: CostedRun | None) -> None:
         self._picked = row
         can_go = row is not None and bool(row.run.job)
-        self.again.setEnabled(can_go)
+        greyed(self.again, "" if can_go else _PICK if row is None else "The job of this run was not kept")
         self.form.setVisible(can_go)
         self.picture.hide()
         self.words.setText("" if row is None else row.run.title)

@@ -14,7 +14,7 @@ from honest_edge.ui.rooms.book.ledger import Column, day_cell, number_cell, text
 from honest_edge.ui.rooms.book.section import Section
 from honest_edge.ui.rooms.book.trial_words import found_words
 from honest_edge.ui.station.note_dialog import AmountField, NoteDialog
-from honest_edge.ui.widgets.fields import Choice, Count, button, counted, label
+from honest_edge.ui.widgets.fields import Choice, Count, button, counted, greyed, label
 
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QPushButton
@@ -52,6 +52,7 @@ def _setting(row: StockRow) -> Cell:
     return (f"{found.name} {found.best:g}", found.best) if found.is_safe else ("▼ none safe", -1.0)
 
 
+_PICK = "Pick one in the list first"
 COLUMNS: tuple[Column[Any], ...] = (
     Column("Stock", lambda row: text_cell(row.name)),
     Column("On hand", _on_hand, is_figure=True, needs_a_look=lambda row: row.level.should_buy),
@@ -96,7 +97,7 @@ class StockSection(Section):
         self._picked: StockRow | None = None
         self.move = button("Bought or counted…", self._ask_move, filled=True)
         self.describe = button("What is known of it…", self._ask_facts)
-        self.describe.setEnabled(False)
+        greyed(self.describe, _PICK)
         return self.move, self.describe
 
     def beside(self) -> QWidget:
@@ -113,7 +114,7 @@ class StockSection(Section):
 
     def show_picked(self, row: StockRow | None) -> None:
         self._picked = row
-        self.describe.setEnabled(row is not None)
+        greyed(self.describe, "" if row is not None else _PICK)
         self.words.setText("" if row is None else _level_words(row))
         self.known.setText("" if row is None else _known_words(row))
         self.bars.show_bars(() if row is None else _bars(row))

@@ -15,7 +15,7 @@ from honest_edge.ui.rooms.run.keeper import Wish
 from honest_edge.ui.rooms.run.page import Way
 from honest_edge.ui.rooms.run.step_view import BigButton
 from honest_edge.ui.rooms.run.words import minutes
-from honest_edge.ui.widgets.fields import Choice, Count, Form, button, card, counted, label
+from honest_edge.ui.widgets.fields import Choice, Count, Form, button, card, counted, greyed, label
 from honest_edge.ui.widgets.local import Label
 from honest_edge.ui.widgets.theme import px, tabular
 
@@ -26,6 +26,7 @@ if TYPE_CHECKING:
 
 _SIDE_PX, _MOST_LEFT, _MOST_CARRIERS = 320, 4, 9
 _ENOUGH = 0.9
+_RECKONED = "What it takes is still being reckoned"
 
 
 class BeforeView(QWidget):
@@ -146,7 +147,7 @@ class BeforeView(QWidget):
             widget.hide()
         self.begin = BigButton(filled=True)
         column.addWidget(self.begin)
-        self.begin.show_way(Way(words="Seal and begin", act=self._begin, enabled=False))
+        self.begin.show_way(Way(words="Seal and begin", act=self._begin, waits_for=_RECKONED))
         self.hint = label("Space", "soft")
         self.hint.setAlignment(Qt.AlignmentFlag.AlignHCenter)
         column.addWidget(self.hint)
@@ -160,7 +161,7 @@ class BeforeView(QWidget):
         self._before, self._is_demo = before, is_demo
         if before is None:
             self.under.setText("Reckoning what it takes …")
-            self.begin.setEnabled(False)
+            greyed(self.begin, _RECKONED)
             return
         if is_first:
             self.carriers.show_value(max(1, min(_MOST_CARRIERS, len(before.known.carriers))))
@@ -173,7 +174,7 @@ class BeforeView(QWidget):
         if is_demo:
             self.practice.setChecked(True)
         can_begin = not before.why_not
-        self.begin.setEnabled(can_begin)
+        greyed(self.begin, f"The run cannot begin: {before.why_not}" if before.why_not else "")
         self.title.setText("Before the first sheet" if can_begin else "Not yet")
         self.under.setText(
             "Sealing fixes what is printed and where it is cut: a change of the job after that cannot spoil the run."

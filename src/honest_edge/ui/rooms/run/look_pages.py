@@ -102,7 +102,7 @@ class LookPages(PageMaker):
             primary=Way(
                 words="Print one more sheet",
                 act=lambda: keeper.do(lambda c: c.happens("added", numbers=more)),
-                enabled=bool(more),
+                waits_for="" if more else "No sheet would bring what is wanting",
             ),
             ways=(Way(words="That is enough: end the run", act=lambda: keeper.do(ends("enough"))),),
             stop=self.stop(),

@@ -23,11 +23,11 @@ class Drawn:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Way:
-    """A button: what it says, what it does, and whether it can be pressed."""
+    """A button: what it says, what it does, and what it waits for; "" where it can be pressed."""
 
     words: str
     act: Act
-    enabled: bool = True
+    waits_for: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -69,7 +69,11 @@ class PrintPages(PageMaker):
 
         if self.keeper.is_practice:
             words = "Let the practice printer print"
-        return Way(words=words, act=printed, enabled=not self._printing.is_sending)
+        return Way(
+            words=words,
+            act=printed,
+            waits_for="Sheets are on their way to the printer" if self._printing.is_sending else "",
+        )
 
     def _print_ways(self, step: Step) -> tuple[Way, ...]:
         if self.keeper.is_practice:
@@ -163,13 +167,13 @@ class PrintPages(PageMaker):
         now = self.conductor.clock()
         at = clock(now.after(step.wait_s))
         keeper = self.keeper
-        is_over = step.wait_s <= 0
+        wet = f"It is dry at {at}" if step.wait_s > 0 else ""
         skip = Way(words="Let the time pass", act=lambda: keeper.skip_wait(self._wait_s()))
         return StepPage(
             title=f"Let sheet {step.sheet} dry",
             under="Ink that is wet smears under the rollers, and the blade drags it. Nothing is to be done till then.",
             figures=(("left", countdown(step.wait_s)), ("dry at", at)),
-            primary=skip if keeper.is_practice else Way(words=f"Dry at {at}", act=keeper.changed.emit, enabled=is_over),
+            primary=skip if keeper.is_practice else Way(words=f"Dry at {at}", act=keeper.changed.emit, waits_for=wet),
             ways=(Way(words="I touched it: it is dry", act=lambda: keeper.do(happens("dry", step.sheet))),),
             stop=self.stop(),
             drawn=Drawn(sheet=step.sheet),

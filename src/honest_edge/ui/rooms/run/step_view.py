@@ -12,7 +12,7 @@ from honest_edge.ui.rooms.run.asking import Asking
 from honest_edge.ui.rooms.run.keeper import RunKeeper
 from honest_edge.ui.rooms.run.page import StepPage, Way
 from honest_edge.ui.rooms.run.sheet_drawing import SheetDrawing, SheetPicture
-from honest_edge.ui.widgets.fields import label, restyle
+from honest_edge.ui.widgets.fields import greyed, label, restyle
 from honest_edge.ui.widgets.local import Label
 from honest_edge.ui.widgets.theme import Tokens, px, tabular
 
@@ -37,7 +37,7 @@ class BigButton(QPushButton):
         self.setVisible(way is not None)
         if way is not None:
             self.setText(way.words.replace("&", "&&"))
-            self.setEnabled(way.enabled)
+            greyed(self, way.waits_for)
             self._act = way.act
 
 

@@ -130,7 +130,7 @@ class WrongPages(PageMaker):
             primary=Way(
                 words="Cut only these",
                 act=lambda: keeper.do(lambda c: c.only_some(number, chosen)),
-                enabled=bool(chosen),
+                waits_for="" if chosen else "Tap the stickers that are meant",
             ),
             stop=self._back,
             drawn=Drawn(sheet=number, kind="some"),
@@ -150,7 +150,7 @@ class WrongPages(PageMaker):
             primary=Way(
                 words="Cut these again",
                 act=lambda: keeper.do(lambda c: c.happens("again", number, numbers=chosen)),
-                enabled=bool(chosen),
+                waits_for="" if chosen else "Tap the stickers that are meant",
             ),
             stop=self._back,
             drawn=Drawn(sheet=number, kind="some"),
@@ -230,7 +230,11 @@ class WrongPages(PageMaker):
             title=f"{what}: on which side, how wide?",
             under="Seen as the sheet lies on the screen. A guess to half a millimetre will do.",
             asks="side",
-            primary=Way(words="Stop here, and say why", act=lambda: keeper.do(judged), enabled=bool(side)),
+            primary=Way(
+                words="Stop here, and say why",
+                act=lambda: keeper.do(judged),
+                waits_for="" if side else "Say on which side",
+            ),
             stop=self._back,
             drawn=Drawn(sheet=step.sheet, kind="proof", copy=step.copy),
         )

@@ -56,7 +56,7 @@ def adding_button(owner: QWidget, adds: Adds, workspace: Workspace) -> tuple[QTo
     """Return the button for all that can be added, and its menu of the job's stickers."""
     made, menu = _menu_button("Add")
     words = Lettering(text=PLACEHOLDER_WORDS, family=FIRST_FONT[0], style=FIRST_FONT[1])
-    _entry(owner, menu, "Words", "Ctrl+L", partial(adds.add_layer, lettering=words))
+    _entry(owner, menu, "Words", "Ctrl+Alt+W", partial(adds.add_layer, lettering=words))
     _entry(owner, menu, "Picture…", "", adds.add_picture)
     menu.addSeparator()
     for name, shape in _SHAPES:

@@ -28,7 +28,18 @@ from honest_edge.ui.stations.art.layer_menus import adding_button, arranging_but
 from honest_edge.ui.stations.art.size_fields import SizeFields
 from honest_edge.ui.stations.art.state import LayersState
 from honest_edge.ui.widgets import dialogs
-from honest_edge.ui.widgets.fields import Choice, Form, LengthField, button, card, label, paint_button, row, set_tone
+from honest_edge.ui.widgets.fields import (
+    Choice,
+    Form,
+    LengthField,
+    button,
+    card,
+    greyed,
+    label,
+    paint_button,
+    row,
+    set_tone,
+)
 
 if TYPE_CHECKING:
     from honest_edge.core.values.layers import Picture
@@ -327,7 +338,7 @@ class LayersPanel(Panel):
     def _show_taken(self, design: Design) -> None:
         taken, view = self.taken, self.state.layer_view
         for control in (self.up, self.down, self.copy, self.remove, self.arrange):
-            control.setEnabled(bool(taken))
+            greyed(control, "" if taken else "Take a layer in hand first, on the table or in the list")
         self.fields_card.setVisible(len(taken) == 1)
         if len(taken) == 1:
             layer = design.layer(taken[0])

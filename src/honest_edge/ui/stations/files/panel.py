@@ -10,7 +10,7 @@ from honest_edge.ui.station.finding_list import FindingList
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.station.panel import Panel
 from honest_edge.ui.stations.files.state import FilesActs
-from honest_edge.ui.widgets.fields import Choice, ElidedLabel, Form, button, card, label, row
+from honest_edge.ui.widgets.fields import Choice, ElidedLabel, Form, button, card, greyed, label, row
 from honest_edge.ui.widgets.theme import px
 
 _KNOWN_PX = 82
@@ -110,6 +110,12 @@ class FilesPanel(Panel):
         self._wrong = wrong
         self._show_findings()
 
+    def _why_unprinted(self, *, is_printed: bool) -> str:
+        if not is_printed:
+            return "Nothing is printed in this job"
+        own_marks = self.workspace.job.sheet.machine.prints_own_marks
+        return "The cutter's own program prints this: give it the files" if own_marks else ""
+
     def _show_findings(self) -> None:
         overview = self.workspace.overview
         found = (*self._wrong, *overview.every_finding)
@@ -120,14 +126,15 @@ class FilesPanel(Panel):
         plan, overview = self.workspace.overview.plan, self.workspace.overview
         ppi = self.workspace.job.png_ppi
         self.kind.show_value("" if ppi is None else f"{ppi:.0f}")
-        self.kind.setEnabled(not self.workspace.job.sheet.machine.prints_own_marks)
+        own_marks = self.workspace.job.sheet.machine.prints_own_marks
+        greyed(self.kind, "The cutter's own program gets pictures of one exact extent" if own_marks else "")
         self.folder.set_full_text(self.host.prefs.out_folder or "no folder chosen yet")
-        can_go = overview.why_unwritten is None
-        self.write.setEnabled(can_go)
+        why_not = overview.why_unwritten or ""
+        greyed(self.write, why_not)
         self.written.setVisible(plan is not None)
-        self.keep.setEnabled(can_go)
+        greyed(self.keep, why_not)
         is_printed = plan is not None and None in plan.stocks
-        self.print.setEnabled(can_go and is_printed and not self.workspace.job.sheet.machine.prints_own_marks)
+        greyed(self.print, why_not or self._why_unprinted(is_printed=is_printed))
         self._show_findings()
         if plan is None:
             self.answer.setText("–")
@@ -142,7 +149,7 @@ class FilesPanel(Panel):
             f"for {len(plan.pages)} sheet{'s' if len(plan.pages) != 1 else ''}, print and cut of one extent"
             f"{self._often(len(plan.pages))}"
         )
-        if not can_go:
+        if why_not:
             self.answer.setText("Not yet")
             self.under.setText(f"{overview.why_unwritten}.")
         self.names.setText("\n".join(names if len(names) <= 12 else (*names[:11], f"… and {len(names) - 11} more")))

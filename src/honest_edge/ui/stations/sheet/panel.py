@@ -19,7 +19,7 @@ from honest_edge.ui.stations.sheet.profiles_card import ProfilesCard
 from honest_edge.ui.stations.sheet.sheet_words import full_words, limit_words, made_words, usable_words
 from honest_edge.ui.stations.sheet.state import SheetActs, SheetState
 from honest_edge.ui.stations.sheet.tiling_card import TilingCard
-from honest_edge.ui.widgets.fields import Choice, Count, Form, LengthField, button, card, counted, label, row
+from honest_edge.ui.widgets.fields import Choice, Count, Form, LengthField, button, card, counted, greyed, label, row
 from honest_edge.ui.widgets.theme import px
 
 
@@ -175,11 +175,11 @@ class SheetPanel(Panel):
         plan, found = self.workspace.overview.plan, self._state.better_found
         pages = len(plan.pages) if plan else 0
         self.workspace.page = min(max(self.workspace.page, 0), max(pages - 1, 0))
-        self.before.setEnabled(self.workspace.page > 0)
-        self.after.setEnabled(self.workspace.page < pages - 1)
+        greyed(self.before, "" if self.workspace.page > 0 else "This is the first sheet")
+        greyed(self.after, "" if self.workspace.page < pages - 1 else "This is the last sheet")
         is_waiting = found is not None
         self.wait.setVisible(not is_waiting)
-        self.wait.setEnabled(plan is not None and self.workspace.is_known)
+        greyed(self.wait, "" if plan is not None and self.workspace.is_known else "The layout is still being made")
         self.stop.setVisible(is_waiting)
         self.waiting_words.setVisible(is_waiting)
         if found is not None:

@@ -1,0 +1,215 @@
+"""The handbook from wherever one is, everything found by its name, and what a greyed control waits for."""
+
+from collections import Counter
+
+import pytest
+from PyQt6.QtCore import Qt, QUrl
+from PyQt6.QtGui import QAction, QTextDocument
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QAbstractButton, QAbstractSpinBox, QComboBox, QFrame, QLineEdit, QWidget
+
+from hands import click
+from honest_edge.app.handbook.pages_of import ORDER, TOPICS, page
+from honest_edge.ui.shell.finder_dialog import Findable, ranked
+from honest_edge.ui.shell.handbook_window import drawn
+from honest_edge.ui.widgets.help_mark import HelpMark, topic_of
+from honest_edge.ui.widgets.theme import DARK, LIGHT
+
+MOST_CACHED_BYTES = 200_000_000
+SAYING = ("MessageBar", "RecoveryOffer", "GuideBar", "PracticeBanner", "FindingList")
+"""Lines above the work that say something: no cards."""
+
+
+def places(window):
+    for entry in (*window.stations.entries, *window.workshop.entries):
+        yield entry.key
+        for part in getattr(entry, "parts", ()):
+            yield f"{entry.key}:{part}"
+
+
+@pytest.fixture
+def toured(with_some_of_the_demo, settle):
+    """A window in which every place was visited, with what is seen there."""
+    window = with_some_of_the_demo("Bee", "Price tag", "Herb sheet", "Teapot")
+
+    def tour(look):
+        for design in window.document.job.designs:
+            window.take(design.key)
+            for place in places(window):
+                window.go_to(place)
+                settle(window)
+                look(place)
+
+    return window, tour
+
+
+def test_every_card_has_a_page(toured):
+    window, tour = toured
+    tour(lambda _place: None)
+    window.start.show()
+    cards = [one for one in window.findChildren(QFrame) if one.property("card") in ("plain", "sand", "look")]
+    cards = [one for one in cards if type(one).__name__ not in SAYING]
+    bare = [type(one).__name__ for one in cards if topic_of(one) not in TOPICS]
+    assert len(cards) > 25
+    assert bare == []
+    for mark in window.findChildren(HelpMark):
+        assert mark.text() == "?"
+
+
+def test_f1_opens_the_page_of_what_is_in_hand(with_disc, settle):
+    window = with_disc
+    for place, topic in (("art", "art"), ("edge", "edge"), ("sheet", "sheet"), ("proof", "proof"), ("book", "book")):
+        window.go_to(place)
+        settle(window)
+        window.setFocus()
+        window.helper.show_here()
+        assert window.helper.handbook.pages.topic == topic
+    window.go_to("edge")
+    settle(window)
+    window.here.panel.error.findChildren(QLineEdit)[0].setFocus()
+    window.helper.show_here()
+    assert window.helper.handbook.pages.topic == "measuring"
+    window.start.show()
+    window.helper.show_here()
+    assert window.helper.handbook.pages.topic == "start"
+    window.helper.handbook.close()
+
+
+def test_the_mark_of_a_card_opens_its_page(with_disc, settle):
+    window = with_disc
+    window.go_to("sheet")
+    settle(window)
+    mark = next(mark for mark in window.here.panel.marks.findChildren(HelpMark))
+    click(mark)
+    assert window.helper.handbook.pages.topic == "marks"
+    assert window.helper.handbook.isVisible()
+    window.helper.handbook.close()
+
+
+def test_the_handbook_is_searched_followed_and_walked_back(with_disc):
+    window = with_disc
+    window.helper.show("edge")
+    book = window.helper.handbook
+    book.pages.anchorClicked.emit(QUrl("page:bleed"))
+    assert book.pages.topic == "bleed"
+    assert "1.27 mm" in book.pages.toPlainText()
+    click(book.back)
+    assert book.pages.topic == "edge"
+    QTest.keyClicks(book.search, "dull blade")
+    QTest.keyClick(book.search, Qt.Key.Key_Return)
+    assert book.pages.topic in ("blades", "wrong")
+    book.search.setText("zebra crossing")
+    assert "No page has" in book.list.topLevelItem(0).text(0)
+    book.search.clear()
+    assert book.list.topLevelItemCount() == len(ORDER)
+    window.choices.swap_unit()
+    window.helper.show("bleed")
+    assert "0.05 in" in book.pages.toPlainText()
+    book.close()
+
+
+@pytest.mark.parametrize("tokens", [LIGHT, DARK], ids=["light", "dark"])
+def test_every_drawing_is_painted_in_the_colours_of_the_theme(qapp, tokens):
+    for topic in TOPICS:
+        for name in {part.split(")")[0] for part in page(topic).text.split("drawing:")[1:]}:
+            image = drawn(name, tokens, 2.0)
+            seen = {image.pixel(x, y) for x in range(0, image.width(), 3) for y in range(0, image.height(), 3)}
+            assert len(seen) > 3, name
+
+
+def test_a_page_shows_its_drawing(with_disc):
+    window = with_disc
+    window.helper.show("marks")
+    pages = window.helper.handbook.pages
+    found = pages.document().resource(QTextDocument.ResourceType.ImageResource.value, QUrl("drawing:marks"))
+    assert found is not None
+    assert found.width() > 100
+    window.helper.handbook.close()
+
+
+# -- finding ------------------------------------------------------------------------------------------
+
+
+def things(*names):
+    return [Findable(name=name, kind="action", act=lambda: None) for name in names]
+
+
+def test_what_begins_a_name_comes_first():
+    found = ranked(things("Show all of the table", "Table", "Tables: one label a row", "Bleed"), "table")
+    assert [one.name for one in found] == ["Table", "Tables: one label a row", "Show all of the table"]
+    assert ranked(things("A", "B"), "zzz") == []
+    with_key = [*things("A"), Findable(name="B", kind="action", key="Ctrl+B", act=lambda: None)]
+    assert [one.name for one in ranked(with_key, "")] == ["B", "A"]
+
+
+def test_everything_is_found_by_its_name(with_disc, settle):
+    window = with_disc
+    QTest.keyClick(window, Qt.Key.Key_Slash, Qt.KeyboardModifier.ControlModifier)
+    finder = window.helper.finder
+    listed = {
+        finder.list.topLevelItem(n).text(0): finder.list.topLevelItem(n) for n in range(finder.list.topLevelItemCount())
+    }
+    assert {action.text() for action in window.actions() if action.text() and action.menu() is None} <= set(listed)
+    assert {
+        "Disc",
+        "Edge",
+        "Book: stock",
+        "Bleed past the cut",
+        "Forecast: what it means, and what it does not",
+    } <= set(listed)
+    assert listed["Write files…"].text(2) == "Ctrl+E"
+    QTest.keyClicks(finder.field, "bleed past")
+    assert finder.list.topLevelItem(0).text(0) == "Bleed past the cut"
+    QTest.keyClick(finder.field, Qt.Key.Key_Return)
+    settle(window)
+    assert window.station == "edge"
+    assert window.focusWidget() is window.here.panel.bleed
+    window.helper.find()
+    window.helper.finder.field.setText("corners")
+    QTest.keyClick(window.helper.finder.field, Qt.Key.Key_Down)
+    window.helper.finder.reject()
+
+
+def test_a_setting_that_is_folded_away_is_unfolded(with_disc, settle):
+    window = with_disc
+    window.helper.find()
+    window.helper.finder.field.setText("fatten thin")
+    QTest.keyClick(window.helper.finder.field, Qt.Key.Key_Return)
+    settle(window)
+    assert window.here.panel.fatten.isVisible()
+    assert window.focusWidget() is window.here.panel.fatten
+
+
+def test_no_key_does_two_things(toured):
+    window, tour = toured
+    found = set()
+
+    def look(place):
+        keys = Counter(
+            key.toString()
+            for action in window.findChildren(QAction)
+            if action.isEnabled() and any(isinstance(o, QWidget) and o.isVisible() for o in action.associatedObjects())
+            for key in action.shortcuts()
+        )
+        keys.update(
+            made.shortcut().toString()
+            for made in window.findChildren(QAbstractButton)
+            if made.isVisible() and made.isEnabled() and not made.shortcut().isEmpty()
+        )
+        found.update((place, key) for key, count in keys.items() if count > 1)
+
+    tour(look)
+    assert sorted(found) == []
+
+
+def test_a_greyed_control_says_what_it_waits_for(toured):
+    window, tour = toured
+    silent, kinds = set(), (QAbstractButton, QLineEdit, QComboBox, QAbstractSpinBox)
+
+    def look(place):
+        for one in window.findChildren(QWidget):
+            if isinstance(one, kinds) and one.isVisible() and not one.isEnabled() and not one.toolTip():
+                silent.add((place, getattr(one, "text", lambda: "")() or one.accessibleName()))
+
+    tour(look)
+    assert sorted(silent) == []
