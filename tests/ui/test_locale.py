@@ -58,7 +58,7 @@ def pointed(texts):
 
 
 def test_a_comma_is_shown_where_it_is_the_custom(with_some_of_the_demo, settle, drawn):
-    window = with_some_of_the_demo("Bee", "Price tag", "Herb sheet", "Teapot")
+    window = with_some_of_the_demo("Bee", "Price tag")
     places = [entry.key for entry in window.stations.entries]
     places += ["run", "bench", *(f"book:{part}" for part in ("runs", "test cuts", "blades", "stock", "shelf"))]
     found = {}

@@ -13,6 +13,7 @@ from honest_edge.ui.drawings.state_sign import paint_state
 from honest_edge.ui.station.contract import StationEntry
 from honest_edge.ui.station.room import RoomEntry
 from honest_edge.ui.widgets.fields import label
+from honest_edge.ui.widgets.local import local
 from honest_edge.ui.widgets.theme import Tokens, px, words
 
 _BETWEEN = 6
@@ -41,9 +42,9 @@ class StationButton(QAbstractButton):
         """Show a state and explain it on hover and to screen readers."""
         self.state = state
         text = f"{self.entry.title}: {_STATE_WORDS[state]}" + (f". {why}" if why else "")
-        self.setToolTip(f"{text}\nCtrl+{self._number}")
+        self.setToolTip(local(f"{text}\nCtrl+{self._number}"))
         self.setAccessibleName(self.entry.title)
-        self.setAccessibleDescription(text)
+        self.setAccessibleDescription(local(text))
         self.update()
 
     def width_with(self, *, brief: bool, stacked: bool = False) -> int:
