@@ -33,6 +33,7 @@ def with_dialog(window, qtbot):
 
 def test_every_choice_holds_at_once_and_is_remembered(with_dialog, tmp_path, make_window, monkeypatch):
     window, dialog = with_dialog
+    window.go_to("art")
     choose(dialog.theme, "dark")
     assert QColor(window.table.grab().toImage().pixel(400, 300)).name().upper() == DARK.table
     choose(dialog.unit, "in")
@@ -99,6 +100,7 @@ def test_the_theme_follows_the_system_until_one_is_chosen(window, monkeypatch, s
             return scheme
 
     assert window.prefs.theme == "system"
+    window.go_to("art")
     monkeypatch.setattr(theme.QGuiApplication, "styleHints", staticmethod(Hints))
     window.choices._on_system_theme()
     assert window.tokens is tokens

@@ -222,6 +222,7 @@ def test_units_and_theme_are_remembered(window, make_window):
     visit(window, "sheet")
     assert window.stations["sheet"].panel.gap.text() == "0.1 in"
     again = make_window()
+    again.go_to("art")
     assert (again.prefs.unit, again.prefs.theme) == ("in", "dark")
     assert QColor(again.table.grab().toImage().pixel(400, 300)).name().upper() == DARK.table
     assert again.menu.units.text() == "in"

@@ -221,7 +221,7 @@ def test_progress_is_the_best_try_of_a_story():
     assert progress_of(notes, "dust").words == "solved: no sheet lost, 70 min"
     assert progress_of(notes, "shiny").words == "tried once, not solved"
     assert progress_of(notes, "frame").words == "not tried yet"
-    event = PRACTISED.event(notes[1], "a" * 32, 1)
+    event = PRACTISED.event(notes[1], "a" * 32, 1_790_000_000_000)
     assert event.data["lost"] == 1
     for bad in ({"story": ""}, {"story": "x", "lost": -1}, {"story": "x", "minutes": float("nan")}):
         with pytest.raises(UsageError):

@@ -12,9 +12,10 @@ from honest_edge.core.plan.ladder import SettingRange
 from honest_edge.core.values.book_records import BladeNote, Carrier, CutSubject, Rates, StockFacts, StockMove
 from honest_edge.core.values.log_event import LogEvent, RunRecord
 from honest_edge.core.values.machine import Machine
+from honest_edge.core.values.practice_notes import Practised
 from honest_edge.core.values.printer import Printer
 from honest_edge.core.values.specs import LineKind
-from honest_edge.files.book.records import BLADE, CARRIER, FACTS, LOOK, MOVE, RATES, SETTING, NoteKind
+from honest_edge.files.book.records import BLADE, CARRIER, FACTS, LOOK, MOVE, PRACTISED, RATES, SETTING, NoteKind
 from honest_edge.files.book.store import RUN
 
 _DAY_MS = 86_400_000
@@ -84,6 +85,9 @@ _NOTES: tuple[tuple[int, NoteKind[Any], Any], ...] = (
     (99, FACTS, StockFacts(stock="Kraft paper", hardness=1.5, remark="grain shows at thin strokes")),
     (98, FACTS, StockFacts(stock=_VINYL, drying_min=30, laminate="gloss film", remark="feed it by the long edge")),
     (150, CARRIER, Carrier(name="Green mat", tack="light", remark="for paper")),
+    (155, PRACTISED, Practised(story="wedding", lost=2, minutes=88)),
+    (154, PRACTISED, Practised(story="wedding", lost=1, minutes=62, is_solved=True)),
+    (153, PRACTISED, Practised(story="free", seed=12, level=1, lost=2, minutes=95, is_solved=True)),
     (90, RATES, Rates(ink=0.06, blade=9.0, blade_m=400)),
 )
 """Days ago, and what was noted: all made up; what an hour costs was never typed."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import os
 import sys
+import tempfile
 from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
@@ -94,9 +95,11 @@ def _run(options: argparse.Namespace) -> int:
     application.setDesktopFileName("honest-edge")
     taking = options.pictures is not None
     folder = options.pictures if taking else Path(platformdirs.user_config_dir("honest-edge"))
-    state = options.pictures if taking else Path(platformdirs.user_state_dir("honest-edge"))
     file = PrefsFile(folder / (".pictures.json" if taking else "settings.json"))
-    return (_take_pictures if taking else _show)(application, file, options, state)
+    if not taking:
+        return _show(application, file, options, Path(platformdirs.user_state_dir("honest-edge")))
+    with tempfile.TemporaryDirectory() as state:
+        return _take_pictures(application, file, options, Path(state))
 
 
 def _icon() -> QIcon:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import tempfile
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
@@ -13,6 +14,7 @@ from honest_edge.ui.shell.main_window import MainWindow
 from honest_edge.ui.widgets.theme import ThemeName
 
 if TYPE_CHECKING:
+    from honest_edge.ui.rooms.practice.room import PracticeRoom
     from honest_edge.ui.rooms.run.room import RunRoom
     from honest_edge.ui.stations.art.layers_panel import LayersPanel
     from honest_edge.ui.stations.edge.panel import EdgePanel
@@ -32,7 +34,7 @@ def take_pictures(window: MainWindow, folder: Path, theme: ThemeName, unit: Unit
     window.show()
     demo = demo_project()
     window.document.start(demo.job, demo.assets, None, is_demo=True)
-    _settle(window)
+    settle(window)
     names = {design.name: design.key for design in window.document.job.designs}
     mark = ("" if theme == "light" else "-dark") + ("" if unit == "mm" else "-inch")
     for entry in window.stations.entries:
@@ -41,7 +43,7 @@ def take_pictures(window: MainWindow, folder: Path, theme: ThemeName, unit: Unit
         window.go_to(station)
         if station == "proof":
             cast("ProofStation", window.here).walk(1)
-        _settle(window)
+        settle(window)
         _grab(window, folder / f"{station}{mark}.png")
     _rehearse(window, folder / f"rehearsal{mark}.png")
     _run(window, folder, mark)
@@ -50,40 +52,67 @@ def take_pictures(window: MainWindow, folder: Path, theme: ThemeName, unit: Unit
     sheet = cast("SheetPanel", window.here.panel)
     window.workspace.page = 1
     sheet.blade.follows.click()
-    _settle(window)
+    settle(window)
     sheet.ensureWidgetVisible(sheet.blade)
     _grab(window, folder / f"sheet-blade{mark}.png")
     window.take(names["Teapot"])
     window.go_to("edge")
-    _settle(window)
+    settle(window)
     _grab(window, folder / f"edge-border{mark}.png")
     window.take(names["Badge"])
     cast("EdgePanel", window.here.panel).side_by_side.setChecked(True)
-    _settle(window)
+    settle(window)
     _grab(window, folder / f"edge-schools{mark}.png")
     for name, design in _LAYERED.items():
         window.take(names[design])
         window.go_to("art")
-        _settle(window)
+        settle(window)
         layers = cast("LayersPanel", window.here.panel)
         layers.take(tuple(layer.key for layer in window.document.job.design(names[design]).layers[:1]))
         if name == "card":  # its fold stands below its sizes
             layers.take(())
-            _settle(window)
+            settle(window)
             layers.ensureWidgetVisible(layers.form.fields.slider)
-        _settle(window)
+        settle(window)
         _grab(window, folder / f"layers-{name}{mark}.png")
+    _around(window, folder, mark)
     window.choices.file.forget()
     window.pool.wait()
     return 0
 
 
+def _around(window: MainWindow, folder: Path, mark: str) -> None:
+    """Show what stands round the job: the start page with a recent job, a practice story, the handbook."""
+    with tempfile.TemporaryDirectory() as kept:
+        window.document.save(Path(kept) / "Summer tins.hedge")
+        window.overviews.compute()
+        settle(window)
+        window.document.start(window.jobs.fresh_job(), {}, None)
+        settle(window)
+        _grab(window, folder / f"start{mark}.png")
+    window.go_to("practice")
+    room = cast("PracticeRoom", window.workshop["practice"])
+    room.begin("in a hurry", seed=1)
+    settle(window)
+    for act in (room.bench.print, room.bench.cut):
+        act.click()
+        settle(window)
+    _grab(window, folder / f"practice{mark}.png")
+    room.stop()
+    window.helper.show("edge")
+    settle(window)
+    path = folder / f"handbook{mark}.png"
+    window.helper.handbook.grab().save(str(path))
+    print(path)
+    window.helper.handbook.close()
+
+
 def _workshop(window: MainWindow, folder: Path, mark: str) -> None:
     """Visit every room beside the path, and every part of it."""
-    for room in (entry for entry in window.workshop.entries if not entry.is_on_path):
+    for room in (entry for entry in window.workshop.entries if entry.has_button and not entry.is_on_path):
         for part in ("", *room.parts):
             window.go_to(f"{room.key}:{part}" if part else room.key)
-            _settle(window)
+            settle(window)
             name = f"{room.key}-{part.replace(' ', '-')}" if part else room.key
             _grab(window, folder / f"{name}{mark}.png")
 
@@ -91,11 +120,11 @@ def _workshop(window: MainWindow, folder: Path, mark: str) -> None:
 def _run(window: MainWindow, folder: Path, mark: str) -> None:
     """Lead a run on the practice bench: its schedule while ink dries, and a sheet that is looked at."""
     window.go_to("run")
-    _settle(window)
+    settle(window)
     room = cast("RunRoom", window.workshop["run"])
     room.before.carriers.setValue(2)
     room.before.begin.click()
-    _settle(window)
+    settle(window)
     for key, sheet, name in (("dry", 1, "run-schedule"), ("inspect", 2, "run")):
         for _ in range(_MOST_STEPS):
             step = room.keeper.step()
@@ -104,12 +133,12 @@ def _run(window: MainWindow, folder: Path, mark: str) -> None:
             if step.key in ("measure", "inspect"):
                 room.view.ways[0].click()
             room.view.primary.click()
-            _settle(window)
-        _settle(window)
+            settle(window)
+        settle(window)
         _grab(window, folder / f"{name}{mark}.png")
     room.keeper.do(lambda conductor: conductor.happens("ended", kind="given up"))
     room.keeper.leave()
-    _settle(window)
+    settle(window)
 
 
 def _rehearse(window: MainWindow, path: Path) -> None:
@@ -117,7 +146,7 @@ def _rehearse(window: MainWindow, path: Path) -> None:
     window.go_to("proof")
     proof = cast("ProofStation", window.here)
     proof.rehearse()
-    _settle(window)
+    settle(window)
     found = proof.state.rehearsal
     if found is not None:
         proof.rehearsing.show_sheet(next((sheet.number for sheet in found.sheets if sheet.spoiled), 0))
@@ -125,7 +154,7 @@ def _rehearse(window: MainWindow, path: Path) -> None:
     proof.rehearsing.end()
 
 
-def _settle(window: MainWindow) -> None:
+def settle(window: MainWindow) -> None:
     """Let the event loop run until nothing is computed any more."""
     loop = QEventLoop()
     poll = QTimer()
@@ -138,6 +167,6 @@ def _settle(window: MainWindow) -> None:
 
 def _grab(window: MainWindow, path: Path) -> None:
     for _ in range(5):  # a layout inside a scrolled panel asks for the next one only when it is laid out itself
-        _settle(window)
+        settle(window)
     window.grab().save(str(path))
     print(path)

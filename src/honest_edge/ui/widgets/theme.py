@@ -244,6 +244,24 @@ def _controls(t: Tokens) -> str:
     """
 
 
+def _around(t: Tokens) -> str:
+    """How far work is, the start page, practice and the handbook."""
+    return f"""
+    QProgressBar {{ background: {t.hairline}; border: 0; border-radius: 3px; max-height: 6px; }}
+    QProgressBar::chunk {{ background: {t.accent}; border-radius: 3px; }}
+    QPushButton[tile="true"] {{ border-radius: 8px; padding: 0; min-height: 0; }}
+    QPushButton[tile="true"]:focus {{ border: 2px solid {t.accent}; padding: 0; }}
+    QFrame[drop="true"] {{ background: {t.field}; border: 2px dashed {t.soft}; border-radius: 10px; }}
+    #startPage, #startBody {{ background: {t.panel}; }}
+    #big {{ font-size: {px(22)}px; font-weight: 600; }}
+    QTreeView {{ background: {t.field}; border: 1px solid {t.hairline}; border-radius: 6px; outline: 0; }}
+    QTreeView::item {{ padding: {px(4)}px; }}
+    QTreeView::item:selected {{ background: {t.tint}; color: {t.ink}; }}
+    QTreeView::item:disabled {{ color: {t.soft}; }}
+    QTextBrowser {{ background: {t.field}; border: 0; border-left: 1px solid {t.hairline}; }}
+    """
+
+
 def _style_sheet(t: Tokens) -> str:
     return f"""
     QWidget {{ color: {t.ink}; font-size: {px(13)}px; }}
@@ -266,17 +284,13 @@ def _style_sheet(t: Tokens) -> str:
     QFrame[card="guide"] {{ background: {t.tint}; border: 0; }}
     QFrame[card="look"] {{ background: {t.panel}; border: 1px solid {t.look}; border-radius: 8px; }}
     {_controls(t)}
+    {_around(t)}
     QSlider::groove:horizontal {{ height: 4px; background: {t.hairline}; border-radius: 2px; }}
     QSlider::sub-page:horizontal {{ background: {t.accent}; border-radius: 2px; }}
     QSlider::handle:horizontal {{ width: 14px; height: 14px; margin: -5px 0; border-radius: 7px;
         background: {t.panel}; border: 2px solid {t.accent}; }}
     QSlider:focus {{ border: 1px solid {t.accent}; border-radius: 4px; }}
     QPushButton[choice="true"] {{ border-radius: 8px; min-height: {px(40)}px; }}
-    QPushButton[tile="true"] {{ border-radius: 8px; padding: 0; min-height: 0; }}
-    QPushButton[tile="true"]:focus {{ border: 2px solid {t.accent}; padding: 0; }}
-    QFrame[drop="true"] {{ background: {t.field}; border: 2px dashed {t.soft}; border-radius: 10px; }}
-    #startPage, #startBody {{ background: {t.panel}; }}
-    #big {{ font-size: {px(22)}px; font-weight: 600; }}
     QPushButton[choice="true"]:checked {{ background: {t.tint}; border: 2px solid {t.accent}; }}
     {_ticks(t)}
     QScrollArea {{ border: 0; background: transparent; }}
@@ -297,17 +311,10 @@ def _style_sheet(t: Tokens) -> str:
     QHeaderView {{ background: {t.panel}; border: 0; }}
     QHeaderView::section {{ background: {t.panel}; color: {t.soft}; border: 0; border-bottom: 1px solid {t.soft};
         padding: 6px 13px; font-weight: 600; }}
-    QTreeView {{ background: {t.field}; border: 1px solid {t.hairline}; border-radius: 6px; outline: 0; }}
-    QTreeView::item {{ padding: {px(4)}px; }}
-    QTreeView::item:selected {{ background: {t.tint}; color: {t.ink}; }}
-    QTreeView::item:disabled {{ color: {t.soft}; }}
-    QTextBrowser {{ background: {t.field}; border: 0; border-left: 1px solid {t.hairline}; }}
     QMenu {{ background: {t.panel}; border: 1px solid {t.hairline}; padding: 4px; }}
     QMenu::item {{ padding: 5px 24px 5px 12px; border-radius: 4px; }}
     QMenu::item:selected {{ background: {t.tint}; }}
     QMenu::item:disabled {{ color: {t.soft}; }}
-    QProgressBar {{ background: {t.hairline}; border: 0; border-radius: 3px; max-height: 6px; }}
-    QProgressBar::chunk {{ background: {t.accent}; border-radius: 3px; }}
     QScrollBar:vertical {{ background: transparent; width: 10px; }}
     QScrollBar:horizontal {{ background: transparent; height: 10px; }}
     QScrollBar::handle {{ background: {t.hairline}; border-radius: 4px; min-height: 24px; min-width: 24px; }}

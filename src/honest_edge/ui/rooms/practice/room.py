@@ -131,15 +131,15 @@ class PracticeRoom(Room):
 
     # -- beginning and ending ------------------------------------------------------------------------
 
-    def begin(self, key: str) -> None:
-        """Begin a story anew."""
+    def begin(self, key: str, seed: int | None = None) -> None:
+        """Begin a story anew, with chances of its own unless a seed is given."""
         from honest_edge.app.practice.stories import STORIES
 
         found = next((story for story in STORIES if story.key == key), None)
         if found is None:
             self.host.say("There is no such practice story.", tone="danger")
             return
-        self._play(found, secrets.randbelow(_MOST_SEED), None)
+        self._play(found, secrets.randbelow(_MOST_SEED) if seed is None else seed, None)
 
     def begin_free(self, seed: int, level: int) -> None:
         """Begin a free bench."""

@@ -118,17 +118,16 @@ class StartPage(QScrollArea):
         self.questions = BenchQuestions(self._host, self.refresh)
         self._beside.addWidget(self.questions)
         self._beside.addWidget(heading("Look first"))
-        self.demo = self._made(
-            "The demo job", "Quillwort Tea Garden, finished", drawings.draw_demo, self._jobs.open_demo
-        )
-        self._beside.addWidget(self.demo)
+        self.demo = self._made("The demo job", "a tea garden, finished", drawings.draw_demo, self._jobs.open_demo)
         self.practice = self._made(
             "Practise",
-            "twelve small stories, without paper",
+            "without paper",
             drawings.draw_practice,
             lambda: self._host.go_to("practice"),
         )
-        self._beside.addWidget(self.practice)
+        look = TileGrid(150)
+        look.show_tiles([self.demo, self.practice])
+        self._beside.addWidget(look)
         self._beside.addStretch(1)
 
     def _made(self, name: str, detail: str, draw: Draw, act: Callable[[], object]) -> Tile:

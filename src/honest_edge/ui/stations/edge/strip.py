@@ -22,7 +22,7 @@ from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from honest_edge.core.values.misregistration import Misregistration, SheetPlace
 from honest_edge.core.values.stock import Stock
-from honest_edge.core.values.units import MM_PER_INCH, Unit
+from honest_edge.core.values.units import MM_PER_INCH, Unit, base_unit
 from honest_edge.ui.drawings.paths import qimage
 from honest_edge.ui.widgets.fields import counted
 from honest_edge.ui.widgets.local import local, shown_length
@@ -72,6 +72,9 @@ class EdgeStrip(QWidget):
         self.setAccessibleName("Edge profile")
         self.tokens = tokens
         self._unit: Unit = "mm"
+        self.setLayoutDirection(
+            Qt.LayoutDirection.LeftToRight
+        )  # the way round the edge runs to the right in every language
         self._what: Unrolled | None = None
         self._image = QImage()
         self._band: tuple[Floats, Floats] | None = None
@@ -338,7 +341,7 @@ class EdgeStrip(QWidget):
         levels = (2.0, 0.0, -2.0) if self._unit == "mm" else (0.08 * MM_PER_INCH, 0.0, -0.08 * MM_PER_INCH)
         for level in levels:
             value = level if self._unit == "mm" else level / MM_PER_INCH
-            text = f"{value:+g}".replace("-", "−") if level else f"0 {self._unit}"
+            text = f"{value:+g}".replace("-", "−") if level else f"0 {base_unit(self._unit)}"
             box = QRectF(0, self._y(level) - 8, _LEFT - 8, 16)
             painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, local(text))
         unit_mm = 1.0 if self._unit == "mm" else MM_PER_INCH
@@ -351,7 +354,7 @@ class EdgeStrip(QWidget):
             if x < plot.left() - 0.5:
                 continue
             painter.drawLine(QPointF(x, plot.bottom()), QPointF(x, plot.bottom() + 4))
-            text = f"{mark * step:g} {self._unit}"
+            text = f"{mark * step:g} {base_unit(self._unit)}"
             if x + 3 + painter.fontMetrics().horizontalAdvance(text) <= self.width():
                 painter.drawText(QPointF(x + 3, plot.bottom() + 15), local(text))
 
