@@ -288,6 +288,13 @@ def test_every_sheet_dries_by_its_own_clock_and_the_end_is_told(lead):
     assert lead.step.key == "load"
 
 
+def test_a_desktop_without_notifications_is_said_once_and_quietly(lead):
+    lead.begin()
+    assert lead.room.lacking.isVisible()
+    assert lead.room.lacking.text().startswith("This desktop shows no notifications and may put the screen to sleep")
+    lead.room.alerts.tell("Sheet 1 is dry.", with_sound=True)  # no bell, no bus: nothing breaks
+
+
 def test_a_touch_can_say_that_it_is_dry_and_that_is_written_down(lead):
     lead.begin()
     lead.until("dry")

@@ -140,6 +140,42 @@ def test_tags_begin_with_their_table(window, settle, tmp_path, monkeypatch):
     assert [found.check for found in window.workspace.overview.findings if found.severity == "blocks"] == []
 
 
+def keep_template(window, settle):
+    window.go_to("book:library")
+    settle(window)
+    room = window.workshop["book"]
+    room.here._ask_template()
+    click(room.here.dialog.keep)
+    settle(window)
+
+
+def test_a_template_of_the_book_asks_for_other_art(with_disc, settle):
+    window = with_disc
+    keep_template(window, settle)
+    start_anew(window, settle)
+    window.start.show()
+    settle(window)
+    assert window.start.page.templates_title.isVisible()
+    click(tiles(window)["Untitled"])
+    settle(window)
+    assert window.start.page.dialog.windowTitle() == "Next one like this"
+    window.start.page.dialog.reject()
+
+
+def test_a_template_whose_art_is_gone_has_its_word(with_disc, settle, tmp_path):
+    window = with_disc
+    keep_template(window, settle)
+    for original in (tmp_path / "book" / "originals").iterdir():
+        original.unlink()
+    start_anew(window, settle)
+    window.start.show()
+    settle(window)
+    click(tiles(window)["Untitled"])
+    settle(window)
+    assert "is not kept on this machine any more" in window.bar.message.text()
+    assert window.document.job.designs == ()
+
+
 def test_everything_on_it_is_reached_by_tab_and_has_a_name(window, settle):
     settle(window)
     wanted = {one for one in window.start.page.findChildren(QAbstractButton) if one.isVisible()}

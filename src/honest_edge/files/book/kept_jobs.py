@@ -53,6 +53,10 @@ def kept_job(book: Path, key: str) -> tuple[Job, dict[str, bytes]]:
 
 
 def _original(path: Path, title: str) -> bytes:
+    if not path.exists():
+        raise FileError(
+            f"The original of {title} is not kept on this machine any more: begin anew with the picture itself"
+        )
     data = read_input(path, _MOST_ORIGINAL_BYTES)
     if hashlib.sha256(data).hexdigest() != path.name:
         raise FileError(f"The original of {title} was changed since it was kept: add the picture again")

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import cached_property
+
 from PyQt6.QtCore import QObject
 from PyQt6.QtDBus import QDBusConnection, QDBusInterface, QDBusMessage
 from PyQt6.QtWidgets import QApplication
@@ -20,6 +22,13 @@ class Alerts(QObject):
         self.said: list[str] = []
         """What was told, the newest last."""
 
+    @cached_property
+    def lacking(self) -> str:
+        """What this desktop cannot do for a run, as a sentence; empty where it can all."""
+        parts = [] if _answers(_NOTES) else ["shows no notifications"]
+        parts += [] if _answers(_SAVER) else ["may put the screen to sleep"]
+        return f"This desktop {' and '.join(parts)}: look here now and then." if parts else ""
+
     def keep_awake(self, wanted: bool) -> None:
         """Keep the screen awake, or let it sleep again."""
         if wanted and self._cookie is None:
@@ -37,14 +46,16 @@ class Alerts(QObject):
             QApplication.beep()
 
 
+def _answers(where: tuple[str, str, str]) -> bool:
+    bus = QDBusConnection.sessionBus()
+    return bus.isConnected() and QDBusInterface(*where, bus).isValid()
+
+
 def _call(where: tuple[str, str, str], name: str, *values: object) -> object:
     """Call the desktop and return its answer; None where nothing answers."""
-    bus = QDBusConnection.sessionBus()
-    if not bus.isConnected():
+    if not _answers(where):
         return None
-    asked = QDBusInterface(*where, bus)
-    if not asked.isValid():
-        return None
+    asked = QDBusInterface(*where, QDBusConnection.sessionBus())
     asked.setTimeout(500)
     answer = asked.call(name, *values)
     found = answer.arguments()

@@ -129,10 +129,12 @@ class RunRoom(Room):
         self.sound = QCheckBox("Sound when a wait is over")
         self.sound.setChecked(self.host.prefs.run_sound == "on")
         self.sound.toggled.connect(self._set_sound)
+        self.sound.setToolTip("The system's bell, where it has one")
+        self.lacking = label("", "soft")
         self.other_screen = button("On another screen too", self.show_other_screen, link=True)
         self.leave = button("Leave it for later", self.keeper.leave, link=True)
         self.leave.setToolTip("The run stays as it is on the disk, and is offered here again")
-        for widget in (self.sound, self.other_screen, self.leave):
+        for widget in (self.lacking, self.sound, self.other_screen, self.leave):
             column.addWidget(widget)
         return made
 
@@ -223,6 +225,8 @@ class RunRoom(Room):
         if not self._timer.isActive():
             self._timer.start()
         self.alerts.keep_awake(not conductor.state.ended)
+        self.lacking.setText(self.alerts.lacking)
+        self.lacking.setVisible(bool(self.alerts.lacking))
         step = self.keeper.step()
         self._waited_for = (step.key, step.sheet) if step.key in _WAITS and step.wait_s > 0 else None
         self._show_list(step)
