@@ -6,7 +6,17 @@ import pytest
 from PyQt6.QtCore import Qt, QUrl
 from PyQt6.QtGui import QAction, QTextDocument
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QAbstractButton, QAbstractSpinBox, QComboBox, QFrame, QLineEdit, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QAbstractItemView,
+    QAbstractSpinBox,
+    QComboBox,
+    QFrame,
+    QLabel,
+    QLineEdit,
+    QSlider,
+    QWidget,
+)
 
 from hands import click
 from honest_edge.app.handbook.pages_of import ORDER, TOPICS, page
@@ -190,11 +200,25 @@ def greyed_silently(window):
             yield getattr(one, "text", lambda: "")() or one.accessibleName()
 
 
+def unnamed(window):
+    """What a screen reader would not know how to call."""
+    kinds = (QAbstractButton, QLineEdit, QComboBox, QAbstractSpinBox, QSlider, QAbstractItemView)
+    labelled = {label.buddy() for label in window.findChildren(QLabel)}
+    for one in window.findChildren(QWidget):
+        if isinstance(one, kinds) and one.isVisible() and one.focusPolicy() & Qt.FocusPolicy.TabFocus:
+            if isinstance(one.parentWidget(), QAbstractSpinBox):
+                continue  # the box is what is named
+            words = one.text() if isinstance(one, QAbstractButton) else ""
+            if not (one.accessibleName() or words or one in labelled):
+                yield type(one).__name__, type(one.parentWidget()).__name__
+
+
 def test_everywhere_cards_have_pages_keys_one_meaning_and_greyed_controls_a_reason(toured):
     window, tour = toured
-    doubled, silent = set(), set()
+    doubled, silent, nameless = set(), set(), set()
 
     def look(place):
+        nameless.update((place, *name) for name in unnamed(window))
         doubled.update((place, key) for key, count in keys_of(window).items() if count > 1)
         silent.update((place, name) for name in greyed_silently(window))
 
@@ -202,6 +226,7 @@ def test_everywhere_cards_have_pages_keys_one_meaning_and_greyed_controls_a_reas
     window.start.show()
     assert sorted(doubled) == []
     assert sorted(silent) == []
+    assert sorted(nameless) == []
     cards = [one for one in window.findChildren(QFrame) if one.property("card") in ("plain", "sand", "look")]
     cards = [one for one in cards if type(one).__name__ not in SAYING]
     assert len(cards) > 25
