@@ -56,11 +56,11 @@ def make_window(qtbot, tmp_path, shared_pipeline):
     windows = []
     assets, pipeline = shared_pipeline
 
-    def make(**options):
+    def make(bench_asked="yes", **options):
         application = QApplication.instance()
         file = PrefsFile(tmp_path / "settings" / "settings.json")
         if not (tmp_path / "settings").exists():
-            file.write(Prefs(turned_cards="|".join(BEGIN_FOLDED)))
+            file.write(Prefs(turned_cards="|".join(BEGIN_FOLDED), bench_asked=bench_asked))
         theme.load_fonts()
         theme.apply(application, file.read().theme)
         window = MainWindow(file, tmp_path / "state" / "recovery", **options)

@@ -319,6 +319,8 @@ def test_what_is_taken_out_of_the_library_can_be_put_back(with_disc, settle):
 
 def test_the_next_one_like_a_template_has_other_art(with_disc, settle, monkeypatch, tmp_path):
     window = with_disc
+    window.workspace.edit_design("copies", copies=2, fills=False)  # many stars take long to lay out
+    settle(window)
     room = part(window, settle, "library")
     click(dialog_of(room, settle, room.here.keep_template).keep)
     settle(window)
@@ -378,6 +380,7 @@ def test_a_copy_that_differs_is_said_and_taken_either_way(with_disc, settle):
 
 def test_the_sheet_says_what_cuts_the_stock_and_which_copy_differs(with_disc, settle):
     window = with_disc
+    window.workspace.edit_design("copies", copies=2, fills=False)
     window.go_to("sheet")
     settle(window)
     card = window.stations["sheet"].panel.profiles

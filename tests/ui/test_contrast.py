@@ -13,7 +13,7 @@ from honest_edge.ui.widgets.help_mark import HelpMark
 
 MOST_CACHED_BYTES = 200_000_000
 TEXT, RIM = 4.5, 3.0
-SCALE = 3
+SCALE = 2
 """Painted so many times larger, letters have pixels of their own colour and not only of their edges."""
 
 
@@ -90,7 +90,7 @@ def pale(window, place, seen):
 
 @pytest.mark.parametrize("theme", ["light", "dark"])
 def test_text_and_fields_can_be_read_everywhere(with_some_of_the_demo, settle, theme):
-    window = with_some_of_the_demo("Bee", "Price tag")
+    window = with_some_of_the_demo("Price tag")
     window.set_prefs(type(window.prefs)(theme=theme, turned_cards=window.prefs.turned_cards))
     settle(window)
     found, seen = [], set()

@@ -3,6 +3,8 @@
 In one file, so that what it takes seconds to compute is computed once.
 """
 
+from dataclasses import replace
+
 import pytest
 from PIL import Image
 from PyQt6.QtCore import Qt
@@ -10,6 +12,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QLabel, QLineEdit, QSpinBox
 
 from hands import click, type_into, visit
+from honest_edge.app.edits.open_art import demo_project
 from honest_edge.files.runs.journal import runs_folder
 from honest_edge.ui.shell import take_pictures as walk
 from honest_edge.ui.stations.registry import STATIONS as ENTRIES
@@ -145,6 +148,13 @@ def test_pictures_of_every_view_are_taken(window, tmp_path, monkeypatch):
         grab(*shown)
         let_go()  # a user looks at one view for longer
 
+    def small_demo():
+        """One of each: what the views show is the same, and laid out in a moment."""
+        demo = demo_project()
+        alone = tuple(replace(one, copies=min(one.copies, 1), spares=0) for one in demo.job.designs)
+        return replace(demo, job=replace(demo.job, designs=alone, layout=(), pins=(), prints=()))
+
+    monkeypatch.setattr(walk, "demo_project", small_demo)
     monkeypatch.setattr(walk, "_grab", grab_and_let_go)
     assert walk.take_pictures(window, tmp_path / "pictures", "dark", "mm") == 0
     taken = sorted((tmp_path / "pictures").iterdir())

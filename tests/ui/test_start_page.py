@@ -29,6 +29,12 @@ def _never_asks(monkeypatch):
     monkeypatch.setattr(JobFiles, "may_leave", lambda _self: True)
 
 
+@pytest.fixture
+def asked(make_window):
+    """A window at its very first start."""
+    return make_window(bench_asked="no")
+
+
 def tiles(window):
     return {tile.accessibleName(): tile for tile in window.start.page.findChildren(Tile) if tile.isVisible()}
 
@@ -191,7 +197,8 @@ def test_everything_on_it_is_reached_by_tab_and_has_a_name(window, settle):
 # -- the first questions ------------------------------------------------------------------------------
 
 
-def test_answers_fill_the_shelf_and_are_asked_once(window, make_window, settle):
+def test_answers_fill_the_shelf_and_are_asked_once(asked, make_window, settle):
+    window = asked
     questions = window.start.page.questions
     assert questions.isVisible()
     questions.paper.show_value("a4")
@@ -211,11 +218,12 @@ def test_answers_fill_the_shelf_and_are_asked_once(window, make_window, settle):
     assert (sheet.machine.marks.kind, sheet.machine.width_mm, sheet.machine.length_mm) == ("four discs", 200, 250)
     assert sheet.stock.name == "White vinyl, satin"
     other = make_window()
-    assert not other.start.page.questions.isVisible()
+    assert other.start.page.questions is None
     assert other.document.job.sheet.printer.name == "My printer"
 
 
-def test_every_question_can_be_passed_over(window, settle):
+def test_every_question_can_be_passed_over(asked, settle):
+    window = asked
     before = window.document.job.sheet
     click(window.start.page.questions.skip)
     assert not window.start.page.questions.isVisible()
@@ -225,7 +233,8 @@ def test_every_question_can_be_passed_over(window, settle):
     assert own_profiles(BenchAnswers()) == ()
 
 
-def test_half_an_area_and_nonsense_have_their_words(window):
+def test_half_an_area_and_nonsense_have_their_words(asked):
+    window = asked
     questions = window.start.page.questions
     type_into(questions.wide, "200 mm")
     click(questions.keep)
@@ -239,7 +248,8 @@ def test_half_an_area_and_nonsense_have_their_words(window):
     assert window.prefs.bench_asked == "no"
 
 
-def test_two_numbers_of_a_page_say_the_rim(window):
+def test_two_numbers_of_a_page_say_the_rim(asked):
+    window = asked
     questions = window.start.page.questions
     click(questions.rim_help)
     assert questions.print_page.isVisible()

@@ -115,8 +115,7 @@ class StartPage(QScrollArea):
         return self.drop_target
 
     def _build_beside(self) -> None:
-        self.questions = BenchQuestions(self._host, self.refresh)
-        self._beside.addWidget(self.questions)
+        self.questions: BenchQuestions | None = None
         self._beside.addWidget(heading("Look first"))
         self.demo = self._made("The demo job", "a tea garden, finished", drawings.draw_demo, self._jobs.open_demo)
         self.practice = self._made(
@@ -146,7 +145,7 @@ class StartPage(QScrollArea):
 
     def refresh(self) -> None:
         """Show what is so now: the latest jobs, the templates, whether the bench was asked about."""
-        self.questions.setVisible(self._host.prefs.bench_asked == "no")
+        self._show_questions()
         tiles, said = self._recent.tiles(self._open, self.refresh)
         self.recent.show_tiles(tiles)
         for part in (self.recent_title, self.recent):
@@ -156,6 +155,14 @@ class StartPage(QScrollArea):
             self._host.say(said, tone="danger")
         self._show_templates(())
         self._ask(lambda now_ms: self._host.desk().library("", now_ms).rows, self._show_templates)
+
+    def _show_questions(self) -> None:
+        """Ask about the bench at the first start; later nothing of it is made."""
+        if self.questions is None and self._host.prefs.bench_asked == "no":
+            self.questions = BenchQuestions(self._host, self.refresh)
+            self._beside.insertWidget(0, self.questions)
+        if self.questions is not None:
+            self.questions.setVisible(self._host.prefs.bench_asked == "no")
 
     def _show_templates(self, rows: Any) -> None:
         tiles = []
