@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
 
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.widgets.fields import label
 from honest_edge.ui.widgets.help_mark import HelpMark
+from honest_edge.ui.widgets.layouts import scroll_downward
 from honest_edge.ui.widgets.local import Label
 from honest_edge.ui.widgets.theme import px, tabular
 
@@ -25,9 +25,7 @@ class Panel(QScrollArea):
         self.host, self.workspace = host, host.workspace
         self.setObjectName("cards")
         self.setFixedWidth(px(WIDTH_PX))
-        self.setWidgetResizable(True)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        scroll_downward(self)
         body = QWidget()
         body.setObjectName("cardsBody")
         self.column = QVBoxLayout(body)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
 
 def show_in(stack: QStackedWidget, widget: QWidget) -> None:
@@ -20,3 +21,10 @@ def column_of(*widgets: QWidget) -> QVBoxLayout:
     for widget in widgets:
         column.addWidget(widget)
     return column
+
+
+def scroll_downward(area: QScrollArea) -> None:
+    """Let an area scroll what it holds up and down alone, and leave the keys to that."""
+    area.setWidgetResizable(True)
+    area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)

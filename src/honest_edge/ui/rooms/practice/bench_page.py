@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.table.light_table import LightTable
 from honest_edge.ui.widgets.fields import Count, Form, button, card, counted, label, row
+from honest_edge.ui.widgets.layouts import scroll_downward
 from honest_edge.ui.widgets.theme import px
 
 if TYPE_CHECKING:
@@ -53,10 +53,8 @@ class BenchPage(QWidget):
     def _column(self) -> tuple[QScrollArea, QVBoxLayout]:
         scroll = QScrollArea()
         scroll.setObjectName("cards")
-        scroll.setWidgetResizable(True)
+        scroll_downward(scroll)
         scroll.setFixedWidth(px(_SIDE_PX))
-        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         body = QWidget()
         body.setObjectName("cardsBody")
         column = QVBoxLayout(body)

@@ -7,10 +7,10 @@ from collections.abc import Callable, Sequence
 from functools import partial
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from honest_edge.ui.widgets.fields import Choice, Count, Form, button, card, label
+from honest_edge.ui.widgets.layouts import scroll_downward
 from honest_edge.ui.widgets.theme import px
 from honest_edge.ui.widgets.tiles import Tile, TileGrid, heading
 
@@ -29,9 +29,7 @@ class StoryList(QScrollArea):
         super().__init__()
         self._begin, self._begin_free = begin, begin_free
         self.setObjectName("startPage")
-        self.setWidgetResizable(True)
-        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll_downward(self)
         body = QWidget()
         body.setObjectName("startBody")
         across = QHBoxLayout(body)

@@ -16,6 +16,7 @@ from honest_edge.ui.rooms.run.page import Way
 from honest_edge.ui.rooms.run.step_view import BigButton
 from honest_edge.ui.rooms.run.words import minutes
 from honest_edge.ui.widgets.fields import Choice, Count, Form, button, card, counted, greyed, label
+from honest_edge.ui.widgets.layouts import scroll_downward
 from honest_edge.ui.widgets.local import Label
 from honest_edge.ui.widgets.theme import px, tabular
 
@@ -64,9 +65,7 @@ class BeforeView(QWidget):
 
     def _facts(self) -> QWidget:
         scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
-        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll_downward(scroll)
         body = QWidget()
         body.setObjectName("runFacts")
         column = QVBoxLayout(body)

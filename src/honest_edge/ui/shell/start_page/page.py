@@ -17,6 +17,7 @@ from honest_edge.ui.shell.start_page.recent_list import RecentList
 from honest_edge.ui.station.asker import Asker
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.widgets.fields import button, label
+from honest_edge.ui.widgets.layouts import scroll_downward
 from honest_edge.ui.widgets.theme import px
 from honest_edge.ui.widgets.tiles import Draw, Tile, TileGrid, heading
 
@@ -36,9 +37,7 @@ class StartPage(QScrollArea):
         self._host, self._jobs, self._intake, self._recent = host, jobs, intake, recent
         self._ask = Asker(host)
         self.setObjectName("startPage")
-        self.setWidgetResizable(True)
-        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll_downward(self)
         body = QWidget()
         body.setObjectName("startBody")
         across = QHBoxLayout(body)
