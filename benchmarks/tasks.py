@@ -231,8 +231,8 @@ def other_paper(one: Person, art: Path) -> None:
 
 def too_large(one: Person, art: Path) -> None:
     one.drop(art / "poster.png")
-    one.press("Ctrl+5")
-    one.click(one.named("Make"))
+    one.press("Ctrl+4")
+    one.click(one.panel.warnings.fixes[0])
     assert one.window.workspace.overview.plan is not None
 
 
@@ -272,7 +272,9 @@ def make_art(folder: Path) -> None:
     leaking[310:322, 540:580] = 255
     _write(folder / "leaking.png", leaking)
     poster = np.full((1200, 1600, 3), (70, 120, 90), np.float64)
-    _write(folder / "poster.png", np.dstack([poster, np.full((1200, 1600), 255.0)]), ppi=90)
+    cover = np.zeros((1200, 1600))
+    cover[20:-20, 20:-20] = 255.0
+    _write(folder / "poster.png", np.dstack([poster, cover]), ppi=90)
     names = ["name,price", *(f"Plant {number},{number}.50" for number in range(1, 21))]
     (folder / "plants.csv").write_text("\n".join(names), "utf-8")
 

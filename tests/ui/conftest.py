@@ -71,6 +71,8 @@ def make_window(qtbot, tmp_path, shared_pipeline):
         window.resize(1280, 800)
         window.show()
         qtbot.waitExposed(window)
+        window.activateWindow()
+        qtbot.waitUntil(window.isActiveWindow)  # keys are heard by the active window alone
         return window
 
     yield make
