@@ -170,6 +170,7 @@ def test_a_practice_that_a_crash_ended_is_told_once(make_window, settle, tmp_pat
     PracticeOffer(window, folder).look()
     settle(window)
     assert "“A little dust” was interrupted" in window.bar.message.text()
+    assert not (folder / "9.json").exists()  # what was told, or cannot be read, is told no more
     (again,) = [one for one in window.bar.findChildren(QAbstractButton) if one.text() == "Begin it again"]
     click(again)
     settle(window)
