@@ -133,7 +133,9 @@ class EdgeStrip(QWidget):
     # -- geometry ------------------------------------------------------------------------------------
 
     def _plot(self) -> QRectF:
-        return QRectF(_LEFT, _TOP, self.width() - _LEFT - _RIGHT, self.height() - _TOP - _BOTTOM)
+        return QRectF(
+            px(_LEFT), px(_TOP), self.width() - px(_LEFT) - px(_RIGHT), self.height() - px(_TOP) - px(_BOTTOM)
+        )
 
     @property
     def _length_mm(self) -> float:
@@ -276,7 +278,7 @@ class EdgeStrip(QWidget):
         text = f"cut {shown_length(what.edge.length_mm, self._unit)}"
         if self._zoom > 1:
             text += f", {self._zoom:.1f} × closer"
-        painter.drawText(QRectF(0, 8, self.width() - _RIGHT, 20), Qt.AlignmentFlag.AlignRight, text)
+        painter.drawText(QRectF(0, px(8), self.width() - px(_RIGHT), px(20)), Qt.AlignmentFlag.AlignRight, text)
 
     def _paint_plot(self, painter: QPainter, what: Unrolled) -> None:
         plot = self._plot()
@@ -342,7 +344,7 @@ class EdgeStrip(QWidget):
         for level in levels:
             value = level if self._unit == "mm" else level / MM_PER_INCH
             text = f"{value:+g}".replace("-", "−") if level else f"0 {base_unit(self._unit)}"
-            box = QRectF(0, self._y(level) - 8, _LEFT - 8, 16)
+            box = QRectF(0, self._y(level) - 8, px(_LEFT) - 8, 16)
             painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, local(text))
         unit_mm = 1.0 if self._unit == "mm" else MM_PER_INCH
         span = self._span_mm / unit_mm
