@@ -202,7 +202,7 @@ STORIES: tuple[Story, ...] = (
     Story(
         key="old carrier",
         title="The carrier from last year",
-        tale="The sticky carrier has seen many sheets. It still holds, more or less. Twelve labels are wanted.",
+        tale="The sticky carrier has seen many sheets. It still holds, more or less. Twenty labels are wanted.",
         make=jobs.tight_labels,
         hidden=Hidden(slips=True),
         par_sheets=0,

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QScrollArea, QVBoxLayout, QW
 
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.table.light_table import LightTable
-from honest_edge.ui.widgets.fields import Count, Form, button, card, counted, label, row
+from honest_edge.ui.widgets.fields import Count, Form, button, card, counted, greyed, label, row
 from honest_edge.ui.widgets.layouts import scroll_downward
 from honest_edge.ui.widgets.theme import px
 
@@ -137,6 +137,7 @@ class BenchPage(QWidget):
         column.addWidget(self.told)
         column.addStretch(1)
         self.reveal = button("Tell me what it is", self._acts["reveal"])
+        self.reveal.setToolTip("The story ends, and is not solved")
         self.stop = button("Stop practising", self._acts["stop"])
         column.addLayout(row(self.reveal, self.stop))
         return scroll
@@ -185,8 +186,8 @@ class BenchPage(QWidget):
             _fill(made, filled and not is_over)
         self.print.setText("Print another sheet" if lies else "Print a sheet")
         self.lesson.setVisible(is_over)
-        self.reveal.setEnabled(not is_over)
-        self.reveal.setToolTip("This story is over." if is_over else "The story ends, and is not solved")
+        for made in (self.reveal, self.say):  # what ends a story waits for the cut
+            greyed(made, why)
 
     def show_lesson(self, day: PracticeDay, *, is_solved: bool) -> None:
         """Say what it was, how it shows and how it is avoided."""

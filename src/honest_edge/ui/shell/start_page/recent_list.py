@@ -20,7 +20,7 @@ _HIGH_PX = 120
 
 
 class RecentList(QObject):
-    """Keeps the list up to date, away from the window's thread, and makes its tiles."""
+    """Keeps the list up to date and makes its tiles; pictures are made away from the window's thread."""
 
     def __init__(self, host: Host, folder: Path) -> None:
         """Take the folder of the list."""
