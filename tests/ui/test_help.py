@@ -23,7 +23,7 @@ from honest_edge.app.handbook.pages_of import ORDER, TOPICS, page
 from honest_edge.ui.shell.finder_dialog import Findable, ranked
 from honest_edge.ui.shell.handbook_window import drawn
 from honest_edge.ui.widgets.help_mark import HelpMark, topic_of
-from honest_edge.ui.widgets.theme import DARK, LIGHT
+from honest_edge.ui.widgets.tokens import THEMES
 
 MOST_CACHED_BYTES = 200_000_000
 SAYING = ("MessageBar", "RecoveryOffer", "GuideBar", "PracticeBanner", "FindingList")
@@ -105,7 +105,7 @@ def test_the_handbook_is_searched_followed_and_walked_back(with_disc):
     book.close()
 
 
-@pytest.mark.parametrize("tokens", [LIGHT, DARK], ids=["light", "dark"])
+@pytest.mark.parametrize("tokens", THEMES.values(), ids=THEMES)
 def test_every_drawing_is_painted_in_the_colours_of_the_theme(qapp, tokens):
     for topic in TOPICS:
         for name in {part.split(")")[0] for part in page(topic).text.split("drawing:")[1:]}:

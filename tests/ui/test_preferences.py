@@ -13,7 +13,7 @@ from hands import click, type_into, visit
 from honest_edge.core.values.units import format_length, parse_length
 from honest_edge.ui.shell.preferences import PreferencesDialog
 from honest_edge.ui.widgets import theme
-from honest_edge.ui.widgets.theme import DARK, LIGHT
+from honest_edge.ui.widgets.tokens import DARK, THEMES
 
 
 def choose(control, value):
@@ -91,25 +91,62 @@ def test_a_fraction_is_read_back_as_the_length_that_it_was(length_mm, text):
     assert parse_length(text) == pytest.approx(length_mm, abs=0.0128)  # half of the last of three decimals
 
 
-@pytest.mark.parametrize(
-    ("scheme", "tokens"), [(Qt.ColorScheme.Dark, DARK), (Qt.ColorScheme.Light, LIGHT), (Qt.ColorScheme.Unknown, LIGHT)]
-)
-def test_the_theme_follows_the_system_until_one_is_chosen(window, monkeypatch, scheme, tokens):
-    class Hints:
-        def colorScheme(self):
-            return scheme
+@pytest.fixture
+def system(monkeypatch):
+    """Makes the system want colours and contrast, and tells the application that it is come back to."""
 
+    def wants(scheme, contrast):
+        class Access:
+            def contrastPreference(self):
+                return contrast
+
+        class Hints:
+            def colorScheme(self):
+                return scheme
+
+            def accessibility(self):
+                return Access()
+
+        monkeypatch.setattr(theme.QGuiApplication, "styleHints", staticmethod(Hints))
+        QApplication.instance().applicationStateChanged.emit(Qt.ApplicationState.ApplicationActive)
+
+    return wants
+
+
+SCHEMES, CONTRASTS = Qt.ColorScheme, Qt.ContrastPreference
+TURNED = {"light": "dark", "dark": "light", "light-high": "dark-high", "dark-high": "light-high"}
+
+
+@pytest.mark.parametrize(
+    ("scheme", "contrast", "name"),
+    [
+        (SCHEMES.Dark, CONTRASTS.NoPreference, "dark"),
+        (SCHEMES.Light, CONTRASTS.NoPreference, "light"),
+        (SCHEMES.Unknown, CONTRASTS.NoPreference, "light"),
+        (SCHEMES.Light, CONTRASTS.HighContrast, "light-high"),
+        (SCHEMES.Dark, CONTRASTS.HighContrast, "dark-high"),
+    ],
+)
+def test_the_theme_follows_the_system_until_one_is_chosen(window, system, scheme, contrast, name):
     assert window.prefs.theme == "system"
     window.go_to("art")
-    monkeypatch.setattr(theme.QGuiApplication, "styleHints", staticmethod(Hints))
-    window.choices._on_system_theme()
-    assert window.tokens is tokens
-    assert QColor(window.table.grab().toImage().pixel(400, 300)).name().upper() == tokens.table
+    system(scheme, contrast)
+    assert window.tokens is THEMES[name]
+    assert QColor(window.table.grab().toImage().pixel(400, 300)).name().upper() == THEMES[name].table
     QTest.keyClick(window, Qt.Key.Key_T, Qt.KeyboardModifier.ControlModifier)
-    other = LIGHT if tokens is DARK else DARK
-    assert window.tokens is other
-    window.choices._on_system_theme()  # which is not followed any more
-    assert window.tokens is other
+    other = TURNED[name]
+    assert window.prefs.theme == other
+    system(SCHEMES.Dark, CONTRASTS.NoPreference)  # which is not followed any more
+    assert window.tokens is THEMES[other]
+
+
+def test_high_contrast_is_a_choice_too(with_dialog):
+    window, dialog = with_dialog
+    choose(dialog.theme, "light-high")
+    assert window.tokens is THEMES["light-high"]
+    assert THEMES["light-high"].hairline in QApplication.instance().styleSheet()
+    choose(dialog.theme, "light")
+    assert THEMES["light-high"].hairline not in QApplication.instance().styleSheet()
 
 
 @pytest.mark.parametrize(("dpi", "points", "factor"), [(96, 9, 1), (96, 11, 1), (120, 10, 1.25), (96, 16.5, 1.5)])

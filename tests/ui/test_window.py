@@ -18,7 +18,7 @@ from honest_edge.ui.rooms.registry import ROOMS
 from honest_edge.ui.shell.job_files import JobFiles
 from honest_edge.ui.stations.files import write_files
 from honest_edge.ui.stations.registry import STATIONS as ENTRIES
-from honest_edge.ui.widgets.theme import DARK, LIGHT
+from honest_edge.ui.widgets.tokens import DARK, LIGHT
 
 pytestmark = pytest.mark.slow
 

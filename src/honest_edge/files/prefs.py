@@ -14,7 +14,8 @@ if TYPE_CHECKING:
     from honest_edge.core.values.units import Unit
     from honest_edge.files.profiles import ProfileFolder
 
-ThemeChoice = Literal["system", "light", "dark"]
+ThemeChoice = Literal["system", "light", "dark", "light-high", "dark-high"]
+"""The last two have high contrast."""
 
 _SCHEMA = 2
 _KNOWN: dict[str, tuple[str, ...]] = {
@@ -35,7 +36,7 @@ class Prefs:
     Attributes:
         unit: in which lengths are shown.
         inches: how inches are written: with decimals, or as fractions where they are exact.
-        theme: light or dark, or whichever the system has.
+        theme: light or dark, with high contrast or not, or whatever the system has.
         paper: of a new job.
         folder: where jobs and art were last opened or saved.
         out_folder: where files are written.

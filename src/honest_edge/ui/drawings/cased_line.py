@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QGraphicsPathItem, QStyleOptionGraphicsItem, QWidget
 
 from honest_edge.core.values.specs import LineKind
 from honest_edge.ui.drawings.paths import line_pen
-from honest_edge.ui.widgets.theme import Tokens
+from honest_edge.ui.widgets.tokens import Tokens
 
 _CASING_PX = 1.1  # on either side
 _DARK, _PALE = QColor(20, 22, 28, 200), QColor(255, 255, 255, 215)

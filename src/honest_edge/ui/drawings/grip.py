@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen
 from PyQt6.QtWidgets import QGraphicsItem, QGraphicsSceneMouseEvent, QStyleOptionGraphicsItem, QWidget
 
-from honest_edge.ui.widgets.theme import PAPER_TOKENS
+from honest_edge.ui.widgets.tokens import PAPER_TOKENS
 
 _REACH_PX = 10.0
 

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QBuffer, QByteArray, QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPolygonF, QTransform
 
 from honest_edge.core.values.specs import LineKind
-from honest_edge.ui.widgets.theme import Tokens
+from honest_edge.ui.widgets.tokens import Tokens
 
 if TYPE_CHECKING:
     import numpy as np

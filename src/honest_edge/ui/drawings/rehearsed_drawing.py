@@ -13,7 +13,7 @@ from honest_edge.ui.drawings.cased_line import cut_line
 from honest_edge.ui.drawings.items import SHADOW, PlaceMark, add, box_item, caption_item, stock_brush
 from honest_edge.ui.drawings.paths import geometry_path, painter_path, transform
 from honest_edge.ui.drawings.picture_item import ink_item
-from honest_edge.ui.widgets.theme import PAPER_TOKENS, Tokens
+from honest_edge.ui.widgets.tokens import PAPER_TOKENS, Tokens
 
 if TYPE_CHECKING:
     from honest_edge.app.rehearsal.drawn import DrawnCopy

@@ -22,7 +22,7 @@ from honest_edge.ui.drawings.cased_line import cut_line
 from honest_edge.ui.drawings.items import SHADOW, BeadItem, add, box_item, caption_item, stock_brush
 from honest_edge.ui.drawings.paths import area_path, nodes_of, painter_path, transform
 from honest_edge.ui.drawings.picture_item import ink_item
-from honest_edge.ui.widgets.theme import PAPER_TOKENS
+from honest_edge.ui.widgets.tokens import PAPER_TOKENS
 
 if TYPE_CHECKING:
     from honest_edge.app.results.design_result import DesignResult

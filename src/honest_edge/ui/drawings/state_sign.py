@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from honest_edge.app.results.overview import State
-from honest_edge.ui.widgets.theme import Tokens
+from honest_edge.ui.widgets.tokens import Tokens
 
 
 def paint_state(painter: QPainter, at: QPointF, state: State, here: bool, tokens: Tokens) -> None:

@@ -8,7 +8,7 @@ if TYPE_CHECKING:
     from honest_edge.ui.station.contract import Station
     from honest_edge.ui.station.workspace import Workspace
     from honest_edge.ui.table.light_table import LightTable
-    from honest_edge.ui.widgets.theme import Tokens
+    from honest_edge.ui.widgets.tokens import Tokens
 
 _NO_ART = "Drop a picture here, or press Ctrl+I. Menu → Open the demo job shows a finished one."
 

@@ -12,14 +12,15 @@ from PyQt6.QtWidgets import QMainWindow
 if TYPE_CHECKING:
     from honest_edge.ui.shell.main_window import MainWindow
 
-GROUND = {"light": "#ECE7DC", "dark": "#1B1D22"}
-"""The table's colour in each theme (``theme.Tokens.table``), known before the theme is loaded."""
+GROUND = {"light": "#ECE7DC", "dark": "#1B1D22", "light-high": "#E4E4E4", "dark-high": "#1A1A1A"}
+"""The table's colour in each theme (``Tokens.table``), known before the theme is loaded."""
 
 
 def ground(choice: str) -> str:
     """Return the table's colour that a choice of theme means now.
 
-    The system's palette tells; to ask for its colour scheme loads all names of ``Qt``, a fifth of the time till here.
+    The system's palette tells whether it is dark; to ask for its colour scheme or its contrast loads all names of
+    ``Qt``, a fifth of the time till here.
     """
     is_dark = QGuiApplication.palette().window().color().lightness() < 128
     return GROUND[("dark" if is_dark else "light") if choice == "system" else choice]

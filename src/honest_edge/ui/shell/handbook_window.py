@@ -16,7 +16,8 @@ from honest_edge.app.handbook.pages_of import ORDER, drawing, found, page
 from honest_edge.core.values.units import short_length
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.widgets.fields import button, row
-from honest_edge.ui.widgets.theme import Tokens, px
+from honest_edge.ui.widgets.theme import px
+from honest_edge.ui.widgets.tokens import Tokens
 
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QWidget

@@ -48,6 +48,7 @@ from honest_edge.ui.table.light_table import LightTable
 from honest_edge.ui.table.tool import Tool
 from honest_edge.ui.widgets import theme
 from honest_edge.ui.widgets.layouts import column_of, show_in
+from honest_edge.ui.widgets.tokens import Tokens
 
 if TYPE_CHECKING:
     from honest_edge.app.results.design_result import DesignResult
@@ -335,7 +336,7 @@ class MainWindow(KeyedWindow):
         return self.choices.prefs
 
     @property
-    def tokens(self) -> theme.Tokens:
+    def tokens(self) -> Tokens:
         """The theme's colours."""
         return theme.tokens_of(self.prefs.theme)
 

@@ -14,7 +14,8 @@ from honest_edge.ui.station.contract import StationEntry
 from honest_edge.ui.station.room import RoomEntry
 from honest_edge.ui.widgets.fields import label
 from honest_edge.ui.widgets.local import local
-from honest_edge.ui.widgets.theme import Tokens, px, words
+from honest_edge.ui.widgets.theme import px, words
+from honest_edge.ui.widgets.tokens import Tokens
 
 _BETWEEN = 6
 _STATE_WORDS: dict[State, str] = {"done": "done", "look": "needs a look", "blocked": "blocked", "empty": "not yet"}

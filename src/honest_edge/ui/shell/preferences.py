@@ -13,7 +13,13 @@ from honest_edge.files.prefs import Prefs
 from honest_edge.ui.widgets.fields import Choice, ElidedLabel, Form, button, label, row
 from honest_edge.ui.widgets.theme import px
 
-_THEMES = (("system", "as the system has it"), ("light", "light"), ("dark", "dark"))
+_THEMES = (
+    ("system", "as the system has it"),
+    ("light", "light"),
+    ("dark", "dark"),
+    ("light-high", "light, high contrast"),
+    ("dark-high", "dark, high contrast"),
+)
 _UNITS = (("mm", "millimetres"), ("in", "inches"))
 _INCHES = (("fraction", "fractions, 1/16 in"), ("decimal", "decimals, 0.06 in"))
 _PAPERS = tuple((paper, title) for paper, title in PAPER_TITLE.items() if paper != "own")
@@ -42,7 +48,7 @@ class PreferencesDialog(QDialog):
         self.inches = self._choice("Inches as", _INCHES, "inches")
         self.paper = self._choice("Paper of a new job", _PAPERS, "paper")
         self.guide = self._choice("On the path", _GUIDES, "guide")
-        form.add("Colours", self.theme, "The system's own choice is followed while it changes.")
+        form.add("Colours", self.theme, "The system's own choice, of contrast too, is followed while it changes.")
         form.add("Lengths", self.unit, "Any unit can be typed whatever is shown (Ctrl+U)")
         form.add("Inches as", self.inches, "What is no exact fraction is shown with decimals.")
         form.add("Paper of a new job", self.paper)

@@ -9,11 +9,12 @@ import tempfile
 from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, get_args
 
 import platformdirs
 
 from honest_edge import __version__
+from honest_edge.files.prefs import ThemeChoice
 from honest_edge.ui.shell.display_check import check
 from honest_edge.ui.shell.practice_offer import PracticeOffer
 from honest_edge.ui.shell.run_offer import RunOffer
@@ -22,7 +23,7 @@ if TYPE_CHECKING:
     from PyQt6.QtGui import QIcon
     from PyQt6.QtWidgets import QApplication
 
-    from honest_edge.files.prefs import Prefs, PrefsFile, ThemeChoice
+    from honest_edge.files.prefs import Prefs, PrefsFile
     from honest_edge.ui.shell.main_window import MainWindow
 
 _WRONG = 2
@@ -47,7 +48,7 @@ def parser() -> argparse.ArgumentParser:
     made.add_argument("files", nargs="*", type=Path, help="a *.hedge job to open, or pictures to add")
     made.add_argument("--demo", action="store_true", help="open the demo job, Quillwort Tea Garden")
     made.add_argument("--pictures", type=Path, metavar="DIR", help="write a picture of every main view and stop")
-    made.add_argument("--theme", choices=("light", "dark", "system"), help="the window's colours; remembered")
+    made.add_argument("--theme", choices=get_args(ThemeChoice), help="the window's colours; remembered")
     made.add_argument("--units", choices=("mm", "in"), help="units shown; remembered")
     made.add_argument("--add-to-desktop", action="store_true", help="add it to your desktop's menu and stop")
     made.add_argument("--remove-from-desktop", action="store_true", help="take it out of that menu again and stop")

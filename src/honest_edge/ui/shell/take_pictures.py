@@ -11,7 +11,7 @@ from PyQt6.QtCore import QEventLoop, QTimer
 from honest_edge.app.edits.open_art import demo_project
 from honest_edge.core.values.units import Unit
 from honest_edge.ui.shell.main_window import MainWindow
-from honest_edge.ui.widgets.theme import ThemeName
+from honest_edge.ui.widgets.tokens import ThemeName
 
 if TYPE_CHECKING:
     from honest_edge.ui.rooms.practice.room import PracticeRoom
@@ -36,7 +36,7 @@ def take_pictures(window: MainWindow, folder: Path, theme: ThemeName, unit: Unit
     window.document.start(demo.job, demo.assets, None, is_demo=True)
     settle(window)
     names = {design.name: design.key for design in window.document.job.designs}
-    mark = ("" if theme == "light" else "-dark") + ("" if unit == "mm" else "-inch")
+    mark = ("" if theme == "light" else f"-{theme}") + ("" if unit == "mm" else "-inch")
     for entry in window.stations.entries:
         station = entry.key
         window.take(names[_DESIGN_OF[station]])

@@ -24,9 +24,13 @@ class UserChoices(QObject):
     def __init__(self, file: PrefsFile, parent: QObject) -> None:
         super().__init__(parent)
         self.file, self.prefs = file, file.read()
-        hints = QApplication.styleHints()
+        self._worn = theme.resolved(self.prefs.theme)
+        hints, application = QApplication.styleHints(), QApplication.instance()
         if hints is not None:
-            hints.colorSchemeChanged.connect(lambda _scheme: self._on_system_theme())
+            hints.colorSchemeChanged.connect(self._follow_system)
+        if isinstance(application, QApplication):
+            # PyQt has no signal for the contrast: who changed it in the system's settings comes back from there
+            application.applicationStateChanged.connect(self._follow_system)
 
     @cached_property
     def profiles(self) -> ProfileFolder:
@@ -35,22 +39,23 @@ class UserChoices(QObject):
 
     def take(self, prefs: Prefs) -> None:
         """Take and remember choices."""
-        is_dressed_anew = prefs.theme != self.prefs.theme
         self.prefs = prefs
         self.file.write(prefs)
-        if is_dressed_anew:
-            self._dress()
+        self._dress()
         self.changed.emit()
 
-    def _on_system_theme(self) -> None:
-        if self.prefs.theme == "system":
-            self._dress()
+    def _follow_system(self) -> None:
+        if self._dress():
             self.changed.emit()
 
-    def _dress(self) -> None:
+    def _dress(self) -> bool:
+        """Give the application the chosen theme; return whether it is another one now."""
+        before, self._worn = self._worn, theme.resolved(self.prefs.theme)
         application = QApplication.instance()
-        if isinstance(application, QApplication):
-            theme.apply(application, self.prefs.theme)
+        if self._worn == before or not isinstance(application, QApplication):
+            return False
+        theme.apply(application, self.prefs.theme)
+        return True
 
     def swap_unit(self) -> None:
         """Show inches instead of millimetres, or the other way round."""
@@ -58,7 +63,7 @@ class UserChoices(QObject):
 
     def swap_theme(self) -> None:
         """Show light colours instead of dark ones, or the other way round."""
-        self.take(replace(self.prefs, theme="light" if theme.resolved(self.prefs.theme) == "dark" else "dark"))
+        self.take(replace(self.prefs, theme=theme.swapped(self.prefs.theme)))
 
     def show_dialog(self, parent: QWidget) -> None:
         """Show all choices."""

@@ -9,7 +9,8 @@ from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
-from honest_edge.ui.widgets.theme import Tokens, px
+from honest_edge.ui.widgets.theme import px
+from honest_edge.ui.widgets.tokens import Tokens
 
 if TYPE_CHECKING:
     from honest_edge.core.measure.diagnosis import Likely

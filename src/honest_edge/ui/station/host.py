@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from honest_edge.ui.station.tasks import LatestOnly
     from honest_edge.ui.station.workspace import Workspace
     from honest_edge.ui.table.light_table import LightTable
-    from honest_edge.ui.widgets.theme import Tokens
+    from honest_edge.ui.widgets.tokens import Tokens
 
 MessageAction = tuple[str, Callable[[], object]]
 """A way on from a message: what its button says, and what it does."""

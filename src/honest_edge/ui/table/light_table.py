@@ -22,7 +22,8 @@ from honest_edge.core.values.units import MM_PER_INCH, Unit
 from honest_edge.ui.table.ruler import RULER_PX, Measured, Ruler
 from honest_edge.ui.table.tool import Tool
 from honest_edge.ui.widgets.local import local, shown_length
-from honest_edge.ui.widgets.theme import Tokens, figures, words
+from honest_edge.ui.widgets.theme import figures, words
+from honest_edge.ui.widgets.tokens import Tokens
 
 MOST_ZOOM, LEAST_ZOOM = 64.0, 0.05
 _STILL_PX = 3  # a press that moves less is a click

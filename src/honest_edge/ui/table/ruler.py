@@ -10,7 +10,8 @@ from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QGraphicsView, QWidget
 
 from honest_edge.core.values.units import MM_PER_INCH, Unit
-from honest_edge.ui.widgets.theme import Tokens, figures
+from honest_edge.ui.widgets.theme import figures
+from honest_edge.ui.widgets.tokens import Tokens
 
 RULER_PX = 22
 

@@ -1,89 +1,18 @@
-"""Colours, type and the style sheet; every colour of the window comes from here."""
+"""Type and the style sheet, and which colours a choice means."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from pathlib import Path
-from typing import Literal
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QColor, QFont, QFontDatabase, QGuiApplication, QPalette
+from PyQt6.QtGui import QColor, QFont, QFontDatabase, QGuiApplication, QPalette, QStyleHints
 from PyQt6.QtWidgets import QApplication
 
 from honest_edge.files.font_folder import FONT_FOLDER, WINDOW_FONTS
-
-ThemeName = Literal["light", "dark"]
-ThemeChoice = Literal["system", "light", "dark"]
-"""What a user chooses: one of the two, or whichever the system has."""
+from honest_edge.files.prefs import ThemeChoice
+from honest_edge.ui.widgets.tokens import THEMES, ThemeName, Tokens
 
 WORDS, FIGURES = "Atkinson Hyperlegible Next", "Atkinson Hyperlegible Mono"
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Tokens:
-    """One theme. Text stands at least 4.5 to 1 on table and panel, lines at least 3 to 1 (WCAG 2.2)."""
-
-    table: str
-    panel: str
-    field: str
-    ink: str
-    soft: str
-    hairline: str
-    accent: str
-    on_accent: str
-    tint: str
-    danger: str
-    look: str
-    fine: str
-    sand: str
-    through: str
-    kiss: str
-    crease: str
-    perforation: str
-
-
-LIGHT = Tokens(
-    table="#ECE7DC",
-    panel="#FBF9F4",
-    field="#FFFFFF",
-    ink="#23262E",
-    soft="#5C5F68",
-    hairline="#D9D2C3",
-    accent="#2A4FC1",
-    on_accent="#FFFFFF",
-    tint="#E3E8F8",
-    danger="#B8321A",
-    look="#8A5A00",
-    fine="#2F6B3A",
-    sand="#F5E9D6",
-    through="#22305E",
-    kiss="#8A2D6B",
-    crease="#B06A00",
-    perforation="#5B6B1E",
-)
-DARK = Tokens(
-    table="#1B1D22",
-    panel="#24272E",
-    field="#1B1D22",
-    ink="#ECE9E2",
-    soft="#A9ABB2",
-    hairline="#3B3F49",
-    accent="#8FA8FF",
-    on_accent="#14161B",
-    tint="#2D3550",
-    danger="#FF8A70",
-    look="#E8B45A",
-    fine="#8FCB97",
-    sand="#3A3223",
-    through="#AFC0FF",
-    kiss="#E79ACB",
-    crease="#F0B25A",
-    perforation="#C3D27A",
-)
-THEMES: dict[ThemeName, Tokens] = {"light": LIGHT, "dark": DARK}
-
-PAPER_TOKENS = LIGHT
-"""Lines on paper keep the light theme's colours: paper stays white in the dark theme."""
 
 
 _USUAL_DPI = 96.0
@@ -115,7 +44,23 @@ def resolved(choice: ThemeChoice) -> ThemeName:
         return choice
     hints = QGuiApplication.styleHints()
     is_dark = hints is not None and hints.colorScheme() == Qt.ColorScheme.Dark
-    return "dark" if is_dark else "light"
+    return theme_of(is_dark=is_dark, is_high=_is_high_wanted(hints))
+
+
+def theme_of(*, is_dark: bool, is_high: bool) -> ThemeName:
+    """Return the theme with these properties."""
+    return next(name for name, tokens in THEMES.items() if (tokens.is_dark, tokens.is_high) == (is_dark, is_high))
+
+
+def swapped(choice: ThemeChoice) -> ThemeName:
+    """Return the dark theme instead of a light one, or the other way round; the contrast stays."""
+    tokens = tokens_of(choice)
+    return theme_of(is_dark=not tokens.is_dark, is_high=tokens.is_high)
+
+
+def _is_high_wanted(hints: QStyleHints | None) -> bool:
+    access = hints.accessibility() if hints is not None else None
+    return access is not None and access.contrastPreference() == Qt.ContrastPreference.HighContrast
 
 
 def tokens_of(choice: ThemeChoice) -> Tokens:
@@ -194,7 +139,7 @@ _ICONS = Path(__file__).with_name("icons")
 
 def _ticks(t: Tokens) -> str:
     """The style's own frame of a tick box hardly stands out from its ground, whether light or dark."""
-    tick = f"tick-{'light' if t is LIGHT else 'dark'}.svg"
+    tick = f"tick-{'dark' if t.is_dark else 'light'}.svg"
     return f"""
     QCheckBox::indicator {{ width: 12px; height: 12px; border: 1px solid {t.soft}; border-radius: 3px; }}
     QCheckBox::indicator:checked {{ background: {t.accent}; border: 1px solid {t.accent};
@@ -229,7 +174,7 @@ def _controls(t: Tokens) -> str:
     QToolButton[fold="true"]:focus {{ border: 2px solid {t.accent}; padding: 0; }}
     QPushButton[filled="true"] {{ background: {t.accent}; color: {t.on_accent}; border: 0; font-weight: 600;
         padding: 7px 14px; }}
-    QPushButton[filled="true"]:hover {{ background: {t.through if t is LIGHT else t.ink}; }}
+    QPushButton[filled="true"]:hover {{ background: {t.ink if t.is_dark else t.through}; }}
     QPushButton[filled="true"]:focus {{ border: 2px solid {t.ink}; padding: 5px 12px; }}
     QPushButton[filled="true"]:disabled {{ background: {t.hairline}; color: {t.soft}; }}
     QPushButton[link="true"] {{ background: transparent; border: 0; color: {t.accent}; font-weight: 600;
@@ -259,6 +204,21 @@ def _around(t: Tokens) -> str:
     QTreeView::item:selected {{ background: {t.tint}; color: {t.ink}; }}
     QTreeView::item:disabled {{ color: {t.soft}; }}
     QTextBrowser {{ background: {t.field}; border: 0; border-left: 1px solid {t.hairline}; }}
+    """
+
+
+def _high(t: Tokens) -> str:
+    """What fills alone tell elsewhere has a rim where contrast is high, and links are underlined."""
+    if not t.is_high:
+        return ""
+    return f"""
+    QFrame[card="sand"], QFrame[card="guide"] {{ border: 1px solid {t.hairline}; }}
+    QPushButton[filled="true"]:disabled {{ background: {t.panel}; border: 1px dashed {t.soft}; padding: 6px 13px; }}
+    QPushButton[link="true"] {{ text-decoration: underline; }}
+    QProgressBar {{ background: {t.field}; border: 1px solid {t.ink}; max-height: 8px; }}
+    QSlider::groove:horizontal {{ height: 6px; background: {t.field}; border: 1px solid {t.ink}; }}
+    QSlider::sub-page:horizontal {{ border: 1px solid {t.accent}; }}
+    QToolTip {{ border: 1px solid {t.ink}; }}
     """
 
 
@@ -319,4 +279,5 @@ def _style_sheet(t: Tokens) -> str:
     QScrollBar:horizontal {{ background: transparent; height: 10px; }}
     QScrollBar::handle {{ background: {t.hairline}; border-radius: 4px; min-height: 24px; min-width: 24px; }}
     QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
+    {_high(t)}
     """

@@ -9,7 +9,8 @@ from PyQt6.QtGui import QPainter, QPixmap, QResizeEvent
 from PyQt6.QtWidgets import QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from honest_edge.ui.widgets.fields import ElidedLabel, label, set_tone
-from honest_edge.ui.widgets.theme import Tokens, px
+from honest_edge.ui.widgets.theme import px
+from honest_edge.ui.widgets.tokens import Tokens
 
 Draw = Callable[[QPainter, Tokens], None]
 """Draws into 100 x 60 units."""

@@ -10,7 +10,8 @@ from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QHelpEvent, QImage, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
-from honest_edge.ui.widgets.theme import Tokens, px, words
+from honest_edge.ui.widgets.theme import px, words
+from honest_edge.ui.widgets.tokens import Tokens
 
 if TYPE_CHECKING:
     from honest_edge.app.bench.straightened import Straightened

@@ -10,7 +10,8 @@ from PyQt6.QtGui import QBrush, QColor, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
 from honest_edge.ui.widgets.local import local
-from honest_edge.ui.widgets.theme import Tokens, figures, px, words
+from honest_edge.ui.widgets.theme import figures, px, words
+from honest_edge.ui.widgets.tokens import Tokens
 
 _ROW, _BAR = 44, 12
 

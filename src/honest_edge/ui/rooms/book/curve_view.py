@@ -11,7 +11,8 @@ from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter,
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from honest_edge.ui.widgets.local import local
-from honest_edge.ui.widgets.theme import Tokens, figures, px, words
+from honest_edge.ui.widgets.theme import figures, px, words
+from honest_edge.ui.widgets.tokens import Tokens
 
 if TYPE_CHECKING:
     from honest_edge.app.book.cut_trial import TrialState

@@ -10,7 +10,8 @@ from PyQt6.QtWidgets import QAbstractButton, QGridLayout, QWidget
 
 from honest_edge.ui.rooms.book.curve_view import CLEAN, MARKED, TORN, paint_mark
 from honest_edge.ui.widgets.local import local
-from honest_edge.ui.widgets.theme import Tokens, figures, px
+from honest_edge.ui.widgets.theme import figures, px
+from honest_edge.ui.widgets.tokens import Tokens
 
 _COLUMNS = 4
 

@@ -21,7 +21,8 @@ from PyQt6.QtGui import QColor, QFont, QPixmap
 from PyQt6.QtWidgets import QHeaderView, QTableView
 
 from honest_edge.ui.widgets.local import local
-from honest_edge.ui.widgets.theme import Tokens, px, tabular
+from honest_edge.ui.widgets.theme import px, tabular
+from honest_edge.ui.widgets.tokens import Tokens
 
 Row = TypeVar("Row")
 Cell = tuple[str, Any]

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from honest_edge.ui.rooms.run.keeper import RunKeeper
 from honest_edge.ui.rooms.run.step_view import StepView
-from honest_edge.ui.widgets.theme import Tokens
+from honest_edge.ui.widgets.tokens import Tokens
 
 
 class OtherScreen(QWidget):

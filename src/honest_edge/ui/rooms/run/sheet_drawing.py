@@ -27,7 +27,8 @@ from honest_edge.core.values.specs import LineKind
 from honest_edge.ui.drawings.cased_line import casing_of
 from honest_edge.ui.drawings.paths import line_pen, painter_path
 from honest_edge.ui.rooms.run.page import DrawingKind
-from honest_edge.ui.widgets.theme import PAPER_TOKENS, Tokens, px, words
+from honest_edge.ui.widgets.theme import px, words
+from honest_edge.ui.widgets.tokens import PAPER_TOKENS, Tokens
 
 if TYPE_CHECKING:
     from honest_edge.app.run.practice import CutSheet

@@ -11,7 +11,8 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from honest_edge.ui.drawings.state_sign import paint_state
 from honest_edge.ui.widgets.local import local
-from honest_edge.ui.widgets.theme import Tokens, px, words
+from honest_edge.ui.widgets.theme import px, words
+from honest_edge.ui.widgets.tokens import Tokens
 
 STEPS: tuple[tuple[str, str], ...] = (
     ("before", "Before"),

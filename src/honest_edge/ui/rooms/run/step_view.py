@@ -14,7 +14,8 @@ from honest_edge.ui.rooms.run.page import StepPage, Way
 from honest_edge.ui.rooms.run.sheet_drawing import SheetDrawing, SheetPicture
 from honest_edge.ui.widgets.fields import greyed, label, restyle
 from honest_edge.ui.widgets.local import Label
-from honest_edge.ui.widgets.theme import Tokens, px, tabular
+from honest_edge.ui.widgets.theme import px, tabular
+from honest_edge.ui.widgets.tokens import Tokens
 
 _SIDE_PX, _LOW_PX = 284, 560
 _SMALL_FIGURES = 9  # letters from which a number is written smaller

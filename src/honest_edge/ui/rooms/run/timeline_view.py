@@ -11,7 +11,8 @@ from PyQt6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
 from honest_edge.ui.rooms.run.words import ACTS, clock, minutes
 from honest_edge.ui.widgets.fields import label
-from honest_edge.ui.widgets.theme import Tokens, px, words
+from honest_edge.ui.widgets.theme import px, words
+from honest_edge.ui.widgets.tokens import Tokens
 
 if TYPE_CHECKING:
     from honest_edge.app.run.timeline import Timeline

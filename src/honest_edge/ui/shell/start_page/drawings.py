@@ -5,7 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen
 
-from honest_edge.ui.widgets.theme import PAPER_TOKENS, Tokens
+from honest_edge.ui.widgets.tokens import PAPER_TOKENS, Tokens
 
 _LEAF, _FLOWER = "#7FA58A", "#D9A441"
 
@@ -121,7 +121,7 @@ def draw_demo(painter: QPainter, tokens: Tokens) -> None:
     """A sheet of the demo: marks in three corners, stickers between."""
     sheet = _box(18, 4, 64, 52, 1)
     _paper(painter, sheet, tokens)
-    painter.setPen(QPen(QColor(tokens.ink if tokens is PAPER_TOKENS else "#23262E"), 1.4))
+    painter.setPen(QPen(QColor(PAPER_TOKENS.ink), 1.4))
     for x, y, right, down in ((23, 9, 1, 1), (77, 9, -1, 1), (23, 51, 1, -1)):
         painter.drawLine(QPointF(x, y), QPointF(x + 6 * right, y))
         painter.drawLine(QPointF(x, y), QPointF(x, y + 6 * down))

@@ -22,7 +22,8 @@ from honest_edge.ui.drawings.items import add, caption_item
 from honest_edge.ui.drawings.paths import painter_path
 from honest_edge.ui.drawings.picture_item import original_item
 from honest_edge.ui.widgets.local import local, shown_length
-from honest_edge.ui.widgets.theme import Tokens, figures
+from honest_edge.ui.widgets.theme import figures
+from honest_edge.ui.widgets.tokens import Tokens
 
 _SAME_MM = 0.05  # sizes that differ by less are said once
 

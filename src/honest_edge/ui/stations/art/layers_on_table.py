@@ -24,7 +24,7 @@ from honest_edge.ui.drawings.items import stock_brush
 from honest_edge.ui.drawings.paths import area_path, painter_path, transform
 from honest_edge.ui.stations.art.layer_items import LayerHands, LayerItem, ScaleGrip
 from honest_edge.ui.stations.art.layer_print import printed_item, whole_fill_item
-from honest_edge.ui.widgets.theme import PAPER_TOKENS, Tokens
+from honest_edge.ui.widgets.tokens import PAPER_TOKENS, Tokens
 
 if TYPE_CHECKING:
     from honest_edge.app.views.layer_view import LayerView

@@ -26,7 +26,8 @@ from honest_edge.ui.drawings.items import SHADOW, BeadItem, PlaceMark, add, stoc
 from honest_edge.ui.drawings.paths import area_path, nodes_of, painter_path, transform
 from honest_edge.ui.drawings.picture_item import ink_item, original_item
 from honest_edge.ui.widgets.local import local, shown_length
-from honest_edge.ui.widgets.theme import PAPER_TOKENS, Tokens, words
+from honest_edge.ui.widgets.theme import words
+from honest_edge.ui.widgets.tokens import PAPER_TOKENS, Tokens
 from honest_edge.ui.widgets.words import one_in, percent
 
 if TYPE_CHECKING:

@@ -26,7 +26,8 @@ from honest_edge.core.values.units import MM_PER_INCH, Unit, base_unit
 from honest_edge.ui.drawings.paths import qimage
 from honest_edge.ui.widgets.fields import counted
 from honest_edge.ui.widgets.local import local, shown_length
-from honest_edge.ui.widgets.theme import PAPER_TOKENS, Tokens, figures, px, words
+from honest_edge.ui.widgets.theme import figures, px, words
+from honest_edge.ui.widgets.tokens import PAPER_TOKENS, Tokens
 from honest_edge.ui.widgets.words import one_in, percent
 
 if TYPE_CHECKING:

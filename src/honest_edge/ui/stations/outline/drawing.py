@@ -22,7 +22,7 @@ from honest_edge.ui.drawings.items import PlaceMark, add
 from honest_edge.ui.drawings.paths import area_path, line_pen, nodes_of, painter_path
 from honest_edge.ui.drawings.picture_item import PictureItem, original_item
 from honest_edge.ui.widgets.local import shown_length
-from honest_edge.ui.widgets.theme import Tokens
+from honest_edge.ui.widgets.tokens import Tokens
 
 if TYPE_CHECKING:
     import shapely

@@ -14,7 +14,7 @@ from honest_edge.ui.drawings.items import PlaceMark, add, stock_brush
 from honest_edge.ui.drawings.paths import geometry_path, painter_path
 from honest_edge.ui.drawings.picture_item import ink_item
 from honest_edge.ui.stations.proof.rows import paint_badge, severity_colour
-from honest_edge.ui.widgets.theme import PAPER_TOKENS
+from honest_edge.ui.widgets.tokens import PAPER_TOKENS
 
 if TYPE_CHECKING:
     import shapely

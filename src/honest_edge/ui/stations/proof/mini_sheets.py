@@ -8,7 +8,8 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
-from honest_edge.ui.widgets.theme import PAPER_TOKENS, Tokens, px, words
+from honest_edge.ui.widgets.theme import px, words
+from honest_edge.ui.widgets.tokens import PAPER_TOKENS, Tokens
 
 if TYPE_CHECKING:
     from honest_edge.ui.stations.proof.state import Rehearsed

@@ -13,7 +13,8 @@ from honest_edge.ui.stations.proof.mini_sheets import MiniSheets
 from honest_edge.ui.stations.proof.state import Rehearsed
 from honest_edge.ui.widgets.fields import button, counted, label, row
 from honest_edge.ui.widgets.local import Label
-from honest_edge.ui.widgets.theme import Tokens, px, tabular
+from honest_edge.ui.widgets.theme import px, tabular
+from honest_edge.ui.widgets.tokens import Tokens
 
 if TYPE_CHECKING:
     from collections.abc import Callable

@@ -14,7 +14,8 @@ from honest_edge.core.values.findings import Severity
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.stations.proof.state import ProofActs, ProofState, tried_key
 from honest_edge.ui.widgets.fields import button, label, restyle, row
-from honest_edge.ui.widgets.theme import Tokens, px, words
+from honest_edge.ui.widgets.theme import px, words
+from honest_edge.ui.widgets.tokens import Tokens
 
 if TYPE_CHECKING:
     from honest_edge.app.views.proof_view import FindingGroup, FindingKind, ListedFinding

@@ -9,7 +9,8 @@ from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 from PyQt6.QtWidgets import QGraphicsItem, QGraphicsPathItem, QGraphicsScene, QStyleOptionGraphicsItem, QWidget
 
 from honest_edge.ui.drawings.items import add
-from honest_edge.ui.widgets.theme import PAPER_TOKENS, words
+from honest_edge.ui.widgets.theme import words
+from honest_edge.ui.widgets.tokens import PAPER_TOKENS
 
 if TYPE_CHECKING:
     from honest_edge.app.views.blade_path import BladePath
