@@ -130,7 +130,7 @@ def test_all_schools_lie_side_by_side(edge):
     panel.side_by_side.click()
     words = [i.text() for i in window.table.drawing().items() if isinstance(i, QGraphicsSimpleTextItem)]
     assert len(words) == 4
-    assert any(word.startswith("At the art: ") and "clean" in word for word in words)
+    assert any(word.startswith("At the art\n") and "clean" in word for word in words)
     panel.side_by_side.click()
     assert not any(isinstance(i, QGraphicsSimpleTextItem) for i in window.table.drawing().items())
 

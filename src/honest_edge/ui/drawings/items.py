@@ -14,7 +14,8 @@ from PyQt6.QtWidgets import (
 )
 
 from honest_edge.core.values.stock import Stock
-from honest_edge.ui.widgets.theme import words
+from honest_edge.ui.widgets.local import from_the_left, local
+from honest_edge.ui.widgets.theme import px, words
 
 SHADOW = QColor(0, 0, 0, 26)
 """Under paper."""
@@ -51,7 +52,7 @@ class PlaceMark(QGraphicsItem):
         self.text, self._colour, self._ground = text, QColor(colour), QColor(ground)
 
     def boundingRect(self) -> QRectF:
-        return QRectF(-14, -16, 260, 32)
+        return QRectF(-14, -px(16), px(260), px(32))
 
     def paint(
         self, painter: QPainter | None, _option: QStyleOptionGraphicsItem | None, _widget: QWidget | None = None
@@ -65,11 +66,12 @@ class PlaceMark(QGraphicsItem):
         if not self.text:
             return
         painter.setFont(words(12))
-        box = QRectF(14, -11, painter.fontMetrics().horizontalAdvance(self.text) + 12, 22)
+        text = from_the_left(local(self.text))
+        box = QRectF(14, -px(11), painter.fontMetrics().horizontalAdvance(text) + 12, px(22))
         painter.setBrush(self._ground)
         painter.setPen(QPen(self._colour, 1))
         painter.drawRoundedRect(box, 5, 5)
-        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, self.text)
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
 
 
 def add(scene: QGraphicsScene, item: QGraphicsItem, *, tag: str = "after") -> None:
@@ -83,9 +85,11 @@ def stock_brush(stock: Stock) -> QBrush:
     return QBrush(QColor(0, 0, 0, 14)) if stock.is_clear else QBrush(QColor(*stock.rgb))
 
 
-def caption_item(scene: QGraphicsScene, text: str, centre: QPointF, colour: str, *, above: bool = False) -> None:
-    """Add words of constant size on the screen."""
-    item = QGraphicsSimpleTextItem(text)
+def caption_item(
+    scene: QGraphicsScene, text: str, centre: QPointF, colour: str, *, above: bool = False, ground: str = ""
+) -> None:
+    """Add words of constant size on the screen; with a ground they can be read over whatever lies there."""
+    item = QGraphicsSimpleTextItem(local(text))
     item.setFont(words(11))
     item.setBrush(QColor(colour))
     item.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
@@ -93,6 +97,12 @@ def caption_item(scene: QGraphicsScene, text: str, centre: QPointF, colour: str,
     up = bounds.height() + 3 if above else bounds.height() / 2
     item.setTransform(QTransform.fromTranslate(-bounds.width() / 2, -up))
     item.setPos(centre)
+    if ground:
+        behind = QGraphicsRectItem(bounds.adjusted(-3, 0, 3, 0), item)
+        behind.setFlag(QGraphicsItem.GraphicsItemFlag.ItemStacksBehindParent)
+        behind.setPen(QPen(Qt.PenStyle.NoPen))
+        behind.setBrush(QColor(ground))
+        item.setZValue(1)
     add(scene, item)
 
 

@@ -86,7 +86,7 @@ def _draw_tray(
         (f"{len(copies) - len(spoiled)} good", [copy for copy in copies if copy.fate == "good"], tokens.fine),
         (f"{len(spoiled)} spoiled", spoiled, tokens.danger if spoiled else tokens.soft),
     ):
-        caption_item(scene, title, QPointF(left + 14, top), colour)
+        caption_item(scene, title, QPointF(left + 14, top), colour, ground=tokens.table)
         top = _draw_stickers(scene, overview, some[:_MOST_SHOWN], QRectF(left, top + 8, _TRAY_MM, 0.0))
         if len(some) > _MOST_SHOWN:
             caption_item(scene, f"and {len(some) - _MOST_SHOWN} more", QPointF(left + 20, top), tokens.soft)

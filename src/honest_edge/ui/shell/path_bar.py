@@ -9,11 +9,12 @@ from PyQt6.QtGui import QColor, QFont, QFontMetrics, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
 from honest_edge.app.results.overview import Overview, State
-from honest_edge.ui.drawings.state_sign import paint_state
+from honest_edge.ui.drawings.state_sign import paint_state, paint_taken
 from honest_edge.ui.station.contract import StationEntry
 from honest_edge.ui.station.room import RoomEntry
 from honest_edge.ui.widgets.fields import label
 from honest_edge.ui.widgets.local import local
+from honest_edge.ui.widgets.painting import painter_on
 from honest_edge.ui.widgets.theme import px, words
 from honest_edge.ui.widgets.tokens import Tokens
 
@@ -63,12 +64,9 @@ class StationButton(QAbstractButton):
         return QSize(self.width_with(brief=False, stacked=True) - px(6), px(52))
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = painter_on(self)
         if self.isChecked() or self.underMouse():
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(QColor(self.tokens.tint))
-            painter.drawRoundedRect(QRectF(self.rect()), 8, 8)
+            paint_taken(painter, QRectF(self.rect()), self.tokens)
         if self.hasFocus():
             painter.setPen(QPen(QColor(self.tokens.accent), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)

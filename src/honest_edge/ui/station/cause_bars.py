@@ -6,9 +6,10 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPaintEvent
+from PyQt6.QtGui import QColor, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
+from honest_edge.ui.widgets.painting import painter_on
 from honest_edge.ui.widgets.theme import px
 from honest_edge.ui.widgets.tokens import Tokens
 
@@ -43,8 +44,7 @@ class CauseBars(QWidget):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         from honest_edge.core.measure.remedies import TITLES
 
-        tokens, painter = self._tokens(), QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        tokens, painter = self._tokens(), painter_on(self)
         for number, one in enumerate(self._causes):
             top, wide, bar = number * px(24), self.width(), px(_BAR_PX)
             painter.setPen(QColor(tokens.ink))

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QDialog, QSizePolicy, QVBoxLayout, QWidget
 from honest_edge.ui.station.cause_bars import CauseBars
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.widgets.fields import button, label, row
+from honest_edge.ui.widgets.painting import painter_on
 from honest_edge.ui.widgets.theme import px
 
 if TYPE_CHECKING:
@@ -108,8 +109,7 @@ class PatternView(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = painter_on(self)
         pair = self._key in ("one", "next")
         side = min(self.height() - px(8), (self.width() - px(12)) / (2.0 if pair else 1.0))
         for number in range(2 if pair else 1):

@@ -19,10 +19,10 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QGraphicsScene, QGraphicsView, QWidget
 
 from honest_edge.core.values.units import MM_PER_INCH, Unit
-from honest_edge.ui.table.ruler import RULER_PX, Measured, Ruler
+from honest_edge.ui.table.ruler import Measured, Ruler, ruler_px
 from honest_edge.ui.table.tool import Tool
 from honest_edge.ui.widgets.local import local, shown_length
-from honest_edge.ui.widgets.theme import figures, words
+from honest_edge.ui.widgets.theme import figures, px, words
 from honest_edge.ui.widgets.tokens import Tokens
 
 MOST_ZOOM, LEAST_ZOOM = 64.0, 0.05
@@ -55,7 +55,7 @@ class LightTable(Measured):
         self.setFrameShape(QGraphicsView.Shape.NoFrame)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Light table")
-        self.setViewportMargins(RULER_PX, RULER_PX, 0, 0)
+        self.setViewportMargins(ruler_px(), ruler_px(), 0, 0)
         self._across, self._down = Ruler(self, upright=False), Ruler(self, upright=True)
         self._corner = QWidget(self)
         self._content = QRectF(0, 0, 100, 100)
@@ -176,9 +176,10 @@ class LightTable(Measured):
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
-        self._across.setGeometry(RULER_PX, 0, self.width() - RULER_PX, RULER_PX)
-        self._down.setGeometry(0, RULER_PX, RULER_PX, self.height() - RULER_PX)
-        self._corner.setGeometry(0, 0, RULER_PX, RULER_PX)
+        side = ruler_px()
+        self._across.setGeometry(side, 0, self.width() - side, side)
+        self._down.setGeometry(0, side, side, self.height() - side)
+        self._corner.setGeometry(0, 0, side, side)
         if self._fitted:
             self.show_all()
 
@@ -290,10 +291,11 @@ class LightTable(Measured):
         else:
             painter.setFont(words(12))
             metrics = painter.fontMetrics()
-            caption = metrics.elidedText(self.caption, Qt.TextElideMode.ElideRight, width - 120)
-            self._draw_note(painter, QRectF(8, height - 30, metrics.horizontalAdvance(caption) + 16, 22), caption)
+            top, high = height - px(30), px(22)
+            caption = metrics.elidedText(self.caption, Qt.TextElideMode.ElideRight, width - px(120))
+            self._draw_note(painter, QRectF(8, top, metrics.horizontalAdvance(caption) + 16, high), caption)
             painter.setFont(figures(12))
-            self._draw_note(painter, QRectF(width - 82, height - 30, 74, 22), f"{self.zoom * 100:.0f} %")
+            self._draw_note(painter, QRectF(width - px(74) - 8, top, px(74), high), f"{self.zoom * 100:.0f} %")
         if len(self._stroke) > 1 and self.tool is not None:
             self._draw_stroke(painter, [QPointF(self.mapFromScene(point)) for point in self._stroke], self.tool)
         if self._caliper_ends is not None:
@@ -334,8 +336,8 @@ class LightTable(Measured):
             painter.drawLine(end - jaw, end + jaw)
         text = shown_length(self.caliper_mm or 0.0, self.unit, digits=2 if self.unit == "mm" else 3)
         painter.setFont(figures(13))
-        box = QRectF(0, 0, painter.fontMetrics().horizontalAdvance(text) + 16, 22)
-        box.moveCenter((start + end) / 2 - QPointF(0, 20))
+        box = QRectF(0, 0, painter.fontMetrics().horizontalAdvance(text) + 16, px(22))
+        box.moveCenter((start + end) / 2 - QPointF(0, px(20)))
         painter.setBrush(QColor(self.tokens.panel))
         painter.drawRoundedRect(box, 6, 6)
         painter.setPen(QColor(self.tokens.ink))

@@ -5,15 +5,22 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
-from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QGraphicsView, QWidget
 
 from honest_edge.core.values.units import MM_PER_INCH, Unit
-from honest_edge.ui.widgets.theme import figures
+from honest_edge.ui.widgets.local import local
+from honest_edge.ui.widgets.painting import painter_on
+from honest_edge.ui.widgets.theme import figures, px
 from honest_edge.ui.widgets.tokens import Tokens
 
-RULER_PX = 22
+_RULER_PX = 22
+
+
+def ruler_px() -> int:
+    """Return how wide a ruler is."""
+    return px(_RULER_PX)
 
 
 class Measured(QGraphicsView):
@@ -36,12 +43,11 @@ class Ruler(QWidget):
         self._table, self._upright = table, upright
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
+        painter = painter_on(self, is_smooth=False)
         tokens = self._table.tokens
         painter.fillRect(self.rect(), QColor(tokens.table))
         painter.setPen(QPen(QColor(tokens.soft), 1))
         painter.setFont(figures(11))
-        painter.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # or "-50" is written "50-"
         unit_mm = 1.0 if self._table.unit == "mm" else MM_PER_INCH
         per_unit = self._table.pixels_per_mm * unit_mm
         step, parts = ruler_step(per_unit, self._table.unit)
@@ -53,21 +59,21 @@ class Ruler(QWidget):
             for part in range(parts):
                 at = start + (mark + part / parts) * step * per_unit
                 self._tick(painter, at, 10 if part == 0 else 4)
-            text = f"{mark * step:g}"
+            text = local(f"{mark * step:g}")
             self._text(painter, start + mark * step * per_unit, text)
 
     def _tick(self, painter: QPainter, at: float, size: int) -> None:
         if self._upright:
-            painter.drawLine(QPointF(RULER_PX - size, at), QPointF(RULER_PX, at))
+            painter.drawLine(QPointF(ruler_px() - size, at), QPointF(ruler_px(), at))
         else:
-            painter.drawLine(QPointF(at, RULER_PX - size), QPointF(at, RULER_PX))
+            painter.drawLine(QPointF(at, ruler_px() - size), QPointF(at, ruler_px()))
 
     def _text(self, painter: QPainter, at: float, text: str) -> None:
         if not self._upright:
-            painter.drawText(QPointF(at + 3, 11), text)
+            painter.drawText(QPointF(at + 3, px(11)), text)
             return
         painter.save()
-        painter.translate(10, at - 3)
+        painter.translate(px(10), at - 3)
         painter.rotate(-90)
         painter.drawText(QPointF(0, 0), text)
         painter.restore()

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import QPointF, QSignalBlocker, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QColor, QFontMetrics, QGuiApplication, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import (
     QComboBox,
     QFrame,
@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
     QLabel,
     QLineEdit,
     QPushButton,
+    QSizePolicy,
     QSpinBox,
     QVBoxLayout,
     QWidget,
@@ -22,7 +23,8 @@ from PyQt6.QtWidgets import (
 from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.units import Unit, parse_length, short_length
 from honest_edge.ui.widgets.help_mark import HelpMark
-from honest_edge.ui.widgets.local import Label, local
+from honest_edge.ui.widgets.local import Label, from_the_left, local
+from honest_edge.ui.widgets.painting import painter_on
 from honest_edge.ui.widgets.theme import px
 
 
@@ -30,10 +32,10 @@ class Button(QPushButton):
     """A button whose numbers are written as the locale does."""
 
     def __init__(self, text: str = "") -> None:
-        super().__init__(local(text))
+        super().__init__(from_the_left(local(text)))
 
     def setText(self, text: str | None) -> None:
-        super().setText(local(text or ""))
+        super().setText(from_the_left(local(text or "")))
 
     def setToolTip(self, text: str | None) -> None:
         super().setToolTip(local(text or ""))
@@ -88,12 +90,19 @@ def paint_button(made: QPushButton, rgb: tuple[int, int, int], words: str = "") 
     made.setStyleSheet(f"background: rgb({rgb[0]}, {rgb[1]}, {rgb[2]}); color: {ink}")
 
 
+def end_margins(start: int, down: int, end: int) -> tuple[int, int, int, int]:
+    """Return margins from the left round by what begins and ends a line: Qt does not turn margins round."""
+    is_turned = QGuiApplication.layoutDirection() == Qt.LayoutDirection.RightToLeft
+    return (end, down, start, down) if is_turned else (start, down, end, down)
+
+
 def card(kind: str = "plain", *, topic: str) -> tuple[QFrame, QVBoxLayout]:
     """Return an empty card and its layout; the handbook's page of ``topic`` is a click away."""
     frame = QFrame()
     frame.setProperty("card", kind)
     layout = QVBoxLayout(frame)
-    layout.setContentsMargins(12, 10, 12 if kind == "plain" else 26, 10)  # what is no heading runs to the mark
+    end = 12 if kind == "plain" else px(26)  # what is no heading runs to the mark
+    layout.setContentsMargins(*end_margins(12, 10, end))
     layout.setSpacing(6)
     HelpMark(frame, topic)
     return frame, layout
@@ -108,6 +117,7 @@ class ChoiceCard(Button):
         self.setCheckable(True)
         self.setAccessibleName(name)
         self.setAccessibleDescription(detail)
+        self.setSizePolicy(QSizePolicy.Policy.Minimum, QSizePolicy.Policy.Minimum)  # as high as its words
         across = QHBoxLayout(self)
         across.setContentsMargins(12, 5, 12, 5)
         lines = QVBoxLayout()
@@ -279,8 +289,7 @@ class Choice(QComboBox):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         super().paintEvent(event)
-        painter = QPainter(self)  # a style sheet that draws the frame drops the arrow
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = painter_on(self)  # a style sheet that draws the frame drops the arrow
         painter.setPen(QPen(self.palette().color(self.foregroundRole()), 1.4))
         x, y = 14.0 if self.isRightToLeft() else self.width() - 14.0, self.height() / 2
         painter.drawPolyline(QPolygonF([QPointF(x - 4, y - 2), QPointF(x, y + 2), QPointF(x + 4, y - 2)]))

@@ -23,6 +23,17 @@ def column_of(*widgets: QWidget) -> QVBoxLayout:
     return column
 
 
+def scrolled(widget: QWidget) -> QScrollArea:
+    """Return an area that scrolls a widget up and down where it is higher than its room."""
+    area = QScrollArea()
+    scroll_downward(area)
+    area.setWidget(widget)
+    for part in (widget, area.viewport()):
+        if part is not None:
+            part.setAutoFillBackground(False)  # it stands on the ground of what is round it
+    return area
+
+
 def scroll_downward(area: QScrollArea) -> None:
     """Let an area scroll what it holds up and down alone, and leave the keys to that."""
     area.setWidgetResizable(True)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
@@ -36,6 +37,11 @@ def take_font_scale(application: QApplication) -> None:
 def px(size: float) -> int:
     """Return a size at the system's font scale: for letters, and for what holds them."""
     return round(size * _Scale.factor)
+
+
+def eased_px(size: float) -> int:
+    """Return a size that grows half as fast as letters do: for large letters, and for columns whose words wrap."""
+    return round(size * min(_Scale.factor, math.sqrt(_Scale.factor)))
 
 
 def resolved(choice: ThemeChoice) -> ThemeName:
@@ -179,9 +185,9 @@ def _controls(t: Tokens) -> str:
     QPushButton[filled="true"]:disabled {{ background: {t.hairline}; color: {t.soft}; }}
     QPushButton[link="true"] {{ background: transparent; border: 0; color: {t.accent}; font-weight: 600;
         text-align: left; padding: 2px 0; }}
-    QPushButton[big="true"] {{ border: 1px solid {t.soft}; border-radius: 8px; font-size: {px(14)}px; }}
-    QPushButton[big="true"][filled="true"] {{ border: 0; font-size: {px(19)}px; }}
-    QPushButton[stops="true"] {{ color: {t.danger}; border: 1px solid {t.danger}; font-size: {px(16)}px;
+    QPushButton[big="true"] {{ border: 1px solid {t.soft}; border-radius: 8px; font-size: {eased_px(14)}px; }}
+    QPushButton[big="true"][filled="true"] {{ border: 0; font-size: {eased_px(19)}px; }}
+    QPushButton[stops="true"] {{ color: {t.danger}; border: 1px solid {t.danger}; font-size: {eased_px(16)}px;
         font-weight: 600; }}
     QPushButton[big="true"]:focus {{ border: 2px solid {t.ink}; }}
     QPushButton[tool="true"] {{ padding: 4px 6px; }}
@@ -213,7 +219,9 @@ def _high(t: Tokens) -> str:
         return ""
     return f"""
     QFrame[card="sand"], QFrame[card="guide"] {{ border: 1px solid {t.hairline}; }}
+    QPushButton:disabled, QToolButton:disabled {{ border: 1px dashed {t.soft}; }}
     QPushButton[filled="true"]:disabled {{ background: {t.panel}; border: 1px dashed {t.soft}; padding: 6px 13px; }}
+    QPushButton[link="true"]:disabled {{ border: 0; }}
     QPushButton[link="true"] {{ text-decoration: underline; }}
     QProgressBar {{ background: {t.field}; border: 1px solid {t.ink}; max-height: 8px; }}
     QSlider::groove:horizontal {{ height: 6px; background: {t.field}; border: 1px solid {t.ink}; }}
@@ -227,7 +235,7 @@ def _style_sheet(t: Tokens) -> str:
     QWidget {{ color: {t.ink}; font-size: {px(13)}px; }}
     QMainWindow, QDialog, QMessageBox {{ background: {t.panel}; }}
     QToolTip {{ background: {t.panel}; color: {t.ink}; border: 1px solid {t.hairline}; padding: 4px; }}
-    #tray, #strip {{ background: {t.panel}; border: 0; }}
+    #tray, #strip, #stripBody {{ background: {t.panel}; border: 0; }}
     #cards, #cardsBody {{ background: {t.panel}; border: 0; }}
     #topBar {{ background: {t.panel}; border-bottom: 1px solid {t.hairline}; }}
     #question {{ font-size: {px(15)}px; font-weight: 600; }}
@@ -259,11 +267,11 @@ def _style_sheet(t: Tokens) -> str:
     QListWidget::item:selected {{ background: {t.tint}; border: 2px solid {t.accent}; color: {t.ink}; }}
     #room {{ background: {t.panel}; }}
     #runStep, #runFacts {{ background: {t.table}; }}
-    #stepTitle {{ font-size: {px(28)}px; font-weight: 600; }}
-    #stepUnder {{ font-size: {px(16)}px; }}
+    #stepTitle {{ font-size: {eased_px(28)}px; font-weight: 600; }}
+    #stepUnder {{ font-size: {eased_px(16)}px; }}
     #runStep QCheckBox[large="true"] {{ font-size: {px(18)}px; padding: {px(6)}px 0; }}
-    QLabel[figure="large"] {{ font-size: {px(40)}px; font-weight: 600; }}
-    QLabel[figure="long"] {{ font-size: {px(26)}px; font-weight: 600; }}
+    QLabel[figure="large"] {{ font-size: {eased_px(40)}px; font-weight: 600; }}
+    QLabel[figure="long"] {{ font-size: {eased_px(26)}px; font-weight: 600; }}
     QTableView {{ background: {t.panel}; border: 0; outline: 0; selection-background-color: {t.tint};
         selection-color: {t.ink}; }}
     QTableView::item {{ border: 0; border-bottom: 1px solid {t.hairline}; padding: 0 10px; }}

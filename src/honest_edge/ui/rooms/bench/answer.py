@@ -15,7 +15,7 @@ from honest_edge.ui.station.host import Host
 from honest_edge.ui.station.known_words import ago
 from honest_edge.ui.widgets.fields import button, card, counted, label, row, set_tone
 from honest_edge.ui.widgets.local import Label
-from honest_edge.ui.widgets.theme import figures, px, tabular
+from honest_edge.ui.widgets.theme import eased_px, figures, px, tabular
 
 if TYPE_CHECKING:
     from honest_edge.app.bench.view import BenchView
@@ -31,7 +31,7 @@ class AnswerPanel(QScrollArea):
     def __init__(self, host: Host, question: str) -> None:
         super().__init__()
         self._host = host
-        self.setFixedWidth(px(WIDTH_PX))
+        self.setFixedWidth(eased_px(WIDTH_PX))
         self.setWidgetResizable(True)
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)

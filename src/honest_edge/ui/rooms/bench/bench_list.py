@@ -9,7 +9,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QButtonGroup, QVBoxLayout, QWidget
 
 from honest_edge.ui.widgets.fields import ChoiceCard, counted, label
-from honest_edge.ui.widgets.theme import px
+from honest_edge.ui.widgets.theme import eased_px, px
 
 if TYPE_CHECKING:
     from honest_edge.app.bench.view import BenchRow
@@ -26,7 +26,7 @@ class BenchList(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setFixedWidth(px(WIDTH_PX))
+        self.setFixedWidth(eased_px(WIDTH_PX))
         column = QVBoxLayout(self)
         column.setContentsMargins(px(12), px(14), px(12), px(14))
         column.setSpacing(px(8))

@@ -10,6 +10,7 @@ from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, Q
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from honest_edge.ui.widgets.local import local
+from honest_edge.ui.widgets.painting import painter_on
 from honest_edge.ui.widgets.theme import figures, px, words
 from honest_edge.ui.widgets.tokens import Tokens
 
@@ -86,7 +87,7 @@ class HistoryView(QWidget):
         times = [p.at_ms for p in self._points]
         first, last = times[0], times[-1]
         share = 0.5 if last == first else (at_ms - first) / (last - first)
-        return _LEFT + share * (self.width() - _LEFT - _RIGHT)
+        return px(_LEFT) + share * (self.width() - px(_LEFT) - px(_RIGHT))
 
     def _range(self) -> tuple[float, float]:
         reach = [p.value * self._factor + way * p.give_or_take * self._factor for p in self._points for way in (-1, 1)]
@@ -96,21 +97,22 @@ class HistoryView(QWidget):
 
     def _y(self, value: float) -> float:
         low, high = self._range()
-        return _TOP + (high - value) / (high - low) * (self.height() - _TOP - _BOTTOM)
+        return px(_TOP) + (high - value) / (high - low) * (self.height() - px(_TOP) - px(_BOTTOM))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         tokens = self._tokens()
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = painter_on(self)
         if not self._points:
             return
         painter.setFont(figures(11))
         for value in self._ticks():
             painter.setPen(QPen(QColor(tokens.hairline), 1))
-            painter.drawLine(QPointF(_LEFT, self._y(value)), QPointF(self.width() - _RIGHT, self._y(value)))
+            painter.drawLine(QPointF(px(_LEFT), self._y(value)), QPointF(self.width() - px(_RIGHT), self._y(value)))
             painter.setPen(QColor(tokens.soft))
             painter.drawText(
-                QRectF(0, self._y(value) - 8, _LEFT - 8, 16), Qt.AlignmentFlag.AlignRight, local(f"{value:.2f}")
+                QRectF(0, self._y(value) - px(8), px(_LEFT) - 8, px(16)),
+                Qt.AlignmentFlag.AlignRight,
+                local(f"{value:.2f}"),
             )
         self._paint_band(painter, tokens)
         self._paint_events(painter, tokens)
@@ -122,7 +124,7 @@ class HistoryView(QWidget):
             painter.drawEllipse(at, 4.5, 4.5)
         painter.setFont(words(11))
         painter.setPen(QColor(tokens.soft))
-        low = QRectF(_LEFT - 20, self.height() - 18, self.width() - _LEFT - _RIGHT + 40, 18)
+        low = QRectF(px(_LEFT) - 20, self.height() - px(18), self.width() - px(_LEFT) - px(_RIGHT) + 40, px(18))
         painter.drawText(low, Qt.AlignmentFlag.AlignLeft, _day(self._points[0].at_ms))
         if len(self._points) > 1:
             painter.drawText(low, Qt.AlignmentFlag.AlignRight, _day(self._points[-1].at_ms))
@@ -154,10 +156,10 @@ class HistoryView(QWidget):
                 continue
             x = self._x(at_ms)
             painter.setPen(QPen(QColor(tokens.look), 1.4, Qt.PenStyle.DashLine))
-            painter.drawLine(QPointF(x, 6), QPointF(x, self.height() - _BOTTOM))
+            painter.drawLine(QPointF(x, 6), QPointF(x, self.height() - px(_BOTTOM)))
             wide = painter.fontMetrics().horizontalAdvance(name)
             left = x - wide - 6 if x + wide + 8 > self.width() else x + 6
-            painter.drawText(QPointF(left, 15), name)
+            painter.drawText(QPointF(left, px(15)), name)
 
 
 def _day(at_ms: int) -> str:

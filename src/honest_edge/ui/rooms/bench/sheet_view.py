@@ -10,6 +10,7 @@ from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QHelpEvent, QImage, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
+from honest_edge.ui.widgets.painting import painter_on
 from honest_edge.ui.widgets.theme import px, words
 from honest_edge.ui.widgets.tokens import Tokens
 
@@ -31,7 +32,7 @@ class SheetView(QWidget):
         self._picture: QImage | None = None
         self._size_mm = (210.0, 297.0)
         self.empty = ""
-        self.setMinimumHeight(px(240))
+        self.setMinimumHeight(160)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("The measured sheet")
 
@@ -78,8 +79,7 @@ class SheetView(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         tokens = self._tokens()
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = painter_on(self)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         painter.fillRect(self.rect(), QColor(tokens.table))
         paper = self._paper()

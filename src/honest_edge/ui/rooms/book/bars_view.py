@@ -6,10 +6,11 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QBrush, QColor, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
 from honest_edge.ui.widgets.local import local
+from honest_edge.ui.widgets.painting import painter_on
 from honest_edge.ui.widgets.theme import figures, px, words
 from honest_edge.ui.widgets.tokens import Tokens
 
@@ -50,8 +51,7 @@ class BarsView(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        tokens, painter = self._tokens(), QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        tokens, painter = self._tokens(), painter_on(self)
         most = max([bar.amount for bar in self.bars], default=0.0)
         for number, bar in enumerate(self.bars):
             top = px(_ROW) * number

@@ -11,6 +11,7 @@ from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter,
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from honest_edge.ui.widgets.local import local
+from honest_edge.ui.widgets.painting import painter_on
 from honest_edge.ui.widgets.theme import figures, px, words
 from honest_edge.ui.widgets.tokens import Tokens
 
@@ -73,7 +74,7 @@ class CurveView(QWidget):
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         if event is not None and self._state is not None:
-            share = (event.position().x() - _LEFT) / max(1.0, self.width() - _LEFT - _RIGHT)
+            share = (event.position().x() - px(_LEFT)) / max(1.0, self.width() - px(_LEFT) - px(_RIGHT))
             self._read_at(round(share * (len(self._state.settings) - 1)))
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
@@ -95,7 +96,9 @@ class CurveView(QWidget):
         if self._state is None or self._read is None:
             return ""
         chance = float(self._state.chances[self._read])
-        return f"{self._state.trial.subject.name} {self._state.settings[self._read]:.3g}: {100 * chance:.0f} % clean"
+        return local(
+            f"{self._state.trial.subject.name} {self._state.settings[self._read]:.3g}: {100 * chance:.0f} % clean"
+        )
 
     # -- painting ------------------------------------------------------------------------------------
 
@@ -104,7 +107,7 @@ class CurveView(QWidget):
         if state is None:
             return 0.0
         low, high = log2(float(state.settings[0])), log2(float(state.settings[-1]))
-        return _LEFT + (log2(setting) - low) / (high - low) * (self.width() - _LEFT - _RIGHT)
+        return px(_LEFT) + (log2(setting) - low) / (high - low) * (self.width() - px(_LEFT) - px(_RIGHT))
 
     @property
     def _bottom(self) -> float:
@@ -118,16 +121,15 @@ class CurveView(QWidget):
         state, tokens = self._state, self._tokens()
         if state is None:
             return
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = painter_on(self)
         self._paint_window(painter, state, tokens)
         painter.setPen(QPen(QColor(tokens.hairline), 1))
         painter.setFont(figures(11))
         for chance in (0.0, 0.5, 1.0):
             painter.setPen(QPen(QColor(tokens.hairline), 1))
-            painter.drawLine(QPointF(_LEFT, self._y(chance)), QPointF(self.width() - _RIGHT, self._y(chance)))
+            painter.drawLine(QPointF(px(_LEFT), self._y(chance)), QPointF(self.width() - px(_RIGHT), self._y(chance)))
             painter.setPen(QColor(tokens.soft))
-            box = QRectF(0, self._y(chance) - 8, _LEFT - 6, 16)
+            box = QRectF(0, self._y(chance) - px(8), px(_LEFT) - 6, px(16))
             painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, f"{100 * chance:.0f} %")
         line = [
             QPointF(self._x(s), self._y(c))
@@ -151,7 +153,9 @@ class CurveView(QWidget):
         painter.setFont(figures(12))
         painter.setPen(QColor(tokens.ink))
         painter.drawText(
-            QRectF(x - 60, px(20), 120, px(_TOP) - px(24)), Qt.AlignmentFlag.AlignCenter, local(f"{window.best:g}")
+            QRectF(x - px(60), px(20), px(120), px(_TOP) - px(24)),
+            Qt.AlignmentFlag.AlignCenter,
+            local(f"{window.best:g}"),
         )
 
     def _paint_look(self, painter: QPainter, look: LadderLook, number: int, tokens: Tokens) -> None:
@@ -159,7 +163,7 @@ class CurveView(QWidget):
         y = self._bottom + px(_ROW) * (number + 0.7)
         painter.setFont(words(10))
         painter.setPen(QColor(tokens.soft))
-        painter.drawText(QRectF(0, y - 8, _LEFT - 6, 16), Qt.AlignmentFlag.AlignRight, f"{number + 1}")
+        painter.drawText(QRectF(0, y - px(8), px(_LEFT) - 6, px(16)), Qt.AlignmentFlag.AlignRight, f"{number + 1}")
         for index, setting in enumerate(look.squares):
             place, state = QPointF(self._x(setting), y), state_of_square(look, index)
             paint_mark(painter, place, state, tokens)
@@ -180,7 +184,7 @@ class CurveView(QWidget):
     def _paint_key(self, painter: QPainter, tokens: Tokens) -> None:
         """What the marks mean, in the upper corner."""
         painter.setFont(words(11))
-        metrics, x = QFontMetricsF(painter.font()), self.width() - float(_RIGHT)
+        metrics, x = QFontMetricsF(painter.font()), self.width() - float(px(_RIGHT))
         for name in (MARKED, CLEAN, TORN):
             x -= metrics.horizontalAdvance(name)
             painter.setPen(QColor(tokens.soft))
@@ -199,7 +203,10 @@ class CurveView(QWidget):
         text = self.reading()
         width = QFontMetricsF(painter.font()).horizontalAdvance(text) + 12
         box = QRectF(
-            min(max(x - width / 2, _LEFT), self.width() - _RIGHT - width), y - 30 if y > 60 else y + 10, width, 20
+            min(max(x - width / 2, px(_LEFT)), self.width() - px(_RIGHT) - width),
+            y - px(30) if y > px(60) else y + 10,
+            width,
+            px(20),
         )
         painter.setBrush(QColor(tokens.panel))
         painter.setPen(QPen(QColor(tokens.hairline), 1))

@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QColor, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QGridLayout, QWidget
 
 from honest_edge.ui.rooms.book.curve_view import CLEAN, MARKED, TORN, paint_mark
 from honest_edge.ui.widgets.local import local
+from honest_edge.ui.widgets.painting import painter_on
 from honest_edge.ui.widgets.theme import figures, px
 from honest_edge.ui.widgets.tokens import Tokens
 
@@ -35,8 +36,7 @@ class _Square(QAbstractButton):
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        tokens, painter = self._tokens(), QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        tokens, painter = self._tokens(), painter_on(self)
         has_focus = self.hasFocus()
         painter.setPen(QPen(QColor(tokens.accent if has_focus else tokens.soft), 2 if has_focus else 1))
         painter.setBrush(QColor(tokens.field))

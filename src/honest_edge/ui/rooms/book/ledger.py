@@ -20,7 +20,7 @@ from PyQt6.QtCore import (
 from PyQt6.QtGui import QColor, QFont, QPixmap
 from PyQt6.QtWidgets import QHeaderView, QTableView
 
-from honest_edge.ui.widgets.local import local
+from honest_edge.ui.widgets.local import from_the_left, local
 from honest_edge.ui.widgets.theme import px, tabular
 from honest_edge.ui.widgets.tokens import Tokens
 
@@ -108,7 +108,7 @@ class LedgerModel(QAbstractTableModel, Generic[Row]):
         """Return what a cell shows."""
         column, row = self.columns[index.column()], self._rows[index.row()]
         if role == Qt.ItemDataRole.DisplayRole:
-            return column.cell(row)[0]
+            return from_the_left(column.cell(row)[0])
         if role == Qt.ItemDataRole.ToolTipRole:
             return self._tip(row)
         if role == Qt.ItemDataRole.DecorationRole and column.picture is not None:
@@ -178,6 +178,13 @@ class Ledger(QTableView, Generic[Row]):
         """The row that is picked."""
         rows = cast(QItemSelectionModel, self.selectionModel()).selectedRows()
         return self.rows.row_at(self._sorted.mapToSource(rows[0]).row()) if rows else None
+
+    def pick(self, row: int) -> None:
+        """Pick a row of those that are shown.
+
+        Qt's ``selectRow`` finds none where columns run from right to left and are not laid out yet.
+        """
+        self.setCurrentIndex(self._sorted.index(row, 0))
 
     def shown(self, heading: str) -> list[str]:
         """Return a column's cells as they stand there."""

@@ -12,6 +12,7 @@ from honest_edge.ui.rooms.book.ledger import Ledger, LedgerModel
 from honest_edge.ui.rooms.book.section import Section
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.widgets.fields import label
+from honest_edge.ui.widgets.layouts import scrolled
 from honest_edge.ui.widgets.theme import px
 
 
@@ -35,7 +36,7 @@ class Page(QWidget):
         across.addWidget(self.ledger, 2)
         beside = section.beside()
         if beside is not None:
-            across.addWidget(beside, 1)
+            across.addWidget(scrolled(beside), 1)
         self._stack = QStackedLayout(self)
         self._full = full
         self._stack.addWidget(full)
@@ -52,7 +53,7 @@ class Page(QWidget):
         )
         self.empty.setText(nothing if is_narrowed else self.section.empty)
         if rows and self.section.beside_first:
-            self.ledger.selectRow(0)
+            self.ledger.pick(0)
         self._on_picked()
 
     def _on_picked(self) -> None:

@@ -26,6 +26,7 @@ from honest_edge.ui.station.asker import Asker
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.station.room import Room
 from honest_edge.ui.widgets.fields import Choice, button, counted, greyed, label, row, set_tone
+from honest_edge.ui.widgets.layouts import column_of
 from honest_edge.ui.widgets.local import Label
 from honest_edge.ui.widgets.theme import px, tabular
 
@@ -108,7 +109,7 @@ class BookRoom(Room):
         line.addLayout(row(self.bring, self.export, self.backup))
         return line
 
-    def _head(self) -> QHBoxLayout:
+    def _head(self) -> QVBoxLayout:
         question = label(self._question)
         question.setObjectName("question")
         self.answer = Label("–")
@@ -116,9 +117,6 @@ class BookRoom(Room):
         self.answer.setFont(tabular(28))
         self.under = label("", "soft")
         self.made_up = label("Made up: the demo's Book. Yours is shown with any job of your own.", "look")
-        words = QVBoxLayout()
-        for line in (question, self.answer, self.under, self.made_up):
-            words.addWidget(line)
         self.search = QLineEdit()
         self.search.setAccessibleName("Search the Book")
         self.search.setClearButtonEnabled(True)
@@ -127,10 +125,13 @@ class BookRoom(Room):
         self.only = Choice("Show", ())
         self.only.setMinimumWidth(px(170))
         self.only.chosen.connect(lambda _which: self.visit())
-        head = QHBoxLayout()
-        head.addLayout(words, 1)
-        head.addWidget(self.only, 0, Qt.AlignmentFlag.AlignTop)
-        head.addWidget(self.search, 0, Qt.AlignmentFlag.AlignTop)
+        first = QHBoxLayout()
+        first.addLayout(column_of(question, self.answer), 1)
+        first.addWidget(self.only, 0, Qt.AlignmentFlag.AlignTop)
+        first.addWidget(self.search, 0, Qt.AlignmentFlag.AlignTop)
+        head = column_of(self.under, self.made_up)
+        head.insertLayout(0, first)
+        head.setSpacing(px(6))
         return head
 
     # -- showing -------------------------------------------------------------------------------------

@@ -11,7 +11,7 @@ from honest_edge.ui.station.host import Host
 from honest_edge.ui.table.light_table import LightTable
 from honest_edge.ui.widgets.fields import Count, Form, button, card, counted, greyed, label, row
 from honest_edge.ui.widgets.layouts import scroll_downward
-from honest_edge.ui.widgets.theme import px
+from honest_edge.ui.widgets.theme import eased_px
 
 if TYPE_CHECKING:
     from honest_edge.app.practice.day import Cut, PracticeDay
@@ -54,7 +54,7 @@ class BenchPage(QWidget):
         scroll = QScrollArea()
         scroll.setObjectName("cards")
         scroll_downward(scroll)
-        scroll.setFixedWidth(px(_SIDE_PX))
+        scroll.setFixedWidth(eased_px(_SIDE_PX))
         body = QWidget()
         body.setObjectName("cardsBody")
         column = QVBoxLayout(body)

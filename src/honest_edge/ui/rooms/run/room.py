@@ -25,7 +25,7 @@ from honest_edge.ui.rooms.run.page_prints import PagePrints
 from honest_edge.ui.rooms.run.pages import Pages
 from honest_edge.ui.rooms.run.printing import RunPrinting
 from honest_edge.ui.rooms.run.sheet_drawing import SheetPicture
-from honest_edge.ui.rooms.run.step_list import StepList, listed_steps
+from honest_edge.ui.rooms.run.step_list import StepColumn, listed_steps
 from honest_edge.ui.rooms.run.step_view import StepView
 from honest_edge.ui.rooms.run.tally_panel import TallyPanel
 from honest_edge.ui.rooms.run.timeline_view import TimelineView
@@ -35,7 +35,7 @@ from honest_edge.ui.station.room import Room
 from honest_edge.ui.widgets.fields import button, label
 from honest_edge.ui.widgets.layouts import show_in
 from honest_edge.ui.widgets.local import shown_length
-from honest_edge.ui.widgets.theme import px
+from honest_edge.ui.widgets.theme import eased_px, px
 
 if TYPE_CHECKING:
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
@@ -115,18 +115,18 @@ class RunRoom(Room):
 
     def _list_column(self) -> QWidget:
         made = QWidget()
-        made.setFixedWidth(px(204))
+        made.setFixedWidth(eased_px(204))
         column = QVBoxLayout(made)
         column.setContentsMargins(px(12), px(16), px(6), px(12))
         column.setSpacing(px(4))
         self.head, self.sealed, self.differs = label("", "heading"), label("", "soft"), label("", "look")
-        self.list = StepList(lambda: self.host.tokens)
+        self._steps = StepColumn(lambda: self.host.tokens)
+        self.list = self._steps.list
         for text in (self.head, self.sealed, self.differs):
             column.addWidget(text)
         column.addSpacing(px(8))
-        column.addWidget(self.list)
-        column.addStretch(1)
-        self.sound = QCheckBox("Sound when a wait is over")
+        column.addWidget(self._steps, 1)
+        self.sound = QCheckBox("Sound after a wait")
         self.sound.setChecked(self.host.prefs.run_sound == "on")
         self.sound.toggled.connect(self._set_sound)
         self.sound.setToolTip("The system's bell, where it has one")
@@ -250,7 +250,7 @@ class RunRoom(Room):
         self.differs.setText("\n".join(notes))
         self.differs.setVisible(bool(notes))
         unit = self.host.workspace.unit
-        self.list.show_rows(
+        self._steps.show_rows(
             listed_steps(
                 step.key, details_of(conductor, step, unit), without=without_of(conductor), done=done_of(conductor)
             )

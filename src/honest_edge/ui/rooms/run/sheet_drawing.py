@@ -27,6 +27,7 @@ from honest_edge.core.values.specs import LineKind
 from honest_edge.ui.drawings.cased_line import casing_of
 from honest_edge.ui.drawings.paths import line_pen, painter_path
 from honest_edge.ui.rooms.run.page import DrawingKind
+from honest_edge.ui.widgets.painting import painter_on
 from honest_edge.ui.widgets.theme import px, words
 from honest_edge.ui.widgets.tokens import PAPER_TOKENS, Tokens
 
@@ -84,7 +85,7 @@ class SheetDrawing(QWidget):
         self._made_of: tuple[str, int] = ("", -1)
         self.at = 0
         """The sticker that the keys stand on."""
-        self.setMinimumSize(px(200), px(200))
+        self.setMinimumSize(160, 160)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("The sheet")
 
@@ -141,11 +142,11 @@ class SheetDrawing(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         tokens, picture = self._tokens(), self.picture
-        painter = QPainter(self)
+        painter = painter_on(self)
         painter.fillRect(self.rect(), QColor(tokens.table))
         if picture is None:
             return
-        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         place = self._place()
         width, height = picture.seal.sheet.size_mm
         paper = place.mapRect(QRectF(0, 0, width, height))

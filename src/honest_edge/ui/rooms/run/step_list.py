@@ -6,11 +6,13 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QColor, QFont, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QSizePolicy, QWidget
+from PyQt6.QtGui import QColor, QFont, QPaintEvent, QResizeEvent
+from PyQt6.QtWidgets import QScrollArea, QSizePolicy, QWidget
 
-from honest_edge.ui.drawings.state_sign import paint_state
+from honest_edge.ui.drawings.state_sign import paint_state, paint_taken
+from honest_edge.ui.widgets.layouts import column_of, scroll_downward
 from honest_edge.ui.widgets.local import local
+from honest_edge.ui.widgets.painting import painter_on
 from honest_edge.ui.widgets.theme import px, words
 from honest_edge.ui.widgets.tokens import Tokens
 
@@ -94,19 +96,23 @@ class StepList(QWidget):
         self.setFixedHeight(self.sizeHint().height())
         self.update()
 
+    @property
+    def here_px(self) -> int:
+        """How far down the middle of the step in hand lies."""
+        rows = list(self.rows)
+        at = next((number for number, row in enumerate(rows) if row.is_here), len(rows))
+        return sum(_high(row) for row in rows[:at]) + px(_ROW) // 2
+
     def sizeHint(self) -> QSize:
-        return QSize(px(200), sum(px(_ROW if row.detail else _PLAIN_ROW) for row in self.rows))
+        return QSize(px(200), sum(map(_high, self.rows)))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        tokens, painter = self._tokens(), QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        tokens, painter = self._tokens(), painter_on(self)
         top = 0
         for row in self.rows:
-            height = px(_ROW if row.detail else _PLAIN_ROW)
+            height = _high(row)
             if row.is_here:
-                painter.setPen(Qt.PenStyle.NoPen)
-                painter.setBrush(QColor(tokens.tint))
-                painter.drawRoundedRect(QRectF(0, top, self.width(), height), 8, 8)
+                paint_taken(painter, QRectF(0, top, self.width(), height), tokens)
             sign = QPointF(px(18), top + px(14))
             paint_state(painter, sign, "done" if row.is_done else "empty", row.is_here, tokens)
             painter.setPen(QColor(tokens.accent if row.is_here else tokens.ink))
@@ -118,3 +124,34 @@ class StepList(QWidget):
                 box = QRectF(px(34), top + px(20), self.width() - px(38), px(16))
                 painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, local(row.detail))
             top += height
+
+
+class StepColumn(QScrollArea):
+    """The list, scrolled so far that the step in hand is in sight."""
+
+    def __init__(self, tokens: Callable[[], Tokens]) -> None:
+        super().__init__()
+        scroll_downward(self)
+        self.list = StepList(tokens)
+        holder = QWidget()
+        holder.setLayout(column := column_of(self.list))
+        column.addStretch(1)
+        self.setWidget(holder)
+
+    def show_rows(self, rows: tuple[ListedStep, ...]) -> None:
+        """Show other rows."""
+        before = self.list.here_px
+        self.list.show_rows(rows)
+        if self.list.here_px != before:
+            self._show_here()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._show_here()
+
+    def _show_here(self) -> None:
+        self.ensureVisible(0, self.list.here_px, 0, px(_ROW))
+
+
+def _high(row: ListedStep) -> int:
+    return px(_ROW if row.detail else _PLAIN_ROW)

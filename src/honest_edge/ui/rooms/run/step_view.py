@@ -13,8 +13,9 @@ from honest_edge.ui.rooms.run.keeper import RunKeeper
 from honest_edge.ui.rooms.run.page import StepPage, Way
 from honest_edge.ui.rooms.run.sheet_drawing import SheetDrawing, SheetPicture
 from honest_edge.ui.widgets.fields import greyed, label, restyle
+from honest_edge.ui.widgets.layouts import column_of, scrolled
 from honest_edge.ui.widgets.local import Label
-from honest_edge.ui.widgets.theme import px, tabular
+from honest_edge.ui.widgets.theme import eased_px, px, tabular
 from honest_edge.ui.widgets.tokens import Tokens
 
 _SIDE_PX, _LOW_PX = 284, 560
@@ -29,7 +30,7 @@ class BigButton(QPushButton):
         self.setProperty("filled", filled)
         self.setProperty("big", True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setMinimumHeight(px(56 if filled else 34))
+        self.setMinimumHeight(eased_px(56 if filled else 34))
         self._act: Callable[[], object] = lambda: None
         self.clicked.connect(lambda _checked: self._act())
 
@@ -83,13 +84,15 @@ class StepView(QWidget):
         across.setSpacing(px(14))
         across.addWidget(self.drawing, 1)
         self.side = QWidget()
-        self.side.setFixedWidth(px(_SIDE_PX))
+        self.side.setFixedWidth(eased_px(_SIDE_PX))
         side = QVBoxLayout(self.side)
         side.setContentsMargins(0, px(10), 0, 0)
         side.setSpacing(px(6))
-        side.addWidget(self.figures)
-        side.addWidget(self.asking)
-        side.addStretch(1)
+        asked = QWidget()
+        asked.setLayout(above := column_of(self.figures, self.asking))
+        above.setSpacing(px(6))
+        above.addStretch(1)
+        side.addWidget(scrolled(asked), 1)
         side.addWidget(self.primary)
         side.addWidget(self.space)
         for way in self.ways:
@@ -114,7 +117,6 @@ class StepView(QWidget):
         self._show_figures(page.figures)
         self.asking.show_asks(page.asks, count)
         self.primary.show_way(page.primary)
-        self.space.setVisible(page.primary is not None)
         shown = (*page.ways, *[None] * (len(self.ways) - len(page.ways)))
         for made, way in zip(self.ways, shown, strict=True):
             made.show_way(way)
@@ -122,7 +124,6 @@ class StepView(QWidget):
         is_told_twice = page.stop is not None and page.primary is not None and page.stop.words == page.primary.words
         self.stop.setVisible(page.stop is not None and not is_told_twice)
         restyle(self.stop, "stops", page.stop is not None and page.stop.words.startswith("Stop"))
-        self.escape.setVisible(page.stop is not None and not is_told_twice)
         self.drawing.show_picture(picture)
         if is_other and self._may_take_focus():
             self.take_focus()
@@ -154,15 +155,21 @@ class StepView(QWidget):
                 widget = None if item is None else item.widget()
                 if isinstance(widget, QLabel):
                     widget.setText(text)
-                    if at % 2:
-                        restyle(widget, "figure", "large" if len(value) < _SMALL_FIGURES else "long")
         self._arrange()
 
     def _arrange(self) -> None:
-        """Leave the numbers out where there is no room for them and the drawing carries them too."""
-        page = self.page
-        is_drawn_too = page is not None and page.asks == "ruler" and self.height() < px(_LOW_PX)
-        self.figures.setVisible(page is not None and bool(page.figures) and not is_drawn_too)
+        """Where there is little room, write numbers smaller, leave out what is drawn too, and the names of keys."""
+        page, is_low = self.page, self.height() < px(_LOW_PX)
+        if page is None:
+            return
+        self.figures.setVisible(bool(page.figures) and not (page.asks == "ruler" and is_low))
+        self.space.setVisible(page.primary is not None and not is_low)
+        self.escape.setVisible(not self.stop.isHidden() and not is_low)
+        for number, (_, value) in enumerate(page.figures):
+            item = self._figures.itemAt(2 * number + 1)
+            widget = None if item is None else item.widget()
+            if widget is not None:
+                restyle(widget, "figure", "long" if is_low or len(value) >= _SMALL_FIGURES else "large")
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)

@@ -11,7 +11,7 @@ from honest_edge.core.measure.remedies import TITLES
 from honest_edge.ui.rooms.run.words import REASONS, SIDES
 from honest_edge.ui.widgets.fields import card, label, set_tone
 from honest_edge.ui.widgets.local import Label
-from honest_edge.ui.widgets.theme import px, tabular
+from honest_edge.ui.widgets.theme import eased_px, px, tabular
 
 if TYPE_CHECKING:
     from honest_edge.app.run.known import KnownOfRun
@@ -28,7 +28,7 @@ class TallyPanel(QScrollArea):
     def __init__(self) -> None:
         super().__init__()
         self.setObjectName("cards")
-        self.setFixedWidth(px(226))
+        self.setFixedWidth(eased_px(226))
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)

@@ -11,7 +11,8 @@ from PyQt6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
 from honest_edge.ui.rooms.run.words import ACTS, clock, minutes
 from honest_edge.ui.widgets.fields import label
-from honest_edge.ui.widgets.theme import px, words
+from honest_edge.ui.widgets.painting import painter_on
+from honest_edge.ui.widgets.theme import eased_px, px, words
 from honest_edge.ui.widgets.tokens import Tokens
 
 if TYPE_CHECKING:
@@ -62,7 +63,7 @@ class Lanes(QWidget):
         super().__init__()
         self._tokens = tokens
         self.timeline: Timeline | None = None
-        self.setMinimumHeight(px(96))
+        self.setMinimumHeight(eased_px(96))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Timeline")
 
@@ -85,8 +86,7 @@ class Lanes(QWidget):
         timeline, tokens = self.timeline, self._tokens()
         if timeline is None:
             return
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = painter_on(self)
         ahead = max(timeline.outlook.end_s, _LEAST_SPAN_S)
         behind = min(_PAST_SHARE / (1 - _PAST_SHARE) * ahead, -min((a.start_s for a in timeline.past), default=0.0))
         left, right = px(58), self.width() - px(8)

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from PyQt6.QtCore import QPointF, QSize, Qt
-from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QColor, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QPushButton, QSlider, QVBoxLayout, QWidget
 
 from honest_edge.core.values.errors import HonestEdgeError
@@ -15,6 +15,7 @@ from honest_edge.ui.station.host import Host
 from honest_edge.ui.stations.art.field_table import Field, FieldTable, with_value
 from honest_edge.ui.widgets import dialogs
 from honest_edge.ui.widgets.fields import Form, label, paint_button, row
+from honest_edge.ui.widgets.painting import painter_on
 
 _FOLD_AT = (("left", "at the left"), ("top", "at the top"))
 _FOLD_KINDS = (("crease", "creased"), ("perforate", "perforated"))
@@ -95,8 +96,7 @@ class FoldPicture(QWidget):
         behind, leaves, bend, meets, before = (
             QPointF(origin.x() + x * scale, origin.y() - y * scale) for x, y in points.tolist()
         )
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = painter_on(self)
         ink = self.palette().color(self.foregroundRole())
         painter.setPen(QPen(ink, 2))
         painter.drawPolyline(QPolygonF([behind, origin, before]))

@@ -6,8 +6,8 @@ import math
 from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QPainter, QPen, QTransform
+from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
+from PyQt6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPen, QTransform
 from PyQt6.QtWidgets import (
     QGraphicsItem,
     QGraphicsPathItem,
@@ -25,8 +25,8 @@ from honest_edge.ui.drawings.grip import Grip
 from honest_edge.ui.drawings.items import SHADOW, BeadItem, PlaceMark, add, stock_brush
 from honest_edge.ui.drawings.paths import area_path, nodes_of, painter_path, transform
 from honest_edge.ui.drawings.picture_item import ink_item, original_item
-from honest_edge.ui.widgets.local import local, shown_length
-from honest_edge.ui.widgets.theme import words
+from honest_edge.ui.widgets.local import from_the_left, local, shown_length
+from honest_edge.ui.widgets.theme import px, words
 from honest_edge.ui.widgets.tokens import PAPER_TOKENS, Tokens
 from honest_edge.ui.widgets.words import one_in, percent
 
@@ -37,7 +37,6 @@ if TYPE_CHECKING:
     from honest_edge.core.edge.profile import WeakPlace
 
 _WASTE_OPACITY = 0.42
-_GRID = 2
 _AIR = 0.16
 _SCHOOL_NAMES: dict[School, str] = {
     "border": "White border",
@@ -57,7 +56,7 @@ class Callout(QGraphicsItem):
         self._leftward, self._upward = leftward, upward
 
     def boundingRect(self) -> QRectF:
-        return QRectF(-340, -74, 680, 148)
+        return QRectF(-px(400), -px(74), px(800), px(148))
 
     def paint(
         self, painter: QPainter | None, _option: QStyleOptionGraphicsItem | None, widget: QWidget | None = None
@@ -65,30 +64,32 @@ class Callout(QGraphicsItem):
         if painter is None:
             return
         danger = QColor(self._tokens.danger)
-        painter.setPen(QPen(danger, 2))
-        painter.drawEllipse(QPointF(0, 0), 12, 12)
+        for pen in (QPen(QColor(self._tokens.panel), 4), QPen(danger, 2)):
+            painter.setPen(pen)
+            painter.drawEllipse(QPointF(0, 0), 12, 12)
         if not self._title:
             return
         painter.setFont(words(13))
-        title_width = painter.fontMetrics().horizontalAdvance(self._title)
-        detail_width = painter.fontMetrics().horizontalAdvance(self._detail)
-        width = max(title_width, detail_width) + 24
+        title, detail = (from_the_left(local(text)) for text in (self._title, self._detail))
+        width = max(painter.fontMetrics().horizontalAdvance(text) for text in (title, detail)) + 24
         box = self._box(width, painter.transform().map(QPointF(0, 0)), widget)
         painter.setPen(QPen(danger, 1))
         painter.setBrush(QColor(self._tokens.panel))
         painter.drawRoundedRect(box, 6, 6)
         painter.setPen(danger)
-        painter.drawText(QPointF(box.left() + 12, box.top() + 19), local(self._title))
+        painter.drawText(QPointF(box.left() + 12, box.top() + px(19)), title)
         painter.setPen(QColor(self._tokens.ink))
-        painter.drawText(QPointF(box.left() + 12, box.top() + 37), local(self._detail))
+        painter.drawText(QPointF(box.left() + 12, box.top() + px(37)), detail)
 
     def _box(self, width: float, place: QPointF, widget: QWidget | None) -> QRectF:
         """Return where the words stand: away from the art, or over it where the table ends."""
-        leftward, upward = self._leftward, self._upward
+        leftward, upward, high = self._leftward, self._upward, px(46)
         if widget is not None:
             leftward = place.x() - 10 - width >= 0 if leftward else place.x() + 10 + width > widget.width()
-            upward = place.y() - 66 >= 0 if upward else place.y() + 66 > widget.height()
-        return QRectF(-10 - width if leftward else 10, -66 if upward else 20, width, 46)
+            upward = place.y() - 20 - high >= 0 if upward else place.y() + 20 + high > widget.height()
+        box = QRectF(-10 - width if leftward else 10, -20 - high if upward else 20, width, high)
+        box.moveLeft(max(box.left(), 4 - place.x()))  # where there is room on neither side, it begins in sight
+        return box
 
 
 def draw_edge(
@@ -238,20 +239,47 @@ def mark_losses(scene: QGraphicsScene, result: DesignResult, tokens: Tokens) -> 
         scene.addItem(mark)
 
 
-def draw_schools(scene: QGraphicsScene, views: Sequence[SchoolView], stock: Stock, tokens: Tokens) -> QRectF:
-    """Each school's likely worst sticker of 20, cut as its error moves the cut, on a grid of two by two."""
+def draw_schools(
+    scene: QGraphicsScene, views: Sequence[SchoolView], stock: Stock, tokens: Tokens, space: QSizeF
+) -> QRectF:
+    """Each school's likely worst sticker of 20, cut as its error moves the cut, as large as the pixels allow."""
     scene.clear()
     sizes = [view.result.cut.area.bounds for view in views if view.result is not None]
     if not sizes:
         return QRectF(0, 0, 1, 1)
     wide = max(right - left for left, _, right, _ in sizes)
     high = max(bottom - top for _, top, _, bottom in sizes)
-    cell_x, cell_y = wide * (1 + _AIR) + 2, high * (1 + _AIR) + 5
+    hint = px(24)  # below all of it the table says what this is
+    room = QSizeF(space.width(), space.height() - hint)
+    scale, columns, cell_x, cell_y = _grid(room, wide * (1 + _AIR), high * (1 + _AIR), len(views))
     for index, view in enumerate(views):
-        middle = QPointF((index % _GRID + 0.5) * cell_x, (index // _GRID + 0.5) * cell_y)
+        middle = QPointF((index % columns + 0.5) * cell_x, index // columns * cell_y + high / 2)
         _draw_school(scene, view, stock, tokens, middle, high)
-    rows = math.ceil(len(views) / _GRID)
-    return QRectF(0, 0, _GRID * cell_x, rows * cell_y)
+    return QRectF(0, 0, columns * cell_x, math.ceil(len(views) / columns) * cell_y + hint / scale)
+
+
+def _grid(space: QSizeF, wide: float, high: float, count: int) -> tuple[float, int, float, float]:
+    """Lay things out in as many columns as show them the largest, with words of constant size under each.
+
+    Args:
+        space: room on the screen, in pixels.
+        wide: the things' width in millimetres.
+        high: their height.
+        count: how many there are.
+
+    Returns:
+        pixels a millimetre, columns, and width and height of a cell in millimetres.
+    """
+    metrics = QFontMetricsF(words(13))
+    words_x, words_y = metrics.horizontalAdvance("White border") + 6, 2 * metrics.height() + 10
+    found = []
+    for columns in (1, 2, count):
+        cell_x, cell_y = space.width() / columns, space.height() / math.ceil(count / columns)
+        scale = min(cell_x / wide, (cell_y - words_y) / high)
+        if cell_x >= words_x and scale > 0:
+            found.append((scale, columns))
+    scale, columns = max(found, default=(1.0, 2))
+    return scale, columns, max(wide, words_x / scale), high + words_y / scale
 
 
 def _draw_school(
@@ -259,7 +287,7 @@ def _draw_school(
 ) -> None:
     name = _SCHOOL_NAMES[view.school]
     result = view.result
-    text = f"{name}: not possible" if result is None else f"{name}: {percent(result.forecast.share_clean)} clean"
+    text = f"{name}\nnot possible" if result is None else f"{name}\n{percent(result.forecast.share_clean)} clean"
     if result is not None:
         where = result.model.middle
         move = QTransform.fromTranslate(middle.x() - where[0], middle.y() - where[1])
@@ -289,7 +317,7 @@ def _draw_cut(scene: QGraphicsScene, result: DesignResult, stock: Stock, drift: 
 
 
 def _words(scene: QGraphicsScene, text: str, at: QPointF, tokens: Tokens) -> None:
-    item = QGraphicsSimpleTextItem(text)
+    item = QGraphicsSimpleTextItem(local(text))
     item.setFont(words(13))
     item.setBrush(QColor(tokens.ink))
     item.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)

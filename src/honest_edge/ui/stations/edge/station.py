@@ -6,7 +6,7 @@ from dataclasses import replace
 from functools import cached_property
 from typing import TYPE_CHECKING, cast
 
-from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtCore import QRectF, Qt, QTimer
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QGraphicsScene
 
@@ -25,6 +25,7 @@ if TYPE_CHECKING:
 
 _HINT = "hold B: before / after    M: caliper    ← →: next weak place    0: show all"
 _COMPARED = "each as the likely worst of 20 would come out"
+_AIR = 0.05
 
 
 class EdgeStation(Station):
@@ -79,8 +80,9 @@ class EdgeStation(Station):
 
         stock, tokens = self.workspace.job.sheet.stock, self.host.tokens
         if self.panel.side_by_side.isChecked() and assessment is not None:
-            content = drawing.draw_schools(scene, assessment.views, stock, tokens)
-            return Shown(content=content, caption=_COMPARED, air=0.05)
+            space = QRectF(scene.views()[0].rect()).size() * (1 - 2 * _AIR)
+            content = drawing.draw_schools(scene, assessment.views, stock, tokens, space)
+            return Shown(content=content, caption=_COMPARED, air=_AIR)
         content = drawing.draw_edge(scene, result, self.edge_strip.weak_places, stock, tokens, self.workspace.unit)
         if self.state.proposed is None:
             drawing.add_handle(scene, result, self._on_offset_moved, self._on_offset_released)

@@ -26,6 +26,7 @@ from honest_edge.core.values.units import MM_PER_INCH, Unit, base_unit
 from honest_edge.ui.drawings.paths import qimage
 from honest_edge.ui.widgets.fields import counted
 from honest_edge.ui.widgets.local import local, shown_length
+from honest_edge.ui.widgets.painting import painter_on
 from honest_edge.ui.widgets.theme import figures, px, words
 from honest_edge.ui.widgets.tokens import PAPER_TOKENS, Tokens
 from honest_edge.ui.widgets.words import one_in, percent
@@ -65,7 +66,6 @@ class EdgeStrip(QWidget):
     def __init__(self, tokens: Tokens) -> None:
         super().__init__()
         self.setObjectName("strip")
-        self.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # along the cut is to the right in every language
         self.setFixedHeight(px(HEIGHT_PX))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -73,9 +73,6 @@ class EdgeStrip(QWidget):
         self.setAccessibleName("Edge profile")
         self.tokens = tokens
         self._unit: Unit = "mm"
-        self.setLayoutDirection(
-            Qt.LayoutDirection.LeftToRight
-        )  # the way round the edge runs to the right in every language
         self._what: Unrolled | None = None
         self._image = QImage()
         self._band: tuple[Floats, Floats] | None = None
@@ -246,8 +243,7 @@ class EdgeStrip(QWidget):
     # -- painting ------------------------------------------------------------------------------------
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = painter_on(self)
         painter.fillRect(self.rect(), QColor(self.tokens.panel))
         painter.setPen(QColor(self.tokens.hairline))
         painter.drawLine(0, 0, self.width(), 0)
@@ -273,12 +269,15 @@ class EdgeStrip(QWidget):
 
     def _paint_head(self, painter: QPainter, what: Unrolled) -> None:
         painter.setFont(words(13))
-        painter.setPen(QColor(self.tokens.danger if self.weak_places else self.tokens.fine))
-        painter.drawText(QPointF(px(150), px(22)), local(self.sentence()))
-        painter.setPen(QColor(self.tokens.soft))
+        metrics = painter.fontMetrics()
         text = f"cut {shown_length(what.edge.length_mm, self._unit)}"
         if self._zoom > 1:
-            text += f", {self._zoom:.1f} × closer"
+            text += local(f", {self._zoom:.1f} × closer")
+        room = self.width() - px(150) - px(_RIGHT) - metrics.horizontalAdvance(text) - px(12)
+        told = metrics.elidedText(local(self.sentence()), Qt.TextElideMode.ElideRight, room)
+        painter.setPen(QColor(self.tokens.danger if self.weak_places else self.tokens.fine))
+        painter.drawText(QPointF(px(150), px(22)), told)
+        painter.setPen(QColor(self.tokens.soft))
         painter.drawText(QRectF(0, px(8), self.width() - px(_RIGHT), px(20)), Qt.AlignmentFlag.AlignRight, text)
 
     def _paint_plot(self, painter: QPainter, what: Unrolled) -> None:
@@ -345,12 +344,13 @@ class EdgeStrip(QWidget):
         for level in levels:
             value = level if self._unit == "mm" else level / MM_PER_INCH
             text = f"{value:+g}".replace("-", "−") if level else f"0 {base_unit(self._unit)}"
-            box = QRectF(0, self._y(level) - 8, px(_LEFT) - 8, 16)
+            box = QRectF(0, self._y(level) - px(8), px(_LEFT) - 8, px(16))
             painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, local(text))
         unit_mm = 1.0 if self._unit == "mm" else MM_PER_INCH
         span = self._span_mm / unit_mm
         steps = (0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500, 1e3, 1e4, 1e5)
-        step = next(s for s in steps if span / s <= 12)
+        widest = painter.fontMetrics().horizontalAdvance(f"{span:.4g} {base_unit(self._unit)}") + px(12)
+        step = next(s for s in steps if span / s <= 12 and plot.width() * s / span >= widest)
         first = int(self._from_mm / unit_mm / step)
         for mark in range(first, int((self._from_mm / unit_mm + span) / step) + 1):
             x = self._x(mark * step * unit_mm)
@@ -359,7 +359,7 @@ class EdgeStrip(QWidget):
             painter.drawLine(QPointF(x, plot.bottom()), QPointF(x, plot.bottom() + 4))
             text = f"{mark * step:g} {base_unit(self._unit)}"
             if x + 3 + painter.fontMetrics().horizontalAdvance(text) <= self.width():
-                painter.drawText(QPointF(x + 3, plot.bottom() + 15), local(text))
+                painter.drawText(QPointF(x + 3, plot.bottom() + px(15)), local(text))
 
 
 def _shown_mm(edge: EdgeProfile) -> float:

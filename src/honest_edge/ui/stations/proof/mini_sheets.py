@@ -8,6 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
+from honest_edge.ui.widgets.painting import painter_on
 from honest_edge.ui.widgets.theme import px, words
 from honest_edge.ui.widgets.tokens import PAPER_TOKENS, Tokens
 
@@ -59,8 +60,7 @@ class MiniSheets(QWidget):
     def paintEvent(self, _event: QPaintEvent | None) -> None:
         if self._rehearsed is None:
             return
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = painter_on(self)
         first, each = self._first(), self._each_px
         for place, number in enumerate(range(first, len(self._rehearsed.sheets))):
             box = QRectF(place * each + 2, 2, each - px(_GAP_PX), px(_HIGH_PX))

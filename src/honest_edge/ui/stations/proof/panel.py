@@ -10,7 +10,8 @@ from honest_edge.ui.station.host import Host
 from honest_edge.ui.station.panel import Panel
 from honest_edge.ui.stations.proof.rows import ProofList
 from honest_edge.ui.stations.proof.state import PrintAdviceShown, ProofActs, ProofState, finding_key
-from honest_edge.ui.widgets.fields import button, card, counted, label
+from honest_edge.ui.widgets.fields import button, card, counted, end_margins, label
+from honest_edge.ui.widgets.theme import px
 from honest_edge.ui.widgets.words import whole_percent
 
 if TYPE_CHECKING:
@@ -41,6 +42,7 @@ class ProofPanel(Panel):
         self.column.addWidget(self.rehearse)
         self.prints, inside = card(topic="proof")
         self.now = label("")
+        self.now.setContentsMargins(*end_margins(0, 0, px(16)))  # up to the mark
         inside.addWidget(self.now)
         self.needed = [button("", lambda: None) for _ in range(2)]
         for made in self.needed:

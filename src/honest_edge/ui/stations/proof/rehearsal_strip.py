@@ -6,14 +6,14 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QAction
-from PyQt6.QtWidgets import QHBoxLayout, QMenu, QSlider, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QScrollArea, QSlider, QVBoxLayout, QWidget
 
 from honest_edge.bench.faults import FAULTS, FaultKey, fault
 from honest_edge.ui.stations.proof.mini_sheets import MiniSheets
 from honest_edge.ui.stations.proof.state import Rehearsed
 from honest_edge.ui.widgets.fields import button, counted, label, row
 from honest_edge.ui.widgets.local import Label
-from honest_edge.ui.widgets.theme import px, tabular
+from honest_edge.ui.widgets.theme import eased_px, px, tabular
 from honest_edge.ui.widgets.tokens import Tokens
 
 if TYPE_CHECKING:
@@ -26,7 +26,7 @@ _TOLD_PX = 42  # two lines
 _LEFT_PX = 232
 
 
-class RehearsalStrip(QWidget):
+class RehearsalStrip(QScrollArea):
     """Shows a rehearsal as far as it has come."""
 
     sheet_chosen = pyqtSignal(int)
@@ -37,8 +37,14 @@ class RehearsalStrip(QWidget):
     ) -> None:
         """Take the colours, and what the buttons do."""
         super().__init__()
-        self.setMinimumHeight(px(_HEIGHT_PX))
-        across = QHBoxLayout(self)
+        self.setMinimumHeight(eased_px(_HEIGHT_PX))
+        self.setObjectName("strip")
+        self.setWidgetResizable(True)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        body = QWidget()
+        body.setObjectName("stripBody")
+        self.setWidget(body)
+        across = QHBoxLayout(body)
         across.setContentsMargins(14, 8, 14, 8)
         across.setSpacing(16)
         left = QVBoxLayout()
@@ -51,7 +57,7 @@ class RehearsalStrip(QWidget):
         self.forecast = label("", "soft")
         self.rests = label("", "look")
         for words in (self.came_out, self.forecast, self.rests):
-            words.setFixedWidth(px(_LEFT_PX))
+            words.setFixedWidth(eased_px(_LEFT_PX))
             left.addWidget(words)
         left.addStretch(1)
         across.addLayout(left)
@@ -61,6 +67,7 @@ class RehearsalStrip(QWidget):
         self.sheets.chosen.connect(self.sheet_chosen)
         middle.addWidget(self.sheets)
         self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # as the sheets above it
         self.slider.setAccessibleName("Rehearsed sheet")
         self.slider.valueChanged.connect(lambda number: self.sheet_chosen.emit(number - 1))
         middle.addWidget(self.slider)

@@ -14,6 +14,7 @@ from honest_edge.core.values.findings import Severity
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.stations.proof.state import ProofActs, ProofState, tried_key
 from honest_edge.ui.widgets.fields import button, label, restyle, row
+from honest_edge.ui.widgets.painting import painter_on
 from honest_edge.ui.widgets.theme import px, words
 from honest_edge.ui.widgets.tokens import Tokens
 
@@ -46,8 +47,7 @@ class NumberBadge(QWidget):
         return QSize(px(_BADGE_PX + 5 * max(0, len(self._text) - 2)), px(_BADGE_PX))
 
     def paintEvent(self, _event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = painter_on(self)
         paint_badge(painter, QRectF(self.rect()), self._text, self._colour, self._ground)
 
 
