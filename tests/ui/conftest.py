@@ -114,11 +114,15 @@ def with_disc(window, settle, disc_file):
 def with_some_of_the_demo(window, settle):
     """Open the demo with a few of its designs: what one of them asks for is then computed without all others."""
 
-    def opened(*names):
+    def opened(*names, copies=None, is_demo=False):
         demo = demo_project()
         designs = tuple(design for design in demo.job.designs if design.name in names)
         assert len(designs) == len(names)
-        window.document.start(replace(demo.job, designs=designs, layout=(), pins=()), demo.assets, None)
+        if copies is not None:
+            designs = tuple(replace(design, copies=copies) for design in designs)
+        window.document.start(
+            replace(demo.job, designs=designs, layout=(), pins=()), demo.assets, None, is_demo=is_demo
+        )
         settle(window)
         return window
 

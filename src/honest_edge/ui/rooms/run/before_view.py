@@ -18,7 +18,7 @@ from honest_edge.ui.rooms.run.words import minutes
 from honest_edge.ui.widgets.fields import Choice, Count, Form, button, card, counted, greyed, label
 from honest_edge.ui.widgets.layouts import scroll_downward
 from honest_edge.ui.widgets.local import Label
-from honest_edge.ui.widgets.theme import eased_px, px, tabular
+from honest_edge.ui.widgets.theme import px, tabular
 
 if TYPE_CHECKING:
     from honest_edge.app.run.before import BeforeRun
@@ -119,7 +119,7 @@ class BeforeView(QWidget):
 
     def _side(self) -> QWidget:
         side = QWidget()
-        side.setFixedWidth(eased_px(_SIDE_PX))
+        side.setFixedWidth(px(_SIDE_PX))
         column = QVBoxLayout(side)
         column.setContentsMargins(0, px(10), 0, 0)
         column.setSpacing(px(8))
