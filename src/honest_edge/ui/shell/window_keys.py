@@ -9,6 +9,7 @@ from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QKeyEvent
 from PyQt6.QtWidgets import QMainWindow
 
+from honest_edge.ui.shell import focus_order
 from honest_edge.ui.table.light_table import LightTable
 
 
@@ -18,6 +19,9 @@ class KeyedWindow(QMainWindow):
     table: LightTable
     here: Any  # the station in hand
     workshop: Any  # the rooms, of which one may be visited
+
+    def focusNextPrevChild(self, next: bool) -> bool:
+        return focus_order.step(self, forward=next)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is not None:

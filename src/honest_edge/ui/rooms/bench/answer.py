@@ -14,6 +14,7 @@ from honest_edge.ui.station.cause_bars import CauseBars
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.station.known_words import ago
 from honest_edge.ui.widgets.fields import button, card, counted, label, row, set_tone
+from honest_edge.ui.widgets.layouts import scroll_downward
 from honest_edge.ui.widgets.local import Label
 from honest_edge.ui.widgets.theme import eased_px, figures, px, tabular
 
@@ -32,9 +33,8 @@ class AnswerPanel(QScrollArea):
         super().__init__()
         self._host = host
         self.setFixedWidth(eased_px(WIDTH_PX))
-        self.setWidgetResizable(True)
+        scroll_downward(self)
         self.setFrameShape(QFrame.Shape.NoFrame)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         inside = QWidget()
         self.column = QVBoxLayout(inside)
         self.column.setContentsMargins(px(16), px(14), px(16), px(14))
