@@ -9,9 +9,15 @@ import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QAbstractSlider,
+    QAbstractSpinBox,
     QApplication,
     QCheckBox,
+    QComboBox,
+    QFrame,
     QHBoxLayout,
+    QLabel,
     QLineEdit,
     QPushButton,
     QScrollArea,
@@ -21,6 +27,8 @@ from PyQt6.QtWidgets import (
 
 from honest_edge.ui.shell.focus_order import stops_of
 
+READ = (QAbstractButton, QAbstractSlider, QAbstractSpinBox, QFrame, QLineEdit)
+"""What AT-SPI has a role for; all else is told as filler, which is passed over."""
 TAB, BACK = Qt.Key.Key_Tab, Qt.Key.Key_Backtab
 
 
@@ -89,6 +97,14 @@ def test_of_buttons_of_which_one_is_taken_that_one_is_a_stop(qtbot):
     assert names(stops_of(root)) == ["two", "fourth"]
 
 
+def is_told(stop, window):
+    """Whether a screen reader says what this is: AT-SPI takes a choice's value for its name, and asks its label."""
+    if isinstance(stop, QComboBox):
+        has_label = any(label.buddy() is stop and label.text() for label in window.findChildren(QLabel))
+        return has_label or bool(stop.accessibleDescription())
+    return isinstance(stop, READ) and bool(stop.accessibleName() or getattr(stop, "text", str)())
+
+
 def test_tab_walks_every_place_from_its_beginning_to_its_end_and_back(with_some_of_the_demo, settle, qtbot):
     window = with_some_of_the_demo("Badge", "Price tag")
     for entry in (*window.stations.entries, *window.workshop.entries):
@@ -96,8 +112,7 @@ def test_tab_walks_every_place_from_its_beginning_to_its_end_and_back(with_some_
         settle(window)
         stops = stops_of(window)
         assert len(stops) > 3, entry.key
-        nameless = [stop for stop in stops if not (stop.accessibleName() or getattr(stop, "text", str)())]
-        assert nameless == [], entry.key
+        assert [stop for stop in stops if not is_told(stop, window)] == [], entry.key
         stops[0].setFocus()
         for key, wanted in ((TAB, (*stops[1:], stops[0])), (BACK, (*stops[:0:-1], stops[0]))):
             for stop in wanted:
@@ -127,7 +142,7 @@ def test_a_station_is_read_from_the_path_over_the_table_to_the_cards(with_disc, 
 
 def test_within_a_card_lines_run_downward(with_disc, settle):
     window = with_disc
-    for place in ("art", "outline", "edge", "sheet", "files"):
+    for place in ("edge", "sheet"):
         window.go_to(place)
         settle(window)
         panel = window.here.panel

@@ -7,9 +7,8 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QPaintEvent
-from PyQt6.QtWidgets import QWidget
 
-from honest_edge.ui.widgets.painting import painter_on
+from honest_edge.ui.widgets.painting import Painted, painter_on
 from honest_edge.ui.widgets.theme import px
 from honest_edge.ui.widgets.tokens import Tokens
 
@@ -19,7 +18,7 @@ if TYPE_CHECKING:
 _BAR_PX = 90
 
 
-class CauseBars(QWidget):
+class CauseBars(Painted):
     """The likeliest causes, each with a bar and its probability."""
 
     def __init__(self, tokens: Callable[[], Tokens]) -> None:

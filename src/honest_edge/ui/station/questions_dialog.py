@@ -7,12 +7,12 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QDialog, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QSizePolicy, QVBoxLayout
 
 from honest_edge.ui.station.cause_bars import CauseBars
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.widgets.fields import button, label, row
-from honest_edge.ui.widgets.painting import painter_on
+from honest_edge.ui.widgets.painting import Painted, painter_on
 from honest_edge.ui.widgets.theme import px
 
 if TYPE_CHECKING:
@@ -93,7 +93,7 @@ class QuestionsDialog(QDialog):
         self.remedies.setText("\n".join(said))
 
 
-class PatternView(QWidget):
+class PatternView(Painted):
     """What "yes" looks like: inked stickers whose cut lies off, white where ink is lacking."""
 
     def __init__(self) -> None:

@@ -115,6 +115,7 @@ class ChoiceCard(Button):
         super().__init__()
         self.setProperty("choice", True)
         self.setCheckable(True)
+        self.setAutoExclusive(True)  # told as one of several, whatever group it is put into
         self.setAccessibleName(name)
         self.setAccessibleDescription(detail)
         self.setSizePolicy(QSizePolicy.Policy.Minimum, QSizePolicy.Policy.Minimum)  # as high as its words
@@ -283,6 +284,7 @@ class Choice(QComboBox):
     def __init__(self, name: str, options: Sequence[tuple[str, str]]) -> None:
         super().__init__()
         self.setAccessibleName(name)
+        self.setAccessibleDescription(name)  # on Linux its name is told by its label, or not at all
         for value, words in options:
             self.addItem(words, value)
         self.activated.connect(lambda index: self.chosen.emit(self.itemData(index)))
@@ -347,6 +349,8 @@ class Form(QWidget):
         row = self._grid.rowCount()
         caption = Label(name)
         caption.setBuddy(control)
+        if isinstance(control, Choice):
+            control.setAccessibleDescription("")  # its caption tells
         caption.setToolTip(tip)
         control.setToolTip(local(tip))
         control.setFixedWidth(self._control_px if control_px is None else px(control_px))

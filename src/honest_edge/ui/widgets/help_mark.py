@@ -22,7 +22,7 @@ class HelpMark(QToolButton):
         self.setProperty("helpMark", True)
         self.setFixedSize(px(_SIDE_PX), px(_SIDE_PX))
         self.setToolTip("What this is, in the handbook (F1)")
-        self.setAccessibleName(f"Help with this card: {topic}")
+        self.setAccessibleName(f"Help with this card: {topic.replace('-', ' ')}")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.clicked.connect(lambda _checked: self._ask())
         card.installEventFilter(self)

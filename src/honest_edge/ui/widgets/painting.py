@@ -4,7 +4,14 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QPainter
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QFrame, QWidget
+
+
+class Painted(QFrame):
+    """A picture that its widget paints: a screen reader says its name, as that of a panel.
+
+    A bare ``QWidget`` is told as filler (AT-SPI), which screen readers pass over.
+    """
 
 
 def painter_on(widget: QWidget, *, is_smooth: bool = True) -> QPainter:

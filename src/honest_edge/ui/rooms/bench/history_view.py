@@ -7,10 +7,10 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QDateTime, QLocale, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QSizePolicy, QWidget
+from PyQt6.QtWidgets import QSizePolicy
 
 from honest_edge.ui.widgets.local import local
-from honest_edge.ui.widgets.painting import painter_on
+from honest_edge.ui.widgets.painting import Painted, painter_on
 from honest_edge.ui.widgets.theme import figures, px, words
 from honest_edge.ui.widgets.tokens import Tokens
 
@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 _LEFT, _RIGHT, _TOP, _BOTTOM = 52, 24, 22, 24
 
 
-class HistoryView(QWidget):
+class HistoryView(Painted):
     """Across is time, upward the part in hand; a sheet is picked by a click or with the arrow keys."""
 
     picked = pyqtSignal(int)

@@ -8,9 +8,9 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QHelpEvent, QImage, QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
+from PyQt6.QtWidgets import QSizePolicy, QToolTip
 
-from honest_edge.ui.widgets.painting import painter_on
+from honest_edge.ui.widgets.painting import Painted, painter_on
 from honest_edge.ui.widgets.theme import px, words
 from honest_edge.ui.widgets.tokens import Tokens
 
@@ -22,7 +22,7 @@ _ENLARGED, _LONGEST_MM = (10, 20, 50, 100), 18.0
 _MARGIN_MM, _DISC_MM, _HOLE_MM = 22.0, 5.0, 3.0
 
 
-class SheetView(QWidget):
+class SheetView(Painted):
     """Paints places and arrows over the scan, or over a plain sheet where there is none."""
 
     def __init__(self, tokens: Callable[[], Tokens]) -> None:

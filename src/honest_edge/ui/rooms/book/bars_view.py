@@ -7,10 +7,9 @@ from dataclasses import dataclass
 
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QPaintEvent, QPen
-from PyQt6.QtWidgets import QWidget
 
 from honest_edge.ui.widgets.local import local
-from honest_edge.ui.widgets.painting import painter_on
+from honest_edge.ui.widgets.painting import Painted, painter_on
 from honest_edge.ui.widgets.theme import figures, px, words
 from honest_edge.ui.widgets.tokens import Tokens
 
@@ -34,7 +33,7 @@ class Bar:
     pattern: Qt.BrushStyle = Qt.BrushStyle.SolidPattern
 
 
-class BarsView(QWidget):
+class BarsView(Painted):
     """Paints bars to one scale; all of it is read out as words."""
 
     def __init__(self, name: str, tokens: Callable[[], Tokens]) -> None:

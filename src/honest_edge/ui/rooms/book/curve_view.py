@@ -8,10 +8,10 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QSizePolicy, QWidget
+from PyQt6.QtWidgets import QSizePolicy
 
 from honest_edge.ui.widgets.local import local
-from honest_edge.ui.widgets.painting import painter_on
+from honest_edge.ui.widgets.painting import Painted, painter_on
 from honest_edge.ui.widgets.theme import figures, px, words
 from honest_edge.ui.widgets.tokens import Tokens
 
@@ -32,7 +32,7 @@ def state_of_square(look: LadderLook, number: int) -> str | None:
     return CLEAN if number < look.first_marked else None
 
 
-class CurveView(QWidget):
+class CurveView(Painted):
     """Across are settings, upward the chance of a clean cut; squares that were looked at stand in rows below."""
 
     def __init__(self, tokens: Callable[[], Tokens]) -> None:

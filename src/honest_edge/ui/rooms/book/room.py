@@ -89,6 +89,7 @@ class BookRoom(Room):
         for kind in SECTIONS:
             made = button(kind.title, lambda key=kind.key: self.turn_to(key))  # type: ignore[misc]
             made.setCheckable(True)
+            made.setAutoExclusive(True)
             made.setProperty("tool", True)
             made.setAccessibleName(f"{kind.title} of the Book")
             self.parts.addButton(made)

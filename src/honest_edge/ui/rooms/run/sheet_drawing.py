@@ -21,13 +21,13 @@ from PyQt6.QtGui import (
     QPolygonF,
     QTransform,
 )
-from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
+from PyQt6.QtWidgets import QSizePolicy, QToolTip
 
 from honest_edge.core.values.specs import LineKind
 from honest_edge.ui.drawings.cased_line import casing_of
 from honest_edge.ui.drawings.paths import line_pen, painter_path
 from honest_edge.ui.rooms.run.page import DrawingKind
-from honest_edge.ui.widgets.painting import painter_on
+from honest_edge.ui.widgets.painting import Painted, painter_on
 from honest_edge.ui.widgets.theme import px, words
 from honest_edge.ui.widgets.tokens import PAPER_TOKENS, Tokens
 
@@ -71,7 +71,7 @@ class SheetPicture:
     lengths: tuple[str, str] = ("", "")
 
 
-class SheetDrawing(QWidget):
+class SheetDrawing(Painted):
     """Paints one sheet as large as there is room."""
 
     tapped = pyqtSignal(int)

@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QScrollArea, QSizePolicy, QWidget
 from honest_edge.ui.drawings.state_sign import paint_state, paint_taken
 from honest_edge.ui.widgets.layouts import column_of, scroll_downward
 from honest_edge.ui.widgets.local import local
-from honest_edge.ui.widgets.painting import painter_on
+from honest_edge.ui.widgets.painting import Painted, painter_on
 from honest_edge.ui.widgets.theme import px, words
 from honest_edge.ui.widgets.tokens import Tokens
 
@@ -73,7 +73,7 @@ def listed_steps(
     )
 
 
-class StepList(QWidget):
+class StepList(Painted):
     """Paints the rows; all of it is read out as words."""
 
     def __init__(self, tokens: Callable[[], Tokens]) -> None:

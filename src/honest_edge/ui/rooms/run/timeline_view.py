@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
 from honest_edge.ui.rooms.run.words import ACTS, clock, minutes
 from honest_edge.ui.widgets.fields import label
-from honest_edge.ui.widgets.painting import painter_on
+from honest_edge.ui.widgets.painting import Painted, painter_on
 from honest_edge.ui.widgets.theme import eased_px, px, words
 from honest_edge.ui.widgets.tokens import Tokens
 
@@ -56,7 +56,7 @@ def next_words(timeline: Timeline) -> str:
     return f"Next at {at}: {ACTS.get(coming.what, coming.what)} sheet {coming.sheet}. {done}"
 
 
-class Lanes(QWidget):
+class Lanes(Painted):
     """Paints the lanes."""
 
     def __init__(self, tokens: Callable[[], Tokens]) -> None:

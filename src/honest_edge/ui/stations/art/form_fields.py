@@ -15,7 +15,7 @@ from honest_edge.ui.station.host import Host
 from honest_edge.ui.stations.art.field_table import Field, FieldTable, with_value
 from honest_edge.ui.widgets import dialogs
 from honest_edge.ui.widgets.fields import Form, label, paint_button, row
-from honest_edge.ui.widgets.painting import painter_on
+from honest_edge.ui.widgets.painting import Painted, painter_on
 
 _FOLD_AT = (("left", "at the left"), ("top", "at the top"))
 _FOLD_KINDS = (("crease", "creased"), ("perforate", "perforated"))
@@ -61,7 +61,7 @@ FIELDS = (
 )
 
 
-class FoldPicture(QWidget):
+class FoldPicture(Painted):
     """A pop-up card from the side, as far open as the slider says."""
 
     def __init__(self) -> None:

@@ -18,7 +18,7 @@ from PyQt6.QtGui import (
     QPolygonF,
     QWheelEvent,
 )
-from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
+from PyQt6.QtWidgets import QSizePolicy, QToolTip
 
 from honest_edge.core.values.misregistration import Misregistration, SheetPlace
 from honest_edge.core.values.stock import Stock
@@ -26,7 +26,7 @@ from honest_edge.core.values.units import MM_PER_INCH, Unit, base_unit
 from honest_edge.ui.drawings.paths import qimage
 from honest_edge.ui.widgets.fields import counted
 from honest_edge.ui.widgets.local import local, shown_length
-from honest_edge.ui.widgets.painting import painter_on
+from honest_edge.ui.widgets.painting import Painted, painter_on
 from honest_edge.ui.widgets.theme import figures, px, words
 from honest_edge.ui.widgets.tokens import PAPER_TOKENS, Tokens
 from honest_edge.ui.widgets.words import one_in, percent
@@ -58,7 +58,7 @@ class Unrolled:
         return self.expected.place
 
 
-class EdgeStrip(QWidget):
+class EdgeStrip(Painted):
     """Across is distance along the cut, upward is outward; what the error sweeps is a band round the cut."""
 
     place_chosen = pyqtSignal(float, float)

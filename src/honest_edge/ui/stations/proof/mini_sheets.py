@@ -6,9 +6,8 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QWidget
 
-from honest_edge.ui.widgets.painting import painter_on
+from honest_edge.ui.widgets.painting import Painted, painter_on
 from honest_edge.ui.widgets.theme import px, words
 from honest_edge.ui.widgets.tokens import PAPER_TOKENS, Tokens
 
@@ -18,7 +17,7 @@ if TYPE_CHECKING:
 _HIGH_PX, _GAP_PX, _BELOW_PX = 56, 8, 16
 
 
-class MiniSheets(QWidget):
+class MiniSheets(Painted):
     """Shows as many as there is room for, those round the one in hand."""
 
     chosen = pyqtSignal(int)
