@@ -119,3 +119,25 @@ def test_help_and_wrong_usage():
     assert done.returncode == 0
     assert "honest-edge prepare ART" in done.stdout
     assert run_module(["--nonsense"]).returncode == 2
+
+
+def test_the_process_ends_before_qt_is_taken_apart_and_after_all_else():
+    script = (
+        "import atexit, sys\n"
+        "from PyQt6.QtWidgets import QApplication\n"
+        "from honest_edge.ui.shell.start import _left_whole\n"
+        "class Part:\n"
+        "    def __del__(self):\n"
+        "        print('taken apart')\n"
+        "part = Part()\n"
+        "ended_with = _left_whole(QApplication(['x']))\n"
+        "atexit.register(print, 'called before')\n"
+        "sys.exit({})\n"
+    )
+    environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
+    for ends, told in (("ended_with(3)", "called before\n"), ("3", "called before\ntaken apart\n")):
+        command = [sys.executable, "-c", script.format(ends)]
+        done = subprocess.run(
+            command, env=environment, capture_output=True, text=True, check=False, timeout=PATIENCE_S
+        )  # fmt: skip
+        assert (done.returncode, done.stdout) == (3, told), done.stderr

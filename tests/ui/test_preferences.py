@@ -4,7 +4,7 @@ import json
 from dataclasses import replace
 
 import pytest
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtGui import QColor
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QPushButton
@@ -92,7 +92,7 @@ def test_a_fraction_is_read_back_as_the_length_that_it_was(length_mm, text):
 
 
 @pytest.fixture
-def system(monkeypatch):
+def system(window, monkeypatch):
     """Makes the system want colours and contrast, and tells the application that it is come back to."""
 
     def wants(scheme, contrast):
@@ -108,7 +108,7 @@ def system(monkeypatch):
                 return Access()
 
         monkeypatch.setattr(theme.QGuiApplication, "styleHints", staticmethod(Hints))
-        QApplication.instance().applicationStateChanged.emit(Qt.ApplicationState.ApplicationActive)
+        QApplication.sendEvent(window, QEvent(QEvent.Type.ActivationChange))
 
     return wants
 

@@ -25,12 +25,9 @@ class UserChoices(QObject):
         super().__init__(parent)
         self.file, self.prefs = file, file.read()
         self._worn = theme.resolved(self.prefs.theme)
-        hints, application = QApplication.styleHints(), QApplication.instance()
+        hints = QApplication.styleHints()
         if hints is not None:
-            hints.colorSchemeChanged.connect(self._follow_system)
-        if isinstance(application, QApplication):
-            # PyQt has no signal for the contrast: who changed it in the system's settings comes back from there
-            application.applicationStateChanged.connect(self._follow_system)
+            hints.colorSchemeChanged.connect(lambda _scheme: self.follow_system())
 
     @cached_property
     def profiles(self) -> ProfileFolder:
@@ -44,7 +41,8 @@ class UserChoices(QObject):
         self._dress()
         self.changed.emit()
 
-    def _follow_system(self) -> None:
+    def follow_system(self) -> None:
+        """Take the system's colours and contrast, where the choice is left to it and they are others now."""
         if self._dress():
             self.changed.emit()
 

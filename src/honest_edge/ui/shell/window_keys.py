@@ -10,6 +10,7 @@ from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QKeyEvent
 from PyQt6.QtWidgets import QMainWindow
 
 from honest_edge.ui.shell import focus_order
+from honest_edge.ui.shell.user_choices import UserChoices
 from honest_edge.ui.table.light_table import LightTable
 
 
@@ -19,6 +20,7 @@ class KeyedWindow(QMainWindow):
     table: LightTable
     here: Any  # the station in hand
     workshop: Any  # the rooms, of which one may be visited
+    choices: UserChoices
 
     def focusNextPrevChild(self, next: bool) -> bool:
         return focus_order.step(self, forward=next)
@@ -64,6 +66,12 @@ class KeyedWindow(QMainWindow):
                 self.take_files(paths)
 
     def changeEvent(self, event: QEvent | None) -> None:
-        if event is not None and event.type() == QEvent.Type.ActivationChange and not self.isActiveWindow():
-            self.table.show_before(False)  # the key may be let go elsewhere
+        if event is not None and event.type() == QEvent.Type.ActivationChange:
+            self._on_activation()
         super().changeEvent(event)
+
+    def _on_activation(self) -> None:
+        if self.isActiveWindow():
+            self.choices.follow_system()  # PyQt has no signal for contrast; who changed it comes back from there
+        else:
+            self.table.show_before(False)  # the key may be let go elsewhere
