@@ -442,7 +442,7 @@ def marks() -> None:
         worst = max(worst, abs(mark_sd_mm(length, thickness, noise) / drawn - 1))
         worst = max(worst, abs(line_sd_mm(thickness, noise) / drawn_line_sd(thickness, noise, random) - 1))
     told(
-        "a mark's error by formula against drawn scans",
+        "a mark’s error by formula against drawn scans",
         f"within {100 * worst:.1f} %",
         "within 15 %",
         holds=worst <= 0.15,

@@ -128,7 +128,7 @@ def main() -> bool:
     print(f"{megabytes:.0f} MB; opened in {opened:.1f} ms   bound {OPEN_MS:.0f}")
     for words, taken in seen.items():
         print(f"{words}: {taken:.1f} ms   bound {LOOK_MS:.0f}")
-    print(f"one event {event:.2f} ms   bound {EVENT_MS:.0f}; SQLite's own row {plain:.2f} ms")
+    print(f"one event {event:.2f} ms   bound {EVENT_MS:.0f}; SQLite’s own row {plain:.2f} ms")
     print(f"all of it checked in {checked:.1f} s   no bound")
     return good
 

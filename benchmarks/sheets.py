@@ -187,7 +187,7 @@ def many_designs() -> None:
         densities.append(plan.filled[0])
     print(f"24 designs once, {len(MIXES)} mixes of sizes: first sheets {np.round(densities, 3).tolist()}")
     say("  sheets", most, 2, at_least=False)
-    say("  first sheet's density at once, mean", np.mean(densities), 0.65, form="{:.3f}")
+    say("  first sheet’s density at once, mean", np.mean(densities), 0.65, form="{:.3f}")
     say("  seconds", slowest, 2, at_least=False, form="{:.2f}")
     areas = outlines()
     once = [footprint(index, area, 1) for index, area in enumerate(areas)]
@@ -195,7 +195,7 @@ def many_designs() -> None:
     better = bettered(plan, once, LETTER, 30)
     checked(better, once, LETTER)
     print(f"  waited: {[round(share, 3) for share in better.filled]}")
-    say("  first sheet's density after 30 s", better.filled[0], 0.69, form="{:.3f}")
+    say("  first sheet’s density after 30 s", better.filled[0], 0.69, form="{:.3f}")
     five = [footprint(index, area, 5) for index, area in enumerate(areas)]
     begun = time.perf_counter()
     plan = fit(five, LETTER)

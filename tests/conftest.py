@@ -6,7 +6,7 @@ import sys
 from pathlib import Path
 
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
-os.environ["HONEST_EDGE_BOOK"] = "/dev/null/no test may write into the user's own Book"
+os.environ["HONEST_EDGE_BOOK"] = "/dev/null/no test may write into the user’s own Book"
 os.environ.setdefault("NUMPY_MADVISE_HUGEPAGE", "0")  # as the application sets it, before NumPy loads
 sys.path.insert(0, str(Path(__file__).parent))
 

@@ -153,6 +153,13 @@ def test_geometry_that_threads_share_is_never_prepared_but_in_a_copy():
     assert asked == made_here
 
 
+def test_nothing_is_animated():
+    """Who wants no animation has none to switch off (WCAG 2.2, 2.3.3); nor does a progress bar run without an end."""
+    moving = re.compile(r"Q\w*Animation|QMovie|QTimeLine|setRange\(0, 0\)|setMaximum\(0\)|UI_Animate")
+    files = sorted((SOURCE / "honest_edge" / "ui").rglob("*.py"))
+    assert [path.name for path in files if moving.search(path.read_text("utf-8"))] == []
+
+
 def test_no_function_is_longer_than_sixty_lines():
     lengths = {f"{path}:{node.name}": node.end_lineno - node.lineno + 1 for path, node in functions()}
     assert len(lengths) > 1000

@@ -103,7 +103,7 @@ def test_what_cannot_be_measured_is_said_and_exits_with_1(tmp_path, capsys):
     ("name", "data", "words"),
     [
         ("photo.heic", b"\x00\x00\x00\x18ftypheic" + b"\x00" * 40, "is a HEIC or AVIF photograph"),
-        ("photo.nef", b"II*\x00", "is a camera's raw file"),
+        ("photo.nef", b"II*\x00", "is a camera’s raw file"),
         ("notes.txt", b"hello", "is no picture that can be read"),
     ],
 )

@@ -287,7 +287,7 @@ def test_a_file_open_elsewhere_is_replaced_and_its_reader_keeps_what_it_reads(ar
     assert (tmp_path / "out" / "print.pdf").read_bytes() != old
 
 
-@pytest.mark.skipif(os.geteuid() != 0, reason="drops root's rights to meet a folder it may not write")
+@pytest.mark.skipif(os.geteuid() != 0, reason="drops root’s rights to meet a folder it may not write")
 def test_a_folder_that_may_not_be_written_is_said(art, tmp_path):
     closed = tmp_path / "closed"
     closed.mkdir(mode=0o555)

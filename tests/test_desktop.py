@@ -51,7 +51,7 @@ def test_it_is_put_into_the_menu_and_taken_out_again(tmp_path):
     assert (data / "icons/hicolor/scalable/apps/honest-edge.svg").exists()
     assert (data / "mime/packages/honest-edge.xml").exists()
     done = started(tmp_path, "--remove-from-desktop")
-    assert "out of your desktop's menu" in done.stdout
+    assert "out of your desktop’s menu" in done.stdout
     ours = [path for path in data.rglob("*") if path.is_file() and "honest" in path.name]
     assert ours == []
     assert "was not in" in started(tmp_path, "--remove-from-desktop").stdout

@@ -68,8 +68,8 @@ def test_what_is_left_is_told_with_its_reason(saved, capsys):
 
     found = [f for f in compute_overview(planted.job, Pipeline({})).findings if f.check == "placeholder"]
     assert PLACEHOLDER_WORDS in found[0].message
-    assert run("check", saved(with_left(planted.job, found, "it is the shop's name"))) == 0
-    assert "(left: it is the shop's name)" in capsys.readouterr().out
+    assert run("check", saved(with_left(planted.job, found, "it is the shop’s name"))) == 0
+    assert "(left: it is the shop’s name)" in capsys.readouterr().out
 
 
 def test_rehearse_writes_shares_sheets_and_drawings(saved, tmp_path, capsys):

@@ -66,3 +66,7 @@ def test_one_word_stands_for_one_thing(texts):
 
 def test_nothing_shouts(texts):
     assert [f"{place}:{line}: {text}" for place, line, text in texts if re.search(r"\w!(\s|$)", text)] == []
+
+
+def test_apostrophes_are_curved_as_quotes_are(texts):
+    assert [found for found in texts if re.search(r"[a-z]'[a-z]|[a-z]s' [a-z]", found[2])] == []

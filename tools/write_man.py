@@ -43,7 +43,7 @@ def man_page() -> str:
         lines += [".PP", ".nf", _plain(command.epilog or ""), ".fi"]
     lines += [
         ".SH FILES",
-        ".TP\n\\fI~/.config/honest\\-edge\\fR\nPreferences, and the user's machines, printers and stocks.",
+        ".TP\n\\fI~/.config/honest\\-edge\\fR\nPreferences, and the user’s machines, printers and stocks.",
         ".TP\n\\fI~/.local/state/honest\\-edge\\fR\nThe log, and a copy of unsaved work.",
         ".TP\n\\fI~/.local/share/honest\\-edge\\fR\nThe Book of what worked, and its backups.",
     ]

@@ -22,7 +22,7 @@ print(full, freed, resident_kb())
 """
 
 
-@pytest.mark.skipif(not sys.platform.startswith("linux"), reason="glibc's own settings")
+@pytest.mark.skipif(not sys.platform.startswith("linux"), reason="glibc’s own settings")
 def test_freed_memory_goes_back():
     found = subprocess.run([sys.executable, "-c", SCRIPT], capture_output=True, text=True, check=True)
     full, _, after = map(int, found.stdout.split())

@@ -26,7 +26,7 @@ def qtbot(qtbot):
 
 
 BEGIN_FOLDED = (
-    "Marks for the cutter's reader",
+    "Marks for the cutter’s reader",
     "The blade",
     "By hand, and used sheets",
     "The curve",

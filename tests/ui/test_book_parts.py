@@ -356,7 +356,7 @@ def test_a_copy_that_differs_is_said_and_taken_either_way(with_disc, settle):
     window.workspace.edit_sheet("overcut", machine=replace(machine, overcut_mm=0.4))
     settle(window)
     room = part(window, settle, "shelf")
-    assert f"This job's copy of {machine.name} differs" in room.under.text()
+    assert f"This job’s copy of {machine.name} differs" in room.under.text()
     number = room.page.ledger.shown("Name").index(machine.name)
     assert room.page.ledger.shown("In this job")[number] == "▼ its copy differs"
     room.page.ledger.selectRow(number)
@@ -389,7 +389,7 @@ def test_the_sheet_says_what_cuts_the_stock_and_which_copy_differs(with_disc, se
     assert not card.to_shelf.isVisible()
     window.workspace.edit_sheet("gloss", stock=replace(stock, gloss="glossy"))
     settle(window)
-    assert card.differs.text() == f"This job's copy of {stock.name} differs from yours."
+    assert card.differs.text() == f"This job’s copy of {stock.name} differs from yours."
     click(card.to_shelf)
     settle(window)
     assert window.workshop["book"].here.key == "shelf"

@@ -355,14 +355,14 @@ def test_without_art_and_without_a_layout_there_is_a_word(window, settle):
 
 def test_the_demos_book_is_asked_once_proof_is_visited(window, settle):
     job = labels()
-    sheet = replace(job.sheet, stock=replace(job.sheet.stock, name="Nobody's stock"))
+    sheet = replace(job.sheet, stock=replace(job.sheet.stock, name="Nobody’s stock"))
     window.document.start(replace(job, sheet=sheet), {}, None, is_demo=True)
     settle(window)
     assert not window.workspace.overview.bench_findings
     visit(window, "proof")
     settle(window)
     assert any(
-        "no setting is proven for “Nobody's stock”" in f.message for f in window.workspace.overview.bench_findings
+        "no setting is proven for “Nobody’s stock”" in f.message for f in window.workspace.overview.bench_findings
     )
     assert window.path_bar.buttons["proof"].state == "look"
 

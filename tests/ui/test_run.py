@@ -642,7 +642,7 @@ def test_a_machine_with_marks_of_its_own_is_led_by_its_own_program(lead):
     lead.settle()
     lead.begin()
     assert lead.step.key == "print rest"
-    assert "By the machine's own program" in lead.view.under.text()
+    assert "By the machine’s own program" in lead.view.under.text()
     lead.space()
     lead.until("read")
     assert "Its own program finds the frame" in lead.view.under.text()

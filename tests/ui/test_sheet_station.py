@@ -365,7 +365,7 @@ def test_stock_is_priced_and_what_it_cannot_do_is_said(with_stars, settle):
 def test_profiles_travel_in_the_job(with_stars, tmp_path):
     window = with_stars
     sheet = window.document.job.sheet
-    mine = replace(sheet, machine=replace(sheet.machine, name="Nobody else's", overcut_mm=0.4))
+    mine = replace(sheet, machine=replace(sheet.machine, name="Nobody else’s", overcut_mm=0.4))
     window.workspace.edit_job("machine", sheet=mine)
     save_project(tmp_path / "a.hedge", window.document.job, window.document.holder.assets)
     assert load_project(tmp_path / "a.hedge").job.sheet == mine

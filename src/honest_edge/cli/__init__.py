@@ -79,7 +79,7 @@ def _about_outline() -> dict[str, Any]:
         "description": "Trace the outline of one picture at its finished width, to a fraction of a pixel, and say\n"
         f"what was found. {_LENGTH_HELP}",
         "epilog": "example:\n  honest-edge outline teapot.png --art-width 60mm --svg teapot-outline.svg\n\n"
-        "The SVG is in millimetres, as large as the art, with its origin at the art's top left and one\n"
+        "The SVG is in millimetres, as large as the art, with its origin at the art’s top left and one\n"
         f"path for each ring.\n\n{_EXITS}",
     }
 
@@ -93,7 +93,7 @@ def _about_profile() -> dict[str, Any]:
         "  honest-edge profile teapot.png --cut-width 60mm --school bleed --bleed 1mm --shift 0.3mm \\\n"
         "              --rotate 0.1deg --scale 0.1% --at 120mm,80mm --json teapot-edge.json\n\n"
         "--shift, --rotate and --scale are one standard deviation, the first and the last per axis; --bias is the\n"
-        "mean of the shift. --at is the sticker's place counted from the middle of the marks, x right, y down.\n"
+        "mean of the shift. --at is the sticker’s place counted from the middle of the marks, x right, y down.\n"
         f"Without any of them, print and cut are assumed to agree within 0.5mm, 19 times of 20.\n\n{_EXITS}",
     }
 
@@ -110,7 +110,7 @@ def _about_prepare() -> dict[str, Any]:
         "              --paper a4 --out labels --force\n"
         "  honest-edge prepare bee.png --cut-width 50mm --copies 60 --use plotter.toml --turning free \\\n"
         "              --better 30 --out bees\n\n"
-        "Print at 100 %, never “fit to page”. Print and cut files share one origin, the sheet's top left\n"
+        "Print at 100 %, never “fit to page”. Print and cut files share one origin, the sheet’s top left\n"
         f"(DXF: bottom left, y upward).\n\n{_EXITS}",
     }
 
@@ -120,7 +120,7 @@ def _add_art_options(command: argparse.ArgumentParser) -> None:
         "--background",
         choices=("auto", "alpha", "flood", "colour", "none"),
         default="auto",
-        help="how art is told from background: transparency (alpha), the border's colour inward (flood) or "
+        help="how art is told from background: transparency (alpha), the border’s colour inward (flood) or "
         "everywhere (colour), keep the whole rectangle (none), or whichever the picture offers (auto, the default)",
     )
     command.add_argument("--threshold", type=float, default=0.5, help="coverage where a soft edge ends (default 0.5)")
@@ -170,8 +170,8 @@ def _add_profile(command: argparse.ArgumentParser) -> None:
     _add_edge_options(command)
     _add_art_options(command)
     add_error_options(command)
-    command.add_argument("--at", metavar="X,Y", help="place on the sheet, from the marks' middle (default 0mm,0mm)")
-    add_use_option(command, "with --bench: a machine's or printer's profile")
+    command.add_argument("--at", metavar="X,Y", help="place on the sheet, from the marks’ middle (default 0mm,0mm)")
+    add_use_option(command, "with --bench: a machine’s or printer’s profile")
     command.add_argument("--json", type=Path, metavar="FILE", help="write the numbers as JSON")
     command.add_argument("--force", action="store_true", help="replace existing files")
     command.set_defaults(run=_profile)

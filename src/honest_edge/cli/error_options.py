@@ -17,7 +17,7 @@ def add_error_options(command: argparse.ArgumentParser) -> None:
     """Add the options to a command."""
     command.add_argument("--shift", help="shift of the cut against the print: one standard deviation per axis")
     command.add_argument("--bias", metavar="X,Y", help="shift on average, such as 0.1mm,-0.2mm")
-    command.add_argument("--rotate", help="turn about the marks' middle: one standard deviation, such as 0.1deg")
+    command.add_argument("--rotate", help="turn about the marks’ middle: one standard deviation, such as 0.1deg")
     command.add_argument(
         "--scale", help="growth of the cut, each axis by itself: one standard deviation, such as 0.1%%"
     )

@@ -30,7 +30,7 @@ def about_plan() -> dict[str, Any]:
 def add_plan(command: argparse.ArgumentParser) -> None:
     """Add the command's options."""
     command.add_argument("path", metavar="JOB", type=Path, help="a *.hedge job")
-    command.add_argument("--good", type=int, help="how many good stickers are wanted (default: the job's copies)")
+    command.add_argument("--good", type=int, help="how many good stickers are wanted (default: the job’s copies)")
     command.add_argument("--assurance", default="95%%", help="chance that there are enough (default 95%%)")
     command.add_argument("--carriers", type=int, default=1, help="how many carriers there are (default 1)")
     command.add_argument("--json", type=Path, metavar="FILE", help="write the plan as JSON")

@@ -42,12 +42,12 @@ def add_paper_options(command: argparse.ArgumentParser) -> None:
     command.add_argument("--paper", choices=tuple(PAPER_MM), default="letter", help="paper size (default letter)")
     command.add_argument("--landscape", action="store_true", help="the paper lies on its side")
     add_use_option(command, "a profile of a machine, printer or stock as TOML or JSON; may be given several times")
-    command.add_argument("--rim", help="what the printer cannot print at the paper's edges (default 5mm)")
+    command.add_argument("--rim", help="what the printer cannot print at the paper’s edges (default 5mm)")
     kinds = tuple(kind.replace(" ", "-") for kind in get_args(MarkKind))
-    command.add_argument("--marks", choices=kinds, help="what the cutter's reader looks for (default three-brackets)")
-    command.add_argument("--mark-length", help="length of a mark's arms (default 18mm)")
+    command.add_argument("--marks", choices=kinds, help="what the cutter’s reader looks for (default three-brackets)")
+    command.add_argument("--mark-length", help="length of a mark’s arms (default 18mm)")
     command.add_argument("--mark-thickness", help="thickness of the marks (default 1mm)")
-    command.add_argument("--mark-inset", help="marks' distance from the paper's edges (default 12mm)")
+    command.add_argument("--mark-inset", help="marks’ distance from the paper’s edges (default 12mm)")
 
 
 def sheet_of(options: argparse.Namespace) -> SheetSpec:

@@ -60,7 +60,7 @@ def add(data: Path) -> str:
     for place, content in _files(data):
         write_set(place.parent, {place.name: content}, replace=True)
     _tell(data)
-    return f"Honest Edge is in your desktop's menu now ({data / 'applications' / _ENTRY})."
+    return f"Honest Edge is in your desktop’s menu now ({data / 'applications' / _ENTRY})."
 
 
 def remove(data: Path) -> str:
@@ -76,7 +76,7 @@ def remove(data: Path) -> str:
         except OSError as error:
             raise FileError(f"{place} cannot be removed: {error.strerror or error}") from None
     _tell(data)
-    return "Honest Edge is out of your desktop's menu." if there else "Honest Edge was not in your desktop's menu."
+    return "Honest Edge is out of your desktop’s menu." if there else "Honest Edge was not in your desktop’s menu."
 
 
 def _tell(data: Path) -> None:

@@ -163,4 +163,4 @@ def _pdf(data: bytes, height_mm: float) -> Iterator[Floats]:
                 case "S":
                     yield _chain(steps)
     if abs(float(page.mediabox[3]) / 72 * MM_PER_INCH - height_mm) > 0.1:
-        raise FileError("The PDF's page is not as high as the paper of this job: open it with the job it belongs to")
+        raise FileError("The PDF’s page is not as high as the paper of this job: open it with the job it belongs to")

@@ -44,7 +44,7 @@ def read_scan(path: Path) -> Scan:
         ArtError: no picture of a kind that is measured, damaged, or outside the limits of size.
     """
     if path.suffix.lower() in _RAW:
-        raise ArtError(f"{path.name} is a camera's raw file: save it as {READ_KINDS} first")
+        raise ArtError(f"{path.name} is a camera’s raw file: save it as {READ_KINDS} first")
     return scan_in(read_picture(path), path.name)
 
 

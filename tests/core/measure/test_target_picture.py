@@ -151,7 +151,7 @@ def test_tags_without_the_code_are_another_target():
     """Somebody else's sheet with the same four tags."""
     rings = [np.asarray(r) for n, m in enumerate(LAYOUT.tags_mm) for r in rings_of(tag_area(n, m, 14.0))]
     other = replace(target(), dark=tuple(rings))
-    refused(scan(other, 200, 9), "is no target’s|no target's")
+    refused(scan(other, 200, 9), "is no target’s|no target’s")
 
 
 def test_too_few_pixels_are_refused():

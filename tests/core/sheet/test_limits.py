@@ -105,7 +105,7 @@ def test_a_copy_is_pinned_only_where_it_may_lie():
 
     assert problem(130, 90, [(0, here)]) is None
     assert "outside of the usable area" in problem(190, 90)
-    assert "mark's clear space" in problem(15, 15)
+    assert "mark’s clear space" in problem(15, 15)
     assert "used area" in problem(100, 100, used=((90.0, 90.0, 110.0, 110.0),))
     assert "nearer than 2.5 mm" in problem(122, 90, [(0, here)])
     assert problem(122, 90, [(1, here)]) is None  # on another sheet

@@ -23,7 +23,7 @@ _VINYL, _PAPER, _CARD = "White vinyl, satin", "White paper, matt", "Card, 220 g"
 _OLD, _NEW = "Blade no. 1", "Blade no. 2"
 _CHANGED_DAYS, _M_A_SHEET, _INKED_CM2 = 58, 3.4, 310.0
 _RUNS: tuple[tuple[int, str, str, int, int, int, str, float], ...] = (
-    (3, "Summer tins", _PAPER, 4, 31, 2, "white at the bee's wing", 0.95),
+    (3, "Summer tins", _PAPER, 4, 31, 2, "white at the bee’s wing", 0.95),
     (9, "Herb sheet", _VINYL, 2, 24, 0, "", 0.98),
     (12, "Price tags", _CARD, 3, 36, 0, "", 0.99),
     (17, "Herb sheet", _VINYL, 3, 30, 6, "third sheet fed askew", 0.97),
@@ -40,7 +40,7 @@ _RUNS: tuple[tuple[int, str, str, int, int, int, str, float], ...] = (
     (110, "Christmas tea", _VINYL, 6, 70, 2, "marks not read, second try", 0.97),
     (118, "Christmas tea", _VINYL, 4, 48, 0, "", 0.98),
     (125, "Gift tags", _CARD, 4, 47, 1, "crease too light", 0.99),
-    (141, "Honey jars", _PAPER, 3, 33, 3, "white at the bee's wing", 0.91),
+    (141, "Honey jars", _PAPER, 3, 33, 3, "white at the bee’s wing", 0.91),
     (148, "Honey jars", _PAPER, 3, 36, 0, "", 0.97),
     (160, "Garden map cards", _CARD, 8, 8, 0, "", 1.0),
 )

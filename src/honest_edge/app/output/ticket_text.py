@@ -93,7 +93,7 @@ def _print_lines(job: Job, plan: Plan) -> tuple[str, ...]:
     machine, box, mirrored = job.sheet.machine, plan.usable, job.sheet.stock.is_mirrored
     if machine.prints_own_marks:
         size = f"{box.width:.1f} × {box.height:.1f} mm"
-        how = f"By the machine's own program, which adds the marks: type in {size} for every part."
+        how = f"By the machine’s own program, which adds the marks: type in {size} for every part."
     else:
         how = "At 100 %, no scaling, never “fit to page”, at best quality. The driver turns sRGB into its inks."
     return (

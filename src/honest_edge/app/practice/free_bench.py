@@ -52,7 +52,7 @@ def free_bench(seed: int, level: int) -> FreeBench:
     if not 1 <= level <= len(LEVELS):
         raise UsageError(f"There are levels 1 to {len(LEVELS)}, not {level}")
     if not 0 <= seed <= MOST_SEED:
-        raise UsageError(f"A bench's number is 0 to {MOST_SEED}, not {seed}")
+        raise UsageError(f"A bench’s number is 0 to {MOST_SEED}, not {seed}")
     name, count, size = LEVELS[level - 1]
     random = np.random.default_rng((seed, level))
     causes = frozenset(FREE_CAUSES[number] for number in random.choice(len(FREE_CAUSES), count, replace=False))

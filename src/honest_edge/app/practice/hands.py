@@ -35,7 +35,7 @@ class Hands:
 
     def __post_init__(self) -> None:
         if not LOWEST_FORCE <= self.force <= HIGHEST_FORCE:
-            raise UsageError(f"The practice cutter's force goes from {LOWEST_FORCE} to {HIGHEST_FORCE}")
+            raise UsageError(f"The practice cutter’s force goes from {LOWEST_FORCE} to {HIGHEST_FORCE}")
 
     @property
     def print_min(self) -> float:

@@ -88,7 +88,7 @@ STORIES: tuple[Story, ...] = (
         key="wedding",
         title="Labels for a wedding",
         tale=(
-            "Twelve round labels, full bleed, for tomorrow. The printer is the neighbour's, and its dialog was last "
+            "Twelve round labels, full bleed, for tomorrow. The printer is the neighbour’s, and its dialog was last "
             "used for holiday pictures."
         ),
         make=jobs.labels,
@@ -123,7 +123,7 @@ STORIES: tuple[Story, ...] = (
         key="shiny",
         title="A fine shiny paper",
         tale=(
-            "Glossy sticker paper for the shop window's stickers, and the bench stands in the afternoon sun. "
+            "Glossy sticker paper for the shop window’s stickers, and the bench stands in the afternoon sun. "
             "The first sheet is still to be printed."
         ),
         make=jobs.glossy,
@@ -178,7 +178,7 @@ STORIES: tuple[Story, ...] = (
         hidden=Hidden(error=jobs.LOOSE),
         par_sheets=0,
         par_min=32,
-        what="The bleed was shorter than this bench's error.",
+        what="The bleed was shorter than this bench’s error.",
         shows="White shows at one side of many stickers, on every sheet at another side.",
         avoid="Look at the share at Edge. It says how much bleed this bench needs.",
         topic="bleed",
@@ -196,7 +196,7 @@ STORIES: tuple[Story, ...] = (
         par_min=34,
         what="The sheet lay askew on the carrier.",
         shows="White on opposite sides left and right of the page, and at its top and bottom; more toward the edges.",
-        avoid="Lay the sheet against the carrier's corner, and look along its edge before you load it.",
+        avoid="Lay the sheet against the carrier’s corner, and look along its edge before you load it.",
         topic="wrong",
     ),
     Story(
@@ -258,7 +258,7 @@ STORIES: tuple[Story, ...] = (
         par_min=38,
         what="The force was that of another stock: the blade did not come through.",
         shows="Stickers do not lift, or tear where they hang. With too much force the liner is cut and falls apart.",
-        avoid="Cut a small square at the sheet's edge first, and write down what worked.",
+        avoid="Cut a small square at the sheet’s edge first, and write down what worked.",
         topic="test-cuts",
     ),
     Story(
@@ -270,7 +270,7 @@ STORIES: tuple[Story, ...] = (
         par_sheets=0,
         par_min=32,
         what="The ring of white round each sticker was narrower than the cut strays.",
-        shows="A line of the backing's colour lies on one side of the stickers.",
+        shows="A line of the backing’s colour lies on one side of the stickers.",
         avoid="Make the ring wider than the cut strays. Proof says how wide.",
         topic="bleed",
     ),

@@ -180,7 +180,7 @@ class Conductor:
         """
         print_file = self.journal.print_file()
         if print_file is None:
-            raise BlockedError("Nothing is printed here: the machine's own program does it, or all is cut only")
+            raise BlockedError("Nothing is printed here: the machine’s own program does it, or all is cut only")
         return printed_sheets(self.seal, print_file, [(n, self.state.sheet(n).page) for n in sheets], fonts)
 
     def page_bytes(self, page: int) -> tuple[bytes, int] | None:

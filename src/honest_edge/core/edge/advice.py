@@ -66,9 +66,9 @@ def traits_of(art_edge: ArtEdge, outline: Outline) -> EdgeTraits:
 
 _RIM_WORDS: dict[RimKind, str] = {
     "uniform": "The edge has one colour, which carries outward cleanly",
-    "gradient": "The edge's colours change slowly; each is carried straight outward",
+    "gradient": "The edge’s colours change slowly; each is carried straight outward",
     "pattern": "The edge changes colour often: carried outward it would streak, so white round it looks cleaner",
-    "unseen": "The edge has the stock's own colour: nothing can be missed there",
+    "unseen": "The edge has the stock’s own colour: nothing can be missed there",
 }
 _SUITED: dict[RimKind, tuple[School, ...]] = {
     "uniform": ("bleed", "border", "inside"),

@@ -111,7 +111,7 @@ def _without_colour(
     colour = border_colour(rgb) if recipe.colour is None else np.array(recipe.colour, np.float32)
     if colour is None:
         if recipe.background != "auto":
-            raise BlockedError("The picture's border has no colour in common: choose a colour, or keep the rectangle")
+            raise BlockedError("The picture’s border has no colour in common: choose a colour, or keep the rectangle")
         return Subject(pixels=strokes.opaque(artwork.pixels), method="none")
     tolerance = recipe.tolerance or tolerance_for(rgb, colour)
     looks_like = likeness(rgb, colour, tolerance, lossy=artwork.lossy)

@@ -21,15 +21,15 @@ _REMEDIES: dict[Cause, tuple[str, ...]] = {
     "fine": ("Let bleed and border cover what is left: they can be set for the measured error",),
     "shift": (
         "Reset the carriage: switch the cutter off, move nothing by hand, switch it on, read the marks again",
-        "If a second sheet shows the same, take the steady part out: here, or in the machine's own correction",
+        "If a second sheet shows the same, take the steady part out: here, or in the machine’s own correction",
     ),
     "rotation": (
-        "Square the loading: lay the sheet along the carrier's line, press it on, check that the carrier runs straight",
+        "Square the loading: lay the sheet along the carrier’s line, press it on, check that the carrier runs straight",
         "If it stays the same on a second sheet, take the steady part out",
     ),
     "scale": (
-        "Print at 100 %, with no fitting to the page; set the same paper size in the printer's dialog as here",
-        "Lay a ruler against the printed one: if that is long or short, put it into the printer's profile",
+        "Print at 100 %, with no fitting to the page; set the same paper size in the printer’s dialog as here",
+        "Lay a ruler against the printed one: if that is long or short, put it into the printer’s profile",
     ),
     "slip": (
         "Press the sheet onto the carrier all over; clean rollers and carrier, or take one that holds better",
@@ -38,7 +38,7 @@ _REMEDIES: dict[Cause, tuple[str, ...]] = {
     "misread": (
         "Read the marks again and watch the reader find every one; stop at once if one is missed",
         "Put matt tape over shiny marks, shade the reader from bright light, print marks darker",
-        "Keep everything else out of the marks' clear space",
+        "Keep everything else out of the marks’ clear space",
     ),
     "random": (
         "Fit a new blade, and brush paper dust out of its holder",

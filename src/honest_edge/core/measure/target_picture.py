@@ -155,7 +155,7 @@ def _layout(grey: Bytes, tags: dict[int, Floats], name: str) -> TargetLayout:
             if layout is not None:
                 return layout
     raise BlockedError(
-        f"{name}: the QR code between the upper tags cannot be read, or is no target's: wipe dust off, take it sharper"
+        f"{name}: the QR code between the upper tags cannot be read, or is no target’s: wipe dust off, take it sharper"
     )
 
 

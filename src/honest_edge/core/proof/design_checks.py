@@ -329,9 +329,9 @@ def _of_cloth(design: Design, stock: Stock) -> Iterator[Finding]:
     yield register.CLOTH.found(
         _subject(design),
         f"a slip of the cut, or a border, shows {stock.bare_name} on the cloth",
-        "print a rim and ground in the cloth's colour",
+        "print a rim and ground in the cloth’s colour",
         fix=Fix(
-            words="Print the cloth's colour round it",
+            words="Print the cloth’s colour round it",
             design=design.key,
             edge=replace(edge, fill="cloth", bleed_mm=bleed_mm),
         ),

@@ -55,7 +55,7 @@ def marks_of(sheet: SheetSpec) -> tuple[Mark, ...]:
     spec = sheet.marks
     if spec.inset_mm < sheet.rim_mm:
         raise BlockedError(
-            f"The marks stand {spec.inset_mm:g} mm from the paper's edge, inside the {sheet.rim_mm:g} mm that "
+            f"The marks stand {spec.inset_mm:g} mm from the paper’s edge, inside the {sheet.rim_mm:g} mm that "
             f"the printer cannot print: set the inset to {sheet.rim_mm:g} mm or more"
         )
     width, height = sheet.size_mm

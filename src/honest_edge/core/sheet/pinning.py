@@ -31,7 +31,7 @@ def pin_problem(
         return f"“{design.name}” would lie outside of the usable area"
     for box in (*room.keep_outs, *(room.used if page == 0 else ())):
         if cut.distance(shapely.box(*box)) < design.reach_mm or cut.intersects(shapely.box(*box).buffer(-_ROUNDING_MM)):
-            return f"“{design.name}” would lie on a mark's clear space or a used area"
+            return f"“{design.name}” would lie on a mark’s clear space or a used area"
     for number, other in others:
         gap = max(sheet.gap_mm, design.reach_mm + designs[other.design].reach_mm)
         if number == page and placed(other, designs).distance(cut) < gap:

@@ -46,7 +46,7 @@ def room_of(sheet: SheetSpec) -> Room:
     width, height = sheet.size_mm
     reasons = [(sheet.paper_title, Box(0.0, 0.0, width, height))]
     for words, box in (
-        ("inside the printer's rim", reasons[0][1].grown(-sheet.rim_mm)),
+        ("inside the printer’s rim", reasons[0][1].grown(-sheet.rim_mm)),
         ("off what the feed holds", _off_feed(sheet)),
         (f"within what {sheet.machine.name} reaches", reach_of(sheet)),
         ("between the marks", marks_span(sheet)),
@@ -61,7 +61,7 @@ def room_of(sheet: SheetSpec) -> Room:
     used = tuple(Box(*box) for box in sheet.used)
     room = Room(usable=usable, marks=marks, keep_outs=keep_outs, used=used, reasons=tuple(reasons))
     if room.free_mm2(first=False) < 1.0:
-        raise BlockedError(f"The marks' clear space covers all of {sheet.paper_title}: make it or the marks smaller")
+        raise BlockedError(f"The marks’ clear space covers all of {sheet.paper_title}: make it or the marks smaller")
     return room
 
 

@@ -427,4 +427,4 @@ class Backing:
 
     def __post_init__(self) -> None:
         check_range("reach of the backing", self.grow_mm, 0, 100)
-        check_colour("backing's colour", self.rgb)
+        check_colour("backing’s colour", self.rgb)

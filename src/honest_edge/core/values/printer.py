@@ -33,9 +33,9 @@ class Printer:
 
     def __post_init__(self) -> None:
         check_name("printer", self.name)
-        check_range("printer's rim", self.rim_mm, 0, 60)
-        check_range("printer's scale error", self.scale_x_percent, -5, 5, "%")
-        check_range("printer's scale error", self.scale_y_percent, -5, 5, "%")
+        check_range("printer’s rim", self.rim_mm, 0, 60)
+        check_range("printer’s scale error", self.scale_x_percent, -5, 5, "%")
+        check_range("printer’s scale error", self.scale_y_percent, -5, 5, "%")
         if not self.papers:
             raise UsageError(f"printer “{self.name}” takes no paper: name one at least")
 

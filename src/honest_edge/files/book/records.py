@@ -73,7 +73,7 @@ MEASURED = NoteKind("measured", BenchSheet, lambda sheet: sheet.about, "A measur
 CHANGED = NoteKind("bench", BenchNote, lambda note: note.about, "What was done to a bench")
 ASIDE = NoteKind("aside", SetAside, lambda note: note.about, "A sheet that was set aside")
 MOVED = NoteKind("moved", CutMoved, lambda note: note.about, "How cut files are moved")
-SIGN = NoteKind("sign", MachineSign, lambda sign: sign.about, "The sign of a machine's correction")
+SIGN = NoteKind("sign", MachineSign, lambda sign: sign.about, "The sign of a machine’s correction")
 
 SEALED = NoteKind("sealed", RunSealed, lambda note: note.run, "A sealed run")
 INSPECTED = NoteKind("inspected", SheetInspected, lambda note: note.about, "An inspected sheet")

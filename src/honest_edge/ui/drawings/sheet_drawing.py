@@ -160,7 +160,7 @@ def _keep_outs(scene: QGraphicsScene, plan: Plan, sheet: SheetSpec, *, with_mark
         if sheet.marks.kind != "frame":
             caption_item(scene, "marks", rect_of(mark.keep_outs[0]).center(), PAPER_TOKENS.soft)
     if rim_mm:
-        caption_item(scene, "printer's rim", QPointF(plan.width_mm / 2, rim_mm / 2), PAPER_TOKENS.soft)
+        caption_item(scene, "printer’s rim", QPointF(plan.width_mm / 2, rim_mm / 2), PAPER_TOKENS.soft)
 
 
 def _used(scene: QGraphicsScene, sheet: SheetSpec) -> None:

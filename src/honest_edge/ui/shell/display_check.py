@@ -89,7 +89,7 @@ def _missing_for(plugin: Path) -> str | None:
     try:
         ctypes.CDLL(str(plugin))
     except OSError as error:
-        return missing_library(str(error)) or f"Qt's display plugin cannot be loaded: {error}"
+        return missing_library(str(error)) or f"Qt’s display plugin cannot be loaded: {error}"
     return None
 
 

@@ -48,7 +48,7 @@ class PreferencesDialog(QDialog):
         self.inches = self._choice("Inches as", _INCHES, "inches")
         self.paper = self._choice("Paper of a new job", _PAPERS, "paper")
         self.guide = self._choice("On the path", _GUIDES, "guide")
-        form.add("Colours", self.theme, "The system's own choice, of contrast too, is followed while it changes.")
+        form.add("Colours", self.theme, "The system’s own choice, of contrast too, is followed while it changes.")
         form.add("Lengths", self.unit, "Any unit can be typed whatever is shown (Ctrl+U)")
         form.add("Inches as", self.inches, "What is no exact fraction is shown with decimals.")
         form.add("Paper of a new job", self.paper)

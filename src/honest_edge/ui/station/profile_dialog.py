@@ -42,7 +42,7 @@ WORDS = {
     "travel_mm_s": "Travelling speed, mm/s",
     "formats": "Reads",
     "prints_own_marks": "Its own program prints the marks",
-    "blade_offset_mm": "Blade's tip trails by",
+    "blade_offset_mm": "Blade’s tip trails by",
     "compensates": "Files lead the tip round corners",
     "overcut_mm": "Cut runs past its start by",
     "rim_mm": "Cannot print a rim of",

@@ -69,7 +69,7 @@ def obstacle(printer: QPrinter, sheet: SheetSpec, unit: Unit) -> str | None:
         needed = " × ".join(shown_length(side, unit) for side in sheet.size_mm)
         return (
             f"The printer is set to {set_to}, the sheets are {needed} ({sheet.paper_title}): choose that paper in the "
-            "printer's properties, or another one here; nothing was printed"
+            "printer’s properties, or another one here; nothing was printed"
         )
     return None
 

@@ -170,7 +170,7 @@ class LibrarySection(Section):
 
         def said(is_made_up: object) -> None:
             self.look_again()
-            where = "the library of the demo's Book, which goes when the window does" if is_made_up else "the library"
+            where = "the library of the demo’s Book, which goes when the window does" if is_made_up else "the library"
             self.host.say(f"“{named.text().strip()}” is in {where}.", tone="fine")
 
         def kept(work: KeptWork) -> None:

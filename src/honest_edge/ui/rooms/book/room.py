@@ -102,7 +102,7 @@ class BookRoom(Room):
         self.export.setToolTip("Write all of the Book as JSON lines and CSV")
         self.backup = button("Back up…", self._back_up)
         self.bring = button("Import…", self._import)
-        self.bring.setToolTip("Add what another machine's Book exported; what is here already is not doubled")
+        self.bring.setToolTip("Add what another machine’s Book exported; what is here already is not doubled")
         self._own = QHBoxLayout()
         line = QHBoxLayout()
         line.addLayout(self._own)
@@ -117,7 +117,7 @@ class BookRoom(Room):
         self.answer.setObjectName("answer")
         self.answer.setFont(tabular(28))
         self.under = label("", "soft")
-        self.made_up = label("Made up: the demo's Book. Yours is shown with any job of your own.", "look")
+        self.made_up = label("Made up: the demo’s Book. Yours is shown with any job of your own.", "look")
         self.search = QLineEdit()
         self.search.setAccessibleName("Search the Book")
         self.search.setClearButtonEnabled(True)
@@ -191,7 +191,7 @@ class BookRoom(Room):
             self.host.say(note, tone="danger")
         self._events = found.events
         self.made_up.setVisible(found.is_made_up and self.here.is_of_the_book)
-        made_up = "The demo's Book is made up: open a job of your own" if found.is_made_up else ""
+        made_up = "The demo’s Book is made up: open a job of your own" if found.is_made_up else ""
         for way in (self.export, self.backup):  # what is made up must not be taken for one's own later
             greyed(way, made_up or ("" if found.events else "The Book is still empty"))
         greyed(self.bring, made_up)

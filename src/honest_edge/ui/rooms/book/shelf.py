@@ -64,7 +64,7 @@ class ShelfSection(Section):
     def sum_of(self, rows: Sequence[ShelfRow]) -> str:
         differs = [row.thing.name for row in rows if row.differs]
         if differs:
-            return f"This job's copy of {', '.join(differs)} differs: take the shelf's, or keep the job's"
+            return f"This job’s copy of {', '.join(differs)} differs: take the shelf’s, or keep the job’s"
         return "A job takes its own copy along, so that it stays as it was"
 
     def tip(self, row: ShelfRow) -> str:
@@ -73,8 +73,8 @@ class ShelfSection(Section):
     def ways_on(self) -> Sequence[QPushButton]:
         self._picked: ShelfRow | None = None
         self.take = button("Take it into this job", self._take, filled=True)
-        self.keep = button("Keep the job's copy", self._keep_copy)
-        self.keep.setToolTip("Put the job's copy on the shelf in its place")
+        self.keep = button("Keep the job’s copy", self._keep_copy)
+        self.keep.setToolTip("Put the job’s copy on the shelf in its place")
         self.edit = button("Look at it, export…", lambda: self.act_on(self._picked))
         self.new = button("New carrier…", lambda: self._ask_carrier(None))
         return self.take, self.keep, self.edit, self.new
@@ -104,7 +104,7 @@ class ShelfSection(Section):
             wide, long = (shown_length(value, unit) for value in (row.thing.width_mm, row.thing.length_mm))
             return [line for line in (f"{wide} × {long}", f"tack: {row.thing.tack}", row.thing.remark) if line]
         if row.differs and row.copy is not None:
-            head = ["This job's copy differs:"]
+            head = ["This job’s copy differs:"]
             return head + [self._difference(row.thing, row.copy, name) for name in row.differs]
         shown = [field.name for field in fields(row.thing) if field.name in WORDS and field.name != "name"]
         return [f"{WORDS[name]}: {self._value(name, getattr(row.thing, name))}" for name in shown]

@@ -87,7 +87,7 @@ class BenchPage(QWidget):
         from honest_edge.app.practice.hands import HIGHEST_FORCE, LOWEST_FORCE
 
         self.force = Count("Force", LOWEST_FORCE, HIGHEST_FORCE)
-        form.add("Force", self.force, "In the practice cutter's own numbers")
+        form.add("Force", self.force, "In the practice cutter’s own numbers")
         inside.addWidget(form)
         column.addWidget(frame)
         self.print = button("Print a sheet", self._acts["print"])

@@ -208,7 +208,7 @@ class CutPages(PageMaker):
             under=(
                 "The practice cutter cuts what was sealed."
                 if keeper.is_practice
-                else "Start the cut in the machine's own program."
+                else "Start the cut in the machine’s own program."
                 if conductor.seal.sheet.machine.prints_own_marks
                 else "Its file is written from the seal when you press the button; open it in the machine and start."
             ),

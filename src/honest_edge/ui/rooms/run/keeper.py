@@ -337,7 +337,7 @@ class RunKeeper(QObject):
             return
         folder = self.run_folder()
         if folder is None:
-            self.host.say("Choose a folder for the run's files first, at Files.", tone="look",
+            self.host.say("Choose a folder for the run’s files first, at Files.", tone="look",
                           actions=[("Go to Files", lambda: self.host.go_to("files"))])  # fmt: skip
             return
 

@@ -47,7 +47,7 @@ class PrintPages(PageMaker):
         seal, count = self.conductor.seal, len(step.sheets)
         which = f"sheet {step.sheets[0]}" if count == 1 else f"sheets {step.sheets[0]} to {step.sheets[-1]}"
         if seal.sheet.machine.prints_own_marks:
-            under = "By the machine's own program, which adds its marks. Open there what was written at Files."
+            under = "By the machine’s own program, which adds its marks. Open there what was written at Files."
         else:
             under = "As the first one: same paper, same dialog, 100 %. Each sheet has its number printed at its foot."
         return StepPage(
@@ -96,7 +96,7 @@ class PrintPages(PageMaker):
             under=(
                 f"From the outer side of a mark to that of the next. It may be off by {self.length(allowed)}: more "
                 "would show at the edge. A mark stands about "
-                f"{self.length(inset)} from the paper's edge; that only says that it lies roughly right."
+                f"{self.length(inset)} from the paper’s edge; that only says that it lies roughly right."
             ),
             figures=(
                 ("across", self.length(across)),

@@ -129,7 +129,7 @@ class RunRoom(Room):
         self.sound = QCheckBox("Sound after a wait")
         self.sound.setChecked(self.host.prefs.run_sound == "on")
         self.sound.toggled.connect(self._set_sound)
-        self.sound.setToolTip("The system's bell, where it has one")
+        self.sound.setToolTip("The system’s bell, where it has one")
         self.lacking = label("", "soft")
         self.other_screen = button("On another screen too", self.show_other_screen, link=True)
         self.leave = button("Leave it for later", self.keeper.leave, link=True)
@@ -192,7 +192,7 @@ class RunRoom(Room):
 
     def _begin(self, wish: Wish) -> None:
         if not wish.is_practice and not self.host.prefs.out_folder:
-            self.host.say("Choose a folder for the run's files first, at Files.", tone="look",
+            self.host.say("Choose a folder for the run’s files first, at Files.", tone="look",
                           actions=[("Go to Files", lambda: self.host.go_to("files"))])  # fmt: skip
             return
         self.keeper.begin(wish)

@@ -97,7 +97,7 @@ class BenchQuestions(QFrame):
             field.committed.connect(lambda mm, field=field: field.show_length(mm, self._unit))
         self._form.add("1  Lengths in", self.unit)
         self._form.add("2  Paper", self.paper)
-        self._form.add("3  Printer’s white rim", self.rim, "What it cannot print at the paper's edges")
+        self._form.add("3  Printer’s white rim", self.rim, "What it cannot print at the paper’s edges")
         self._form.add("4  Cutter looks for", self.marks, "The marks that its reader finds; its manual shows them")
         both = side_by_side(self.wide, self.long)
         self._form.add("     and cuts at most", both, "Its largest area with marks, across and along")
@@ -157,7 +157,7 @@ class BenchQuestions(QFrame):
 
         host = self._host
         sheet = replace(host.workspace.job.sheet, paper=cast(PaperName, self.paper.currentData()), is_landscape=False)
-        printer: QPrinter = printer_for(sheet, "Printer's rim", Path(host.prefs.out_folder or Path.home()))
+        printer: QPrinter = printer_for(sheet, "Printer’s rim", Path(host.prefs.out_folder or Path.home()))
         self.dialog = QPrintDialog(printer, self)
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> str:

@@ -131,7 +131,7 @@ FIELDS = (
         is_seldom=True,
         name="Tolerance, levels",
         kind="number or none",
-        tip="How far a colour may lie from the background's; empty measures the picture's own noise",
+        tip="How far a colour may lie from the background’s; empty measures the picture’s own noise",
         when=lambda a: a.picture is not None and a.picture.outline.background not in ("alpha", "none"),
     ),
     Field(

@@ -153,7 +153,7 @@ class LayersPanel(Panel):
         self.reach.refused.connect(self.refuse)
         self.reach_row = form.add("Reaches out", self.reach)
         self.backing_colour = QPushButton()
-        self.backing_colour.setAccessibleName("Backing's colour")
+        self.backing_colour.setAccessibleName("Backing’s colour")
         self.backing_colour.clicked.connect(self._choose_backing_colour)
         self.backing_row = form.add("Its colour", self.backing_colour)
         inside.addWidget(form)

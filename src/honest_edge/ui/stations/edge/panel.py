@@ -106,7 +106,7 @@ class EdgePanel(Panel):
         self.line = Choice("Cut", (("kiss", "kiss, liner whole"), ("through", "through")))
         self.line.chosen.connect(lambda value: self._edit("line kind", line_kind=value))
         form.add("Offset", self.offset, "Distance of the cut from the art. Drag the cut on the table to set it.")
-        form.add("Bleed past the cut", self.bleed, "How far the art's colour is carried beyond the cut.")
+        form.add("Bleed past the cut", self.bleed, "How far the art’s colour is carried beyond the cut.")
         form.add("Cut", self.line)
         self.column.addWidget(form)
 
@@ -115,7 +115,7 @@ class EdgePanel(Panel):
         self.corners = Choice("Corners", (("round", "round"), ("mitre", "mitred"), ("bevel", "bevelled")))
         self.corners.chosen.connect(lambda value: self._edit("corners", corners=value))
         self.fill = Choice("Bleed filled with", _FILLS)
-        self.fill.chosen.connect(lambda value: self._edit("bleed's fill", fill=value))
+        self.fill.chosen.connect(lambda value: self._edit("bleed’s fill", fill=value))
         self.ease = self._length("Ease notches", "ease_mm")
         self.fatten = self._length("Fatten thin strokes", "fatten_mm")
         self.hole = NumberField("Close holes below, mm²")

@@ -72,7 +72,7 @@ class FilesPanel(Panel):
             label(
                 "“Print…” does it unscaled; another program has to print at 100 %, never “fit to page”. Take the "
                 "paper chosen here and the best quality; then measure the printed ruler: it must be 50 mm long. "
-                "Colours are sRGB; the printer's driver turns them into its inks. After printing, change nothing: "
+                "Colours are sRGB; the printer’s driver turns them into its inks. After printing, change nothing: "
                 "print and cut must match.",
                 "soft",
             )
@@ -114,7 +114,7 @@ class FilesPanel(Panel):
         if not is_printed:
             return "Nothing is printed in this job"
         own_marks = self.workspace.job.sheet.machine.prints_own_marks
-        return "The cutter's own program prints this: give it the files" if own_marks else ""
+        return "The cutter’s own program prints this: give it the files" if own_marks else ""
 
     def _show_findings(self) -> None:
         overview = self.workspace.overview
@@ -127,7 +127,7 @@ class FilesPanel(Panel):
         ppi = self.workspace.job.png_ppi
         self.kind.show_value("" if ppi is None else f"{ppi:.0f}")
         own_marks = self.workspace.job.sheet.machine.prints_own_marks
-        greyed(self.kind, "The cutter's own program gets pictures of one exact extent" if own_marks else "")
+        greyed(self.kind, "The cutter’s own program gets pictures of one exact extent" if own_marks else "")
         self.folder.set_full_text(self.host.prefs.out_folder or "no folder chosen yet")
         why_not = overview.why_unwritten or ""
         greyed(self.write, why_not)

@@ -43,7 +43,7 @@ class SheetPrinting(QObject):
         if overview.plan is None or overview.why_unwritten is not None:
             self._host.say(f"Nothing can be printed yet: {overview.why_unwritten}", tone="danger")
         elif overview.job.sheet.machine.prints_own_marks:
-            self._host.say("This machine's own program prints the sheets: write the files and open them there")
+            self._host.say("This machine’s own program prints the sheets: write the files and open them there")
         elif None not in overview.plan.stocks:
             self._host.say("Nothing is printed in this job: every piece is cut from stock of its own")
         else:

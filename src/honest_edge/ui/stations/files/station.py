@@ -176,7 +176,7 @@ class FilesStation(Station):
 
     def _on_kept(self, is_made_up: bool) -> None:
         self.look_closer()
-        words = "the demo's Book, which goes when the window does" if is_made_up else "the Book"
+        words = "the demo’s Book, which goes when the window does" if is_made_up else "the Book"
         self.host.say(
             f"It is kept in {words}.", tone="fine", actions=[("See the Book", lambda: self.host.go_to("book"))]
         )

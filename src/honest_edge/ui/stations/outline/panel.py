@@ -41,7 +41,7 @@ if TYPE_CHECKING:
 
 _METHOD_WORDS = {
     "alpha": "Told apart by transparency.",
-    "flood": "Told apart by the border's colour, from the border inward; white inside stays.",
+    "flood": "Told apart by the border’s colour, from the border inward; white inside stays.",
     "colour": "This colour is cleared everywhere, inside the art too.",
     "none": "The whole rectangle is kept.",
 }
@@ -79,7 +79,7 @@ class OutlinePanel(Panel):
         form.add(
             "Its colour",
             self.colour,
-            "Press, then click the background on the table; press again to take the border's.",
+            "Press, then click the background on the table; press again to take the border’s.",
         )
         self.column.addWidget(form)
         self.background_form = form
@@ -96,7 +96,7 @@ class OutlinePanel(Panel):
                 digits=0,
                 unit="levels",
                 automatic=True,
-                tip="How far a colour may lie from the background's. Automatic measures the picture's own noise.",
+                tip="How far a colour may lie from the background’s. Automatic measures the picture’s own noise.",
             ),
         )
         self.threshold = self._slider(

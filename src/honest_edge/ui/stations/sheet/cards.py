@@ -36,7 +36,7 @@ class MarksCard(Card):
     """What the cutter's reader looks for, and what it costs."""
 
     def __init__(self, host: Host, state: SheetState) -> None:
-        super().__init__(host, "Marks for the cutter's reader", topic="marks")
+        super().__init__(host, "Marks for the cutter’s reader", topic="marks")
         self._state = state
         form = Form(narrow=True)
         self.kind = Choice("Marks", _MARKS)
@@ -117,13 +117,13 @@ class BladeCard(Card):
         self.leads = QCheckBox("Lead a drag knife round corners")
         self.leads.setToolTip("Only for a machine that does not do it by itself; never both.")
         self.leads.clicked.connect(lambda on: self._edit("lead the blade", compensates=on))
-        self.trail = LengthField("Blade's tip trails by")
+        self.trail = LengthField("Blade’s tip trails by")
         self.trail.committed.connect(lambda value: self._edit("blade offset", blade_offset_mm=value))
         for control in (self.overcut, self.trail):
             control.refused.connect(self.refuse)
         form.add("Overcut", self.overcut, "Closed cuts run so far past their start, so that nothing hangs on.")
         form.add_wide(self.leads)
-        self.trail_row = form.add("Tip trails by", self.trail, "How far the tip lies behind the blade's axis.")
+        self.trail_row = form.add("Tip trails by", self.trail, "How far the tip lies behind the blade’s axis.")
         self.follows = QCheckBox("Show where it goes")
         self.follows.setToolTip("The axis of the blade as the cut file has it, in order; dashes are lifted moves.")
         self.follows.clicked.connect(acts.follow_blade)

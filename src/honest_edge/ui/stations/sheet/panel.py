@@ -98,10 +98,10 @@ class SheetPanel(Panel):
         form.add("Paper", self.paper)
         self.own_rows = (form.add("Width", self.own_width), form.add("Height", self.own_height))
         form.add_wide(self.landscape)
-        self.rim = LengthField("Printer's rim")
+        self.rim = LengthField("Printer’s rim")
         self.rim.committed.connect(self._set_rim)
         self.rim.refused.connect(self.refuse)
-        form.add("Printer's rim", self.rim, "What the printer cannot print at the paper's edges.")
+        form.add("Printer’s rim", self.rim, "What the printer cannot print at the paper’s edges.")
         form.add("Least gap", self.gap, "Between neighbouring cuts; never less than both bleeds.")
         form.add("Turning", self.turning, "How copies may be turned to fit.")
         form.add(
@@ -135,7 +135,7 @@ class SheetPanel(Panel):
     def _set_rim(self, value: float) -> None:
         printer = self.workspace.build(lambda: replace(self.workspace.job.sheet.printer, rim_mm=value))
         if printer is not None:
-            self._edit("printer's rim", printer=printer)
+            self._edit("printer’s rim", printer=printer)
 
     def _edit(self, words: str, **changes: object) -> None:
         self.workspace.edit_sheet(words, **changes)

@@ -93,7 +93,7 @@ class ProfilesCard(Card):
         """Say which copies differ from the profiles of their names; the shelf brings them together."""
         presents = [(self._present(kind), found) for kind, found in self._found.items()]
         names = [p.name for p, found in presents if any(one.name == p.name and one != p for one in found)]
-        self.differs.setText(f"This job's copy of {', '.join(names)} differs from yours." if names else "")
+        self.differs.setText(f"This job’s copy of {', '.join(names)} differs from yours." if names else "")
         for widget in (self.differs, self.to_shelf):
             widget.setVisible(bool(names))
 

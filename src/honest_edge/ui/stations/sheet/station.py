@@ -284,7 +284,7 @@ class SheetStation(Station):
         self.host.go_to("sheet")
         apart = self.workspace.length(found.distance_mm, 2)
         self.host.say(
-            f"{found.name} lies over sheet {found.page + 1}: its lines and the sheet's are {apart} apart at most.",
+            f"{found.name} lies over sheet {found.page + 1}: its lines and the sheet’s are {apart} apart at most.",
             tone="danger" if found.distance_mm > _SAME_MM else "",
             actions=[("Take it away", self._end_comparison)],
         )
