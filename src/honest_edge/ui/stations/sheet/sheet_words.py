@@ -78,7 +78,8 @@ def full_words(plan: Plan, page: int) -> str:
     if not plan.pages[page]:
         return f"Sheet {page + 1} of {len(plan.pages)}: used up. Start with a fresh sheet."
     stickers = counted(len(plan.pages[page]), "sticker")
-    return f"Sheet {page + 1} of {len(plan.pages)}: {stickers}, {whole_percent(plan.filled[page])} full"
+    filled = whole_percent(plan.filled[page]).replace(" ", "\u00a0")  # or the sign begins a line
+    return f"Sheet {page + 1} of {len(plan.pages)}: {stickers}, {filled} full"
 
 
 def blade_words(way: BladePath, length: Callable[[float], str]) -> str:
