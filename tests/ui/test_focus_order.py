@@ -25,7 +25,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from honest_edge.ui.shell.focus_order import stops_of
+from honest_edge.ui.shell.focus_order import step, stops_of
 
 READ = (QAbstractButton, QAbstractSlider, QAbstractSpinBox, QFrame, QLineEdit)
 """What AT-SPI has a role for; all else is told as filler, which is passed over."""
@@ -95,6 +95,18 @@ def test_of_buttons_of_which_one_is_taken_that_one_is_a_stop(qtbot):
     assert names(stops_of(root)) == ["one", "two", "three", "fourth"]
     root.findChildren(QPushButton)[1].setChecked(True)
     assert names(stops_of(root)) == ["two", "fourth"]
+
+
+def test_tab_goes_on_from_what_was_clicked_though_it_is_no_stop(columns, qtbot):
+    stops = {stop.text(): stop for stop in stops_of(columns)[:4]}
+    stops["c"].setFocusPolicy(Qt.FocusPolicy.ClickFocus)
+    stops["c"].setFocus()
+    assert names(stops_of(columns)) == ["a", "b", "d", "e"]
+    step(columns, forward=True)
+    assert columns.focusWidget() is stops["d"]
+    stops["c"].setFocus()
+    step(columns, forward=False)
+    assert columns.focusWidget() is stops["b"]
 
 
 def is_told(stop, window):

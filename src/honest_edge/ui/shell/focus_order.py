@@ -15,7 +15,8 @@ _OVERLAP_PX = 3  # rims may lie over each other
 
 def step(root: QWidget, *, forward: bool) -> bool:
     """Move the keys to the next stop after the one that has them, round and round; return whether there is one."""
-    stops, here = stops_of(root), root.focusWidget()
+    here = root.focusWidget()
+    stops = stops_of(root, here)
     if not stops:
         return False
     at = next((number for number, stop in enumerate(stops) if stop is here), -1 if forward else 0)
@@ -25,10 +26,10 @@ def step(root: QWidget, *, forward: bool) -> bool:
     return True
 
 
-def stops_of(root: QWidget) -> list[QWidget]:
-    """Return what Tab stops at inside a widget, as one reads."""
-    inside = [stop for part in _as_read(_parts(root), root.isRightToLeft()) for stop in stops_of(part.widget)]
-    return [root, *inside] if _is_stop(root) else inside
+def stops_of(root: QWidget, here: QWidget | None = None) -> list[QWidget]:
+    """Return what Tab stops at inside a widget, as one reads; ``here``, which has the keys, stands among it anyhow."""
+    inside = [stop for part in _as_read(_parts(root), root.isRightToLeft()) for stop in stops_of(part.widget, here)]
+    return [root, *inside] if root is here or _is_stop(root) else inside
 
 
 @dataclass(frozen=True, slots=True)
