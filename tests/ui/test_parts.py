@@ -237,6 +237,7 @@ def test_the_real_application_opens_a_job_and_closes(tmp_path, root):
         "        def look():\n"
         "            if window.overviews.is_busy or not window.workspace.overview.results:\n"
         "                return\n"
+        "            self.poll.stop()\n"  # closing lets events happen
         "            print(len(window.workspace.overview.results), self.windowTitle())\n"
         "            window.jobs.may_leave = lambda: True\n"
         "            window.close_whole()\n"

@@ -95,6 +95,16 @@ def test_the_obvious_mistake_fails(begun, key, seed):
     assert day.lost == made.is_lost
 
 
+def test_luck_hardly_ever_hides_a_bleed_that_is_too_short(begun):
+    overview, _ = begun["thin bleed"]
+    lucky = 0
+    for seed in range(100, 180):
+        day = day_of("thin bleed", seed)
+        day.print_sheet(overview, Hands())
+        lucky += day.cut(overview, Hands()).is_good
+    assert lucky <= 4, "of 80"
+
+
 @pytest.mark.parametrize("key", SOLVED)
 @pytest.mark.parametrize("seed", SEEDS)
 def test_who_knows_the_trade_loses_no_sheet_and_keeps_to_par(begun, key, seed):

@@ -64,7 +64,7 @@ def widened() -> Made:
 
 def short_bleed() -> Made:
     """Return badges with hardly any bleed on a bench that is known to be loose."""
-    return _job(_round_label(_LABEL_MM, bleed_mm=0.15), error=LOOSE), {}
+    return _job(_round_label(_LABEL_MM, bleed_mm=0.05), error=LOOSE), {}
 
 
 def marks_at_the_edge() -> Made:
