@@ -10,6 +10,7 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QDialog, QLineEdit, QTreeWidget, QTreeWidgetItem, QVBoxLayout, QWidget
 
 from honest_edge.ui.widgets.fields import label
+from honest_edge.ui.widgets.local import from_the_left
 from honest_edge.ui.widgets.theme import px
 
 _MOST_SHOWN = 60
@@ -92,7 +93,7 @@ class FinderDialog(QDialog):
         self._shown = found if not words.strip() else found[:_MOST_SHOWN]
         self.list.clear()
         for thing in self._shown:
-            item = QTreeWidgetItem([thing.name, thing.kind, thing.key])
+            item = QTreeWidgetItem([from_the_left(words) for words in (thing.name, thing.kind, thing.key)])
             item.setToolTip(0, thing.why_not or thing.name)
             if thing.why_not:
                 item.setFlags(Qt.ItemFlag.NoItemFlags)

@@ -16,6 +16,7 @@ from honest_edge.app.handbook.pages_of import ORDER, drawing, found, page
 from honest_edge.core.values.units import short_length
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.widgets.fields import button, row
+from honest_edge.ui.widgets.local import from_the_left
 from honest_edge.ui.widgets.theme import px
 from honest_edge.ui.widgets.tokens import Tokens
 
@@ -178,7 +179,7 @@ class HandbookWindow(QDialog):
 
     @staticmethod
     def _item(topic: str) -> QTreeWidgetItem:
-        made = QTreeWidgetItem([page(topic).title])
+        made = QTreeWidgetItem([from_the_left(page(topic).title)])
         made.setData(0, _TOPIC, topic)
         made.setToolTip(0, page(topic).title)
         return made

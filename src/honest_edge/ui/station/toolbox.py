@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QFrame, QGridLayout, QPushButton
 from honest_edge.core.values.specs import Correction
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.table.tool import Tool
-from honest_edge.ui.widgets.fields import LengthField, label, row
+from honest_edge.ui.widgets.fields import Button, LengthField, label, row
 from honest_edge.ui.widgets.help_mark import HelpMark
 from honest_edge.ui.widgets.theme import px
 
@@ -55,7 +55,7 @@ class Toolbox(QFrame):
         grid.addWidget(label(heading, "heading"), 0, 0, 1, 4)
         self.buttons: dict[str, QPushButton] = {}
         for column, item in enumerate(tools):
-            made = QPushButton(item.word)
+            made = Button(item.word)
             made.setCheckable(True)
             made.setShortcut(item.key)
             made.setToolTip(f"{item.tip} ({item.key})")

@@ -7,14 +7,14 @@ from typing import Any
 
 from PyQt6.QtCore import QPointF, QSize, Qt
 from PyQt6.QtGui import QColor, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QPushButton, QSlider, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QSlider, QVBoxLayout, QWidget
 
 from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.forms import Form as DesignForm
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.stations.art.field_table import Field, FieldTable, with_value
 from honest_edge.ui.widgets import dialogs
-from honest_edge.ui.widgets.fields import Form, label, paint_button, row
+from honest_edge.ui.widgets.fields import Button, Form, label, paint_button, row
 from honest_edge.ui.widgets.painting import Painted, painter_on
 
 _FOLD_AT = (("left", "at the left"), ("top", "at the top"))
@@ -117,7 +117,7 @@ class FormFields(QWidget):
         column.setSpacing(8)
         rows = Form(narrow=True)
         self.table = FieldTable(host, rows, FIELDS, self._set)
-        self.ground = QPushButton()
+        self.ground = Button()
         self.ground.setAccessibleName("Ground")
         self.ground.clicked.connect(self._choose_ground)
         rows.add("Ground", self.ground)

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 from honest_edge.core.values.layers import MOST_GRADIENT_COLOURS
 from honest_edge.core.values.specs import Colour
 from honest_edge.ui.widgets import dialogs
-from honest_edge.ui.widgets.fields import button, paint_button
+from honest_edge.ui.widgets.fields import Button, button, paint_button
 from honest_edge.ui.widgets.theme import px
 
 
@@ -26,7 +26,7 @@ class GradientRow(QWidget):
         line.setSpacing(4)
         self.swatches: list[QPushButton] = []
         for number in range(MOST_GRADIENT_COLOURS):
-            made = QPushButton()
+            made = Button()
             made.setAccessibleName(f"Colour {number + 1} of the gradient")
             made.clicked.connect(partial(self._choose, number))
             line.addWidget(made, 1)

@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import QSignalBlocker, QTimer
-from PyQt6.QtWidgets import QCheckBox, QLineEdit, QPlainTextEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QLineEdit, QPlainTextEdit, QSizePolicy, QVBoxLayout, QWidget
 
 from honest_edge.core.values.layers import Gradient, Layer, Picture
 from honest_edge.core.values.specs import Colour
@@ -22,7 +22,7 @@ from honest_edge.ui.stations.art.gradient_row import GradientRow
 from honest_edge.ui.stations.art.layer_rows import FIELDS
 from honest_edge.ui.stations.art.state import LayersState
 from honest_edge.ui.widgets import dialogs
-from honest_edge.ui.widgets.fields import Choice, Form, LengthField, label, paint_button, row
+from honest_edge.ui.widgets.fields import Button, Choice, Form, LengthField, label, paint_button, row
 from honest_edge.ui.widgets.theme import px
 
 _TYPING_MS = 350
@@ -96,7 +96,7 @@ class LayerFields(QWidget):
         column.addLayout(row(self.family, self.style_choice))
 
     def _build_paint(self, form: Form) -> None:
-        self.colour = QPushButton()
+        self.colour = Button()
         self.colour.setAccessibleName("Colour")
         self.colour.clicked.connect(self._choose_colour)
         self.fill = Choice("Filled with", _FILLS)
@@ -108,7 +108,7 @@ class LayerFields(QWidget):
         self._fill_row = form.add("Filled with", self.fill)
         self.gradient = GradientRow(self._take_colours)
         form.add_wide(self.gradient)
-        self.stock = QPushButton()
+        self.stock = Button()
         self.stock.setAccessibleName("Stock it is cut from")
         self.stock.clicked.connect(self._choose_stock)
         self._stock_row = form.add("Stock", self.stock, "Each stock gets sheets of its own")

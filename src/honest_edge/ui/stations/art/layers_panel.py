@@ -29,6 +29,7 @@ from honest_edge.ui.stations.art.size_fields import SizeFields
 from honest_edge.ui.stations.art.state import LayersState
 from honest_edge.ui.widgets import dialogs
 from honest_edge.ui.widgets.fields import (
+    Button,
     Choice,
     Form,
     LengthField,
@@ -152,7 +153,7 @@ class LayersPanel(Panel):
         self.reach.committed.connect(lambda value: self._set_backing(grow_mm=value))
         self.reach.refused.connect(self.refuse)
         self.reach_row = form.add("Reaches out", self.reach)
-        self.backing_colour = QPushButton()
+        self.backing_colour = Button()
         self.backing_colour.setAccessibleName("Backing’s colour")
         self.backing_colour.clicked.connect(self._choose_backing_colour)
         self.backing_row = form.add("Its colour", self.backing_colour)
