@@ -99,9 +99,8 @@ class StepList(Painted):
     @property
     def here_px(self) -> int:
         """How far down the middle of the step in hand lies."""
-        rows = list(self.rows)
-        at = next((number for number, row in enumerate(rows) if row.is_here), len(rows))
-        return sum(_high(row) for row in rows[:at]) + px(_ROW) // 2
+        at = next((number for number, row in enumerate(self.rows) if row.is_here), len(self.rows))
+        return sum(_high(row) for row in self.rows[:at]) + px(_ROW) // 2
 
     def sizeHint(self) -> QSize:
         return QSize(px(200), sum(map(_high, self.rows)))
