@@ -3,7 +3,7 @@
 from dataclasses import replace
 
 from honest_edge.core.run.state import begun
-from honest_edge.core.values.run_events import Moment, RunEvent
+from honest_edge.core.values.run_events import EVENT_KINDS, Moment
 from honest_edge.core.values.run_seal import SealedCopy, SealedDesign, SealedLine, SealedPage, SealedPass, SealedRun
 from honest_edge.core.values.sheet import SheetSpec
 
@@ -55,7 +55,7 @@ def seal(sheets=2, pages=None, **changes):
 
 
 def event(what, sheet=0, at=NOW, **changes):
-    return RunEvent(what=what, at=at, sheet=sheet, **changes)
+    return EVENT_KINDS[what](at=at, **({"sheet": sheet} if sheet else {}), **changes)
 
 
 __all__ = ["BOTH", "KISS", "NOW", "THROUGH", "begun", "copy", "event", "page", "seal"]

@@ -16,12 +16,12 @@ from honest_edge.core.values.specs import EdgeRecipe
 from honest_edge.files.job_versions import MIGRATIONS, VERSION, migrated
 from honest_edge.files.project import (
     load_project,
-    note_run,
     parse_project,
     project_bytes,
     project_schema,
     save_project,
 )
+from honest_edge.files.project_writer import ProjectWriter
 from pictures import disc_png
 
 
@@ -75,7 +75,7 @@ def with_text(old, new):
         (lambda n, d: [(n, d), ("../outside.txt", b"x")], "entries that no project has"),
         (with_text(b'"version": %d' % VERSION, b'"version": 99'), "newer Honest Edge"),
         (with_text(b"33.3", b"-33.3"), "finished width must be"),
-        (with_text(b'"inside"', b'"sideways"'), "cannot be read"),
+        (with_text(b'"inside"', b'"sideways"'), "cannot be used"),
     ],
 )
 def test_a_damaged_project_is_refused_in_one_line(job_and_assets, change, words):
@@ -199,7 +199,7 @@ def test_runs_are_kept_beside_the_job_and_outlive_what_is_saved_over_it(job_and_
     path = tmp_path / "job.hedge"
     save_project(path, job, assets, {RUN: b'{"seal":{}}'})
     assert load_project(path).runs == {RUN: b'{"seal":{}}'}
-    note_run(path, "ab" * 16, b"{}")
+    ProjectWriter().note_run(path, "ab" * 16, b"{}")()
     kept = load_project(path)
     assert kept.job == job
     assert kept.runs == {RUN: b'{"seal":{}}', "ab" * 16: b"{}"}

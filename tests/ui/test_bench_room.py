@@ -326,7 +326,7 @@ def test_a_job_keeps_what_a_bench_of_another_book_told(with_disc, settle, scans)
     with Book(book_path()) as book:
         measured = book.notes(MEASURED)[0].record.measured
     book_path().unlink()
-    window.desk().close()
+    window.desk()().close()
     with Book(book_path()) as book:  # there is one, and it knows another bench
         other = BenchSubject(machine="Second cutter", printer="Home printer")
         book.add([MEASURED.event(kept_sheet(measured, other, "b" * 32), "c" * 32, 1_790_000_000_000)])

@@ -231,7 +231,7 @@ def test_a_book_that_cannot_be_read_is_said_in_its_place(window, settle, monkeyp
     def fails(*_):
         raise FileError("The Book book.sqlite: the disk does not answer as it should")
 
-    monkeypatch.setattr(window.desk(), "runs", fails)
+    monkeypatch.setattr(window.desk()(), "runs", fails)
     assert "the disk does not answer" in visited(window, settle).under.text()
 
 

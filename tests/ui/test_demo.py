@@ -185,7 +185,7 @@ def test_the_demo_is_run_on_the_practice_bench_alone(with_demo, settle):
     leader.press("Look as the practice bench would")
     leader.space()
     assert leader.state.sheet(1).bad is not None
-    notes = with_demo.desk().look_up(lambda book: book.events("inspected"), "", 1_790_000_000_000)
+    notes = with_demo.desk()().look_up(lambda book: book.events("inspected"), "", 1_790_000_000_000)
     assert notes.is_made_up
     assert notes.rows
     assert not runs_folder().parent.joinpath("book.sqlite").exists()

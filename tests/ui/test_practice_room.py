@@ -23,7 +23,7 @@ def room(window, settle, monkeypatch):
 
 
 def practised(window):
-    desk = window.desk()
+    desk = window.desk()()
     return list(desk.look_up(lambda book: [kept.record for kept in book.notes(PRACTISED, most=-1)], "", 0).rows)
 
 

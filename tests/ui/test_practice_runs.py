@@ -81,7 +81,7 @@ def test_thirty_runs_are_never_stuck_and_tell_what_the_bench_did(practice, monke
 def test_practice_leaves_nothing_in_the_users_own_book(practice):
     practice.begin(practice=True)
     practice.until("ended")
-    assert practice.window.desk().runs("", 1_790_000_000_000).rows == ()
+    assert practice.window.desk()().runs("", 1_790_000_000_000).rows == ()
     assert practice.window.document.runs == {}
 
 

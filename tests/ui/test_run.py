@@ -28,7 +28,7 @@ from honest_edge.files.book.store import Book
 from honest_edge.files.print_png import page_png
 from honest_edge.files.project import load_project
 from honest_edge.files.read_sign import sign_in
-from honest_edge.files.runs.journal import runs_folder, seal_hash
+from honest_edge.files.runs.journal import runs_folder
 from honest_edge.ui.shell.run_offer import RunOffer
 from leader import Clock, Leader
 
@@ -367,7 +367,7 @@ def test_a_bad_proof_stops_the_rest_and_says_what_to_try(lead):
     assert lead.step.key == "proof"
     assert lead.step.copy not in lead.state.sheet(1).proofs
     events = [event for event in lead.keeper.conductor.events if event.what == "proof judged"]
-    assert [(event.kind, event.words) for event in events] == [("white rim", "left")]
+    assert [(event.verdict, event.side) for event in events] == [("white rim", "left")]
 
 
 def test_a_sheet_that_moved_is_read_again(lead):
@@ -595,7 +595,7 @@ def test_a_run_goes_on_though_its_job_is_gone(lead, tmp_path):
 def test_a_book_that_is_damaged_in_the_middle_stops_no_run(lead):
     lead.begin()
     lead.until("inspect")
-    lead.window.desk().close()
+    lead.window.desk()().close()
     path = runs_folder().parent / "book.sqlite"
     for rest in ("", "-wal", "-shm"):
         Path(f"{path}{rest}").unlink(missing_ok=True)
@@ -682,7 +682,7 @@ def test_the_seal_holds_all_that_must_match(lead):
     lead.begin()
     journal = lead.keeper.conductor.journal
     events = Book(runs_folder().parent / "book.sqlite").events("sealed")
-    assert [event.data["seal"] for event in events] == [seal_hash(journal.seal)]
+    assert [event.data["seal"] for event in events] == [journal.seal_hash]
     assert hashlib.sha256(journal.print_file()).hexdigest() == journal.seal.print_sha256
     assert list(lead.window.document.runs) == [journal.seal.run]
 

@@ -54,6 +54,7 @@ window.pool.wait()
 
 RUN = """
 from dataclasses import replace
+from honest_edge.core.values.run_events import Printed, Unmeasured
 window.set_prefs(replace(window.prefs, out_folder=str(folder / "out")))
 window.document.edit(replace(window.document.job, prints=(3,)), "prints")
 settle()
@@ -62,7 +63,7 @@ settle()
 room = window.workshop["run"]
 room.before.begin.click()
 settle()
-room.keeper.do(lambda c: c.happens("printed", 1), lambda c: c.happens("unmeasured", 1))
+room.keeper.do(lambda c: c.happens(Printed(sheet=1)), lambda c: c.happens(Unmeasured(sheet=1)))
 settle()
 room.view.ways[0].click()
 room.printing.dialog.accept()

@@ -101,7 +101,7 @@ def _marked(folder: Path) -> _Marked | None:
             removed=tuple(map(str, said["removed"])),
             kept=tuple(map(str, said["kept"])),
         )
-    except (OSError, ValueError, KeyError, TypeError):
+    except (OSError, ValueError, KeyError, TypeError, RecursionError):
         return None
     temporaries = [*(temporary for temporary, _ in found.written), *found.kept]
     names = [*(name for _, name in found.written), *found.removed]

@@ -13,7 +13,7 @@ def locked(place: Path) -> int | None:
     Raises:
         OSError: it cannot be opened or locked.
     """
-    handle = os.open(place, os.O_CREAT | os.O_RDWR | os.O_CLOEXEC, 0o600)
+    handle = os.open(place, os.O_CREAT | os.O_RDWR | os.O_CLOEXEC | os.O_NOFOLLOW | os.O_NONBLOCK, 0o600)
     try:
         fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
     except BlockingIOError:

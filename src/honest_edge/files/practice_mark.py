@@ -71,7 +71,7 @@ def left_practice(folder: Path) -> LeftPractice | None:
                     seed=int(stored["seed"]),
                     level=int(stored["level"]),
                 )
-            except (ValueError, KeyError, TypeError):
+            except (ValueError, KeyError, TypeError, RecursionError):
                 pass  # a crash may have come while it was written: it is forgotten
             finally:
                 place.unlink(missing_ok=True)

@@ -83,7 +83,7 @@ class PrefsFile:
         """Return the remembered choices; what is missing or nonsense is the default."""
         try:
             stored = json.loads(self._path.read_text("utf-8"))
-        except (OSError, ValueError):
+        except (OSError, ValueError, RecursionError):
             return Prefs()
         if not isinstance(stored, dict):
             return Prefs()

@@ -15,14 +15,16 @@ import zlib
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
+from typing import Any
 
 import msgspec
 
-from honest_edge.core.values.errors import FileError, UsageError
+from honest_edge.core.values.errors import FileError
 from honest_edge.core.values.job import Job
 from honest_edge.files.atomic_write import write_set
 from honest_edge.files.job_versions import VERSION, migrated, unknown_keys
 from honest_edge.files.read_input import read_input
+from honest_edge.files.read_json import converted, parsed
 from honest_edge.files.report import schema_of
 
 MIMETYPE = b"application/vnd.honest-edge.job+zip"
@@ -41,6 +43,7 @@ _DAMAGE = (
 )
 _MOST_BYTES = 2_000_000_000
 _MOST_JOB_BYTES = 50_000_000
+_MOST_JOB_VALUES = 2_000_000  # two hundred thousand laid copies have half of it
 _MOST_GROWTH = 20  # times as large as the file is what it holds, at most; originals are stored as they are
 _SPARE_BYTES = 50_000_000
 _PIECE_BYTES = 1 << 20
@@ -105,16 +108,6 @@ def save_project(path: Path, job: Job, assets: Mapping[str, bytes], runs: Mappin
         FileError: it cannot be written; the old file is untouched.
     """
     write_set(path.parent, {path.name: project_bytes(job, assets, runs)}, replace=True)
-
-
-def note_run(path: Path, run: str, text: bytes) -> None:
-    """Write a run into a project that lies on the disk, and nothing else of it.
-
-    Raises:
-        FileError: it cannot be read or written; the file is untouched.
-    """
-    kept = load_project(path)
-    save_project(path, kept.job, kept.assets, {**kept.runs, run: text})
 
 
 def load_project(path: Path) -> LoadedProject:
@@ -186,12 +179,16 @@ def parse_job(text: bytes, name: str) -> tuple[Job, tuple[str, ...]]:
         FileError: no job, damaged, or newer than this version.
     """
     try:
-        found = msgspec.json.decode(text)
-        envelope = migrated(found, name)
-        job = msgspec.convert(envelope, type=Envelope).job
-    except (msgspec.DecodeError, UnicodeDecodeError, KeyError, AttributeError, TypeError) as error:
+        found = parsed(text, dict[str, Any], most_values=_MOST_JOB_VALUES)
+    except FileError as error:
         raise FileError(f"{name} holds a job that cannot be read: {error}") from None
-    except UsageError as error:
+    try:
+        envelope = migrated(found, name)
+    except (KeyError, AttributeError, TypeError) as error:
+        raise FileError(f"{name} holds a job that cannot be read: {error}") from None
+    try:
+        job = converted(envelope, Envelope).job
+    except FileError as error:
         raise FileError(f"{name} holds a job that cannot be used: {error}") from None
     unknown = unknown_keys(envelope["job"], msgspec.to_builtins(job))
     if not unknown:

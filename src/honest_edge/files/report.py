@@ -9,10 +9,14 @@ from pathlib import Path
 
 import msgspec
 
+from honest_edge.core.values.errors import FileError
 from honest_edge.core.values.measured import ErrorParts
+from honest_edge.files.read_input import read_input
+from honest_edge.files.read_json import parsed
 
 REPORT_NAME = "report.json"
 REPORT_VERSION = 5
+_MOST_BYTES = 50_000_000
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -178,11 +182,20 @@ def leftovers(folder: Path, names: Collection[str]) -> list[str]:
     return [file.name for file in listed_before(folder, names) if _sha256(folder / file.name) == file.sha256]
 
 
+def report_bytes(folder: Path) -> bytes:
+    """Return a folder's report as it lies there.
+
+    Raises:
+        FileError: there is none, or it may not be read.
+    """
+    return read_input(folder / REPORT_NAME, _MOST_BYTES)
+
+
 def listed_before(folder: Path, names: Collection[str]) -> list[ReportFile]:
     """Return the same without reading them: those that have the size that was written."""
     try:
-        listed = msgspec.json.decode((folder / REPORT_NAME).read_bytes(), type=_Listing).files
-    except (OSError, msgspec.MsgspecError):
+        listed = parsed(report_bytes(folder), _Listing).files
+    except FileError:
         return []
     plain = (file for file in listed if file.name not in names and Path(file.name).name == file.name)
     return [file for file in plain if _size(folder / file.name) == file.bytes]

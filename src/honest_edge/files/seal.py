@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Mapping
+from dataclasses import MISSING, Field, fields, is_dataclass
 from typing import Any
 
 import msgspec
 
 from honest_edge.core.values.job import Job
+from honest_edge.files.first_fields import FIRST_FIELDS
 
 _FREE = (
     "title",
@@ -65,8 +68,28 @@ def differing(one: dict[str, str], two: dict[str, str]) -> tuple[str, ...]:
     return tuple(name for name in dict.fromkeys((*one, *two)) if one.get(name) != two.get(name))
 
 
+def _plain(value: Any) -> Any:
+    """Return a value as plain ones, without what came after the first version and is as it is by default."""
+    if is_dataclass(value):
+        first = FIRST_FIELDS.get(type(value).__name__, frozenset())
+        return {
+            field.name: _plain(held)
+            for field in fields(value)
+            if (held := getattr(value, field.name)) != _default(field) or field.name in first
+        }
+    if isinstance(value, tuple | list):
+        return [_plain(one) for one in value]
+    if isinstance(value, Mapping):
+        return {key: _plain(one) for key, one in value.items()}
+    return value
+
+
+def _default(field: Field[Any]) -> Any:
+    return field.default if field.default_factory is MISSING else field.default_factory()
+
+
 def _kept(job: Job) -> dict[str, Any]:
-    values: dict[str, Any] = msgspec.to_builtins(job)
+    values: dict[str, Any] = _plain(job)
     kept = {name: value for name, value in values.items() if name not in _FREE}
     machine = kept["sheet"]["machine"]
     kept["sheet"] = {

@@ -11,6 +11,9 @@ import numpy as np
 from honest_edge.core.geometry.paths import Floats
 from honest_edge.core.values.errors import FileError
 from honest_edge.files.read_input import read_input
+from honest_edge.files.read_json import parsed
+
+_MOST_BYTES = 2_000_000
 
 
 class _Place(msgspec.Struct):
@@ -48,9 +51,10 @@ def read_target(path: Path) -> TargetRecord:
     Raises:
         FileError: it is no such file, or a target for a picture.
     """
+    data = read_input(path, _MOST_BYTES)
     try:
-        found = msgspec.json.decode(read_input(path, 2_000_000), type=_Target)
-    except msgspec.DecodeError as error:
+        found = parsed(data, _Target)
+    except FileError as error:
         raise FileError(f"{path.name} is no target.json of a bench target: {error}") from None
     if found.kind != "eye":
         raise FileError(f"{path.name} is a target for a picture: scan it, or make one with “bench target --for eye”")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from dataclasses import replace
 
 import pytest
@@ -37,25 +38,19 @@ def desk(tmp_path):
 
 
 def test_the_demo_s_book_is_made_up_and_touches_no_other(desk, tmp_path):
-    desk.turn_to(made_up=True)
-    found = desk.runs("", NOW_MS)
+    demo = BookDesk(lambda: tmp_path / "shop" / "book.sqlite", made_up=True)
+    found = demo.runs("", NOW_MS)
     assert found.is_made_up
     assert len(found.rows) == 20
-    assert desk.keep([run_event(TEA, NOW_MS)], NOW_MS)
-    assert len(desk.runs("", NOW_MS).rows) == 21
+    assert demo.keep([run_event(TEA, NOW_MS)], NOW_MS)
+    assert len(demo.runs("", NOW_MS).rows) == 21
+    assert demo.look_after(NOW_MS) == ()
     assert not (tmp_path / "shop").exists()
-    desk.turn_to(made_up=False)
     assert desk.runs("", NOW_MS).events == 0
     assert not desk.keep([run_event(TEA, NOW_MS)], NOW_MS)
-    desk.turn_to(made_up=True)
-    assert len(desk.runs("", NOW_MS).rows) == 20  # made anew: what was tried in it is gone
-
-
-def test_the_demo_s_files_go_with_it(desk):
-    desk.turn_to(made_up=True)
-    desk.runs("", NOW_MS)
-    folder = desk._folder.name
-    desk.close()
+    assert len(desk.runs("", NOW_MS).rows) == 1
+    folder = demo._folder.name
+    demo.close()
     assert not __import__("pathlib").Path(folder).exists()
 
 
@@ -86,6 +81,53 @@ def test_what_was_done_about_a_damaged_book_is_said_once(desk, tmp_path):
     assert "was damaged and kept as book.damaged-" in note
     assert desk.runs("", NOW_MS).notes == ()
     assert desk.look_after(NOW_MS) == ()
+
+
+def test_a_check_that_finds_damage_puts_the_backup_in_its_place(desk, tmp_path):
+    path = tmp_path / "shop" / "book.sqlite"
+    desk.keep([run_event(replace(TEA, title=f"Tea {n}" * 40), NOW_MS + n) for n in range(300)], NOW_MS)
+    assert desk.look_after(NOW_MS) == ()
+    desk.close()
+    data = bytearray(path.read_bytes())
+    data[4096 * 20 : 4096 * 23] = b"\xff" * 4096 * 3
+    path.write_bytes(data)
+    (note,) = desk.look_after(NOW_MS + 8 * 86_400_000)
+    assert "300 events took its place" in note
+    assert len(desk.runs("", NOW_MS).rows) == 300
+
+
+def test_nobody_waits_for_a_check(desk, monkeypatch):
+    """A check takes seconds in a large Book: meanwhile others read and write."""
+    desk.keep([run_event(TEA, NOW_MS)], NOW_MS)
+    begun, go_on = threading.Event(), threading.Event()
+    real = Book.wrong
+
+    def slow(book):
+        begun.set()
+        assert go_on.wait(60)
+        return real(book)
+
+    monkeypatch.setattr(Book, "wrong", slow)
+    said = []
+    checking = threading.Thread(target=lambda: said.append(desk.look_after(NOW_MS)))
+    checking.start()
+    assert begun.wait(60)
+    desk.keep([run_event(replace(TEA, title="Mint"), NOW_MS)], NOW_MS)
+    assert len(desk.runs("", NOW_MS).rows) == 2
+    go_on.set()
+    checking.join()
+    assert said == [()]
+
+
+def test_a_check_and_a_backup_look_at_the_book_beside_a_writer(desk, tmp_path):
+    """Over a connection of its own, which SQLite lets see one moment of it while another connection writes."""
+    desk.keep([run_event(TEA, NOW_MS)], NOW_MS)
+    book = desk._opened.book
+    with book._lock:  # somebody is in the middle of something
+        assert book.wrong() == []
+        book.back_up(tmp_path / "copy.sqlite")
+    with Book(tmp_path / "copy.sqlite") as copy:
+        assert copy.count() == 1
 
 
 def test_no_book_is_made_only_to_look_after_it(desk, tmp_path):

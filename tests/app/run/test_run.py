@@ -29,17 +29,18 @@ from honest_edge.files.book.store import RUN
 from sealed import BOTH, KISS, NOW, THROUGH, event, page, seal
 
 SPAN_MM = 215.9, 279.4
+SEAL_HASH = "ab" * 32
 
 
 def cut_and_inspected(sealed_run, *bad, carriers=1):
     """Events of a run whose first sheet is inspected."""
     at = NOW
-    events = [event("ordered", 0, at, numbers=(1, carriers))]
+    events = [event("ordered", 0, at, block=1, carriers=carriers)]
     for number in range(1, len(sealed_run.sheets) + 1):
         events.append(event("printed", number, at))
-    events.append(event("measured", 1, at.after(60), kind="true", values=(191.9, 255.4, None)))
-    events.append(event("laid", 1, at.after(1260), numbers=(0,)))
-    events.append(event("set", 0, at.after(1275), kind="kiss and through", words="force 84"))
+    events.append(event("measured", 1, at.after(60), verdict="true", across_mm=191.9, down_mm=255.4, ruler_mm=None))
+    events.append(event("laid", 1, at.after(1260), carrier=0))
+    events.append(event("set", 0, at.after(1275), kinds="kiss and through", setting="force 84"))
     events.append(event("read", 1, at.after(1325)))
     events.append(event("cut begun", 1, at.after(1330)))
     events.append(event("cut done", 1, at.after(1430)))
@@ -54,10 +55,10 @@ def bad(copy, side, reason="white rim", wide_mm=0.5):
 
 def test_the_book_is_told_the_same_under_the_same_keys_however_often():
     run = seal(1)
-    events = [*cut_and_inspected(run, bad(3, "left")), event("ended", 0, NOW.after(1600), kind="enough")]
-    told = book_events(run, events)
-    assert [one.key for one in told] == [one.key for one in book_events(run, events)]
-    earlier = book_events(run, events[:-1])
+    events = [*cut_and_inspected(run, bad(3, "left")), event("ended", 0, NOW.after(1600), reason="enough")]
+    told = book_events(run, SEAL_HASH, events)
+    assert [one.key for one in told] == [one.key for one in book_events(run, SEAL_HASH, events)]
+    earlier = book_events(run, SEAL_HASH, events[:-1])
     assert {one.key for one in earlier} < {one.key for one in told}
     (record,) = [RunRecord(**one.data) for one in told if one.kind == RUN]
     assert (record.good, record.bad, record.sheets, record.setting) == (11, 1, 1, "kiss and through: force 84")
@@ -69,16 +70,16 @@ def test_what_was_taken_back_is_not_told():
     run = seal(1)
     events = cut_and_inspected(run)
     events.insert(3, event("back", 0, NOW.after(61)))
-    events.insert(4, event("measured", 1, NOW.after(62), kind="true"))
+    events.insert(4, event("measured", 1, NOW.after(62), verdict="true"))
     assert state_of(run, events).measured == "true"
-    assert len([one for one in book_events(run, events) if one.kind == "inspected"]) == 1
+    assert len([one for one in book_events(run, SEAL_HASH, events) if one.kind == "inspected"]) == 1
 
 
 def test_hands_are_timed_and_three_times_make_a_time_of_ones_own(tmp_path):
     desk = BookDesk(lambda: tmp_path / "book.sqlite")
     for number in range(3):
         run = replace(seal(1), run=f"{number}f" * 16)
-        desk.keep(book_events(run, cut_and_inspected(run)), NOW.wall_ms)
+        desk.keep(book_events(run, SEAL_HASH, cut_and_inspected(run)), NOW.wall_ms)
     known = known_of_run(desk, seal(1).sheet, ["Mint"], NOW.wall_ms, "aa" * 16)
     assert known.own == {"put_in_s", "change_s", "take_out_s", "peel_s"}  # laying followed a wait of twenty minutes
     assert (known.times.put_in_s, known.times.change_s, known.times.peel_s) == (50, 15, 60)
@@ -91,7 +92,7 @@ def test_hands_are_timed_and_three_times_make_a_time_of_ones_own(tmp_path):
 def test_a_run_of_its_own_is_no_history_of_itself(tmp_path):
     desk = BookDesk(lambda: tmp_path / "book.sqlite")
     run = seal(1)
-    desk.keep(book_events(run, cut_and_inspected(run)), NOW.wall_ms)
+    desk.keep(book_events(run, SEAL_HASH, cut_and_inspected(run)), NOW.wall_ms)
     assert known_of_run(desk, run.sheet, ["Mint"], NOW.wall_ms, run.run).inspected["Mint"] == []
     desk.close()
 
@@ -132,7 +133,7 @@ def test_two_bad_stickers_point_nowhere():
 
 def test_an_order_is_kept_unless_another_saves_over_two_minutes():
     run = seal(6, (page(6, (KISS, THROUGH)),))
-    state = after(run, begun(run), event("ordered", 0, NOW, numbers=(1, 3)))
+    state = after(run, begun(run), event("ordered", 0, NOW, block=1, carriers=3))
     quick, slow = RunTimes(change_s=10), RunTimes(change_s=240)
     assert better_block(run, state, NOW, quick) == 1
     best = better_block(run, state, NOW, slow)
@@ -170,13 +171,13 @@ def test_a_run_of_coloured_stock_alone_is_cut_and_nothing_is_printed(tmp_path):
     assert sealing.print_file is None
     conductor = Conductor.begin(tmp_path, sealing, RunClock(lambda: NOW), block=1, carriers=1)
     assert conductor.step().key == "load"  # no print, no ruler, no drying
-    conductor.happens("laid", 1, numbers=(0,))
-    conductor.happens("set", kind="through", words="")
+    conductor.happens(event("laid", 1, carrier=0))
+    conductor.happens(event("set", kinds="through", setting=""))
     assert conductor.step().key == "read"
-    conductor.happens("read", 1)
-    conductor.happens("proof begun", 1, numbers=(conductor.step().copy,))
-    conductor.happens("proof cut", 1)
-    conductor.happens("proof judged", 1, kind="good")
+    conductor.happens(event("read", 1))
+    conductor.happens(event("proof begun", 1, copy=conductor.step().copy))
+    conductor.happens(event("proof cut", 1))
+    conductor.happens(event("proof judged", 1, verdict="good"))
     assert set(conductor.cut_files(conductor.step())) == {"cut-1-rest.svg", "cut-1-rest.dxf"}
     conductor.journal.close()
 
@@ -191,19 +192,19 @@ def test_the_seal_says_when_in_iso_8601():
 def test_a_blade_that_is_changed_in_the_middle_has_its_own_metres_closed():
     run = seal(2)
     events = cut_and_inspected(run)
-    events.insert(1, event("blade", 0, NOW, words="Blade no. 2"))
+    events.insert(1, event("blade", 0, NOW, blade="Blade no. 2"))
     at = NOW.after(1600)
     events += [
-        event("blade", 0, at, words="Blade no. 3"),
-        event("laid", 2, at.after(40), numbers=(0,)),
-        event("set", 0, at.after(50), kind="kiss and through", words="force 90"),
+        event("blade", 0, at, blade="Blade no. 3"),
+        event("laid", 2, at.after(40), carrier=0),
+        event("set", 0, at.after(50), kinds="kiss and through", setting="force 90"),
         event("read", 2, at.after(90)),
         event("cut begun", 2, at.after(91)),
         event("cut done", 2, at.after(191)),
         event("inspected", 2, at.after(260)),
-        event("ended", 0, at.after(261), kind="done"),
+        event("ended", 0, at.after(261), reason="done"),
     ]
-    told = book_events(run, events)
+    told = book_events(run, SEAL_HASH, events)
     blades = [(one.data["blade"], one.data["what"], one.data["metres"]) for one in told if one.kind == "blade"]
     a_sheet_m = 12 * 2 * 0.12
     assert blades == [
@@ -218,16 +219,16 @@ def test_only_what_is_cut_again_is_cut_again_and_counts_for_the_blade():
     run = seal(1)
     events = cut_and_inspected(run)[:-1]
     at = NOW.after(1600)
-    state = state_of(run, [*events, event("again", 1, at, numbers=(2, 5))])
+    state = state_of(run, [*events, event("again", 1, at, copies=(2, 5))])
     assert (state.sheet(1).again, state.sheet(1).passes, state.sheet(1).is_read) == ((2, 5), 0, False)
     events += [
-        event("again", 1, at, numbers=(2, 5)),
+        event("again", 1, at, copies=(2, 5)),
         event("read", 1, at),
         event("cut begun", 1, at),
         event("cut done", 1, at),
         event("inspected", 1, at),
-        event("ended", 0, at, kind="done"),
+        event("ended", 0, at, reason="done"),
     ]
-    (record,) = [one.data for one in book_events(run, events) if one.kind == RUN]
+    (record,) = [one.data for one in book_events(run, SEAL_HASH, events) if one.kind == RUN]
     assert record["good"] == 12
     assert record["cut_m"] == pytest.approx((12 + 2) * 2 * 0.12)

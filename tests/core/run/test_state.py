@@ -16,10 +16,10 @@ from sealed import BOTH, KISS, NOW, THROUGH, event, page, seal
 
 READY = [
     event("printed", 1),
-    event("measured", 1, kind="true"),
+    event("measured", 1, verdict="true"),
     event("dry", 1),
-    event("laid", 1, numbers=(0,)),
-    event("set", kind="kiss and through", words="force 84"),
+    event("laid", 1, carrier=0),
+    event("set", kinds="kiss and through", setting="force 84"),
     event("read", 1),
 ]
 
@@ -31,7 +31,7 @@ def test_nothing_is_cut_whose_marks_were_not_read():
 
 def test_a_carrier_holds_one_sheet():
     with pytest.raises(UsageError, match="carrier 1 already"):
-        state_of(seal(), [event("laid", 1, numbers=(0,)), event("laid", 2, numbers=(0,))])
+        state_of(seal(), [event("laid", 1, carrier=0), event("laid", 2, carrier=0)])
 
 
 def test_a_sheet_that_was_moved_is_read_again():
@@ -50,7 +50,7 @@ def test_more_stickers_than_there_are_cannot_be_bad():
 
 def test_a_run_that_is_over_stays_over():
     with pytest.raises(UsageError, match="is over"):
-        state_of(seal(), [event("ended", kind="given up"), event("printed", 1)])
+        state_of(seal(), [event("ended", reason="given up"), event("printed", 1)])
 
 
 def test_a_sheet_that_is_not_there_is_named():
@@ -59,22 +59,22 @@ def test_a_sheet_that_is_not_there_is_named():
 
 
 def test_a_pass_that_stopped_is_not_done_and_its_marks_are_read_anew():
-    state = state_of(seal(1), [*READY, event("cut begun", 1), event("cut stopped", 1, kind="part")])
+    state = state_of(seal(1), [*READY, event("cut begun", 1), event("cut stopped", 1, came="part")])
     assert state.sheet(1).passes == 0
     assert next_step(seal(1), state, NOW).key == "read"
 
 
 def test_a_lost_sheet_frees_its_carrier_and_another_is_printed_under_a_new_number():
-    state = state_of(seal(), [*READY, event("spoiled", 1, words="torn"), event("added", numbers=(0,))])
+    state = state_of(seal(), [*READY, event("spoiled", 1, why="torn"), event("added", pages=(0,))])
     assert state.used_carriers == set()
     assert [sheet.number for sheet in state.live] == [2, 3]
 
 
 def test_a_new_blade_asks_for_its_setting_and_a_proof():
-    events = [*READY, event("proof begun", 1, numbers=(11,)), event("proof cut", 1)]
-    state = state_of(seal(1), [*events, event("proof judged", 1, kind="good")])
+    events = [*READY, event("proof begun", 1, copy=11), event("proof cut", 1)]
+    state = state_of(seal(1), [*events, event("proof judged", 1, verdict="good")])
     assert next_step(seal(1), state, NOW).key == "pass"
-    state = after(seal(1), state, event("blade", words="Blade no. 3"))
+    state = after(seal(1), state, event("blade", blade="Blade no. 3"))
     assert next_step(seal(1), state, NOW).key == "set"
 
 
@@ -95,7 +95,7 @@ def test_never_two_things_at_once_for_the_person_the_cutter_or_a_carrier(
     sheets, passes, carriers, block, is_laminated, drying_s, hands
 ):
     sealed = seal(sheets, (page(6, passes),), is_laminated=is_laminated, drying_s=drying_s)
-    state = after(sealed, begun(sealed), event("ordered", numbers=(min(block, carriers), carriers)))
+    state = after(sealed, begun(sealed), event("ordered", block=min(block, carriers), carriers=carriers))
     times = RunTimes(lay_s=hands, peel_s=hands)
     outlook = foreseen(sealed, state, NOW, times)
     lanes = {
@@ -125,7 +125,7 @@ def test_the_guide_always_leads_to_the_end_whatever_goes_wrong(data):
     """At every step something may go wrong instead; the run still comes to its tally, and no sheet is forgotten."""
     sealed = seal(data.draw(st.integers(1, 4)), (page(4, data.draw(KINDS_OF_SHEET)),))
     carriers = data.draw(st.integers(1, 3))
-    state = after(sealed, begun(sealed), event("ordered", numbers=(data.draw(st.integers(1, carriers)), carriers)))
+    state = after(sealed, begun(sealed), event("ordered", block=data.draw(st.integers(1, carriers)), carriers=carriers))
     now, mishaps = NOW, data.draw(st.integers(0, 6))
     for _ in range(400):
         step = next_step(sealed, state, now)
@@ -149,29 +149,29 @@ def _done(sealed, state, step, now, goes_wrong):
         case "measure":
             if goes_wrong:
                 return [
-                    event("measured", n, now, kind="fitted"),
-                    event("spoiled", n, now, words="fitted"),
-                    event("added", 0, now, numbers=(0,)),
+                    event("measured", n, now, verdict="fitted"),
+                    event("spoiled", n, now, why="fitted"),
+                    event("added", 0, now, pages=(0,)),
                 ]
-            return [event("measured", n, now, kind="true")]
+            return [event("measured", n, now, verdict="true")]
         case "dry":
             return [event("dry", n, now)] if goes_wrong else []
         case "set":
             kinds = sealed.pages[0].passes[step.cut_pass].kinds
-            return [event("set", 0, now, kind=" and ".join(kinds), words="84")]
+            return [event("set", 0, now, kinds=" and ".join(kinds), setting="84")]
         case "load":
-            return [event("laid", n, now, numbers=(step.carrier,))]
+            return [event("laid", n, now, carrier=step.carrier)]
         case "read":
-            return [event("missed", n, now, numbers=(1,)) if goes_wrong else event("read", n, now)]
+            return [event("missed", n, now, marks=(1,)) if goes_wrong else event("read", n, now)]
         case "proof":
-            begin = [] if state.sheet(n).proof == "under way" else [event("proof begun", n, now, numbers=(step.copy,))]
+            begin = [] if state.sheet(n).proof == "under way" else [event("proof begun", n, now, copy=step.copy)]
             return [*begin, event("proof cut", n, now)]
         case "look":
-            return [event("proof judged", n, now, kind="white rim" if goes_wrong else "good")]
+            return [event("proof judged", n, now, verdict="white rim" if goes_wrong else "good")]
         case "pass":
-            return [event("spoiled", n, now, words="torn")] if goes_wrong else [event("cut begun", n, now)]
+            return [event("spoiled", n, now, why="torn")] if goes_wrong else [event("cut begun", n, now)]
         case "cutting":
-            return [event("cut stopped", n, now, kind="part") if goes_wrong else event("cut done", n, now.after(99))]
+            return [event("cut stopped", n, now, came="part") if goes_wrong else event("cut done", n, now.after(99))]
         case "take out":
             return [event("out", n, now)]
         case _:
@@ -180,7 +180,7 @@ def _done(sealed, state, step, now, goes_wrong):
 
 def test_what_should_be_cut_by_now_comes_before_what_hands_could_do_meanwhile():
     run = seal(2)
-    events = [event("ordered", numbers=(1, 2)), *READY, event("printed", 2), event("dry", 2)]
+    events = [event("ordered", block=1, carriers=2), *READY, event("printed", 2), event("dry", 2)]
     state = state_of(run, [*events, event("cut begun", 1)])
     meanwhile = next_step(run, state, NOW.after(30))
     assert (meanwhile.key, meanwhile.sheet, meanwhile.is_meanwhile) == ("load", 2, True)
@@ -204,7 +204,7 @@ def test_each_sheet_has_its_own_clock_from_its_print():
     sealed = seal(2)
     events = [
         event("printed", 1),
-        event("measured", 1, kind="true"),
+        event("measured", 1, verdict="true"),
         event("printed", 2, NOW.after(600)),
     ]
     state = state_of(sealed, events)

@@ -1,7 +1,9 @@
 """Runs on the disk: what was written down stays, what was not never happened."""
 
 import hashlib
+import json
 import os
+import shutil
 import signal
 import subprocess
 import sys
@@ -12,7 +14,17 @@ import pytest
 
 from honest_edge.core.values.errors import BlockedError, FileError, UsageError
 from honest_edge.core.values.run_seal import code_of, parse_sign, sheet_sign
-from honest_edge.files.runs.journal import JOURNAL, PRINT, SEAL, Journal, left_runs, parse_run, seal_hash
+from honest_edge.files.runs.journal import (
+    JOURNAL,
+    LOCK,
+    PRINT,
+    SEAL,
+    Journal,
+    left_runs,
+    parse_run,
+    seal_bytes,
+    seal_hash,
+)
 from sealed import event, seal
 
 PRINTED = b"%PDF made up"
@@ -30,11 +42,12 @@ def begin(folder, sealed):
 def test_what_was_written_is_there_again(tmp_path, sealed):
     journal = begin(tmp_path, sealed)
     journal.add(event("printed", 1))
-    journal.add(event("measured", 1, kind="true", values=(191.9, None, 50.0)))
+    readings = {"verdict": "true", "across_mm": 191.9, "down_mm": None, "ruler_mm": 50.0}
+    journal.add(event("measured", 1, **readings))
     journal.close()
     again = Journal.take_up(tmp_path / sealed.run)
     assert again.seal == sealed
-    assert again.events == [event("printed", 1), event("measured", 1, kind="true", values=(191.9, None, 50.0))]
+    assert again.events == [event("printed", 1), event("measured", 1, **readings)]
     assert again.print_file() == PRINTED
     again.close()
 
@@ -42,6 +55,8 @@ def test_what_was_written_is_there_again(tmp_path, sealed):
 def test_a_torn_last_line_never_happened(tmp_path, sealed):
     journal = begin(tmp_path, sealed)
     journal.add(event("printed", 1))
+    lock = tmp_path / sealed.run / LOCK
+    come = lock.read_bytes()
     journal.add(event("dry", 1))
     journal.close()
     path = tmp_path / sealed.run / JOURNAL
@@ -49,6 +64,7 @@ def test_a_torn_last_line_never_happened(tmp_path, sealed):
     first = whole.index(b"\n") + 1
     for length in range(first, len(whole)):
         path.write_bytes(whole[:length])
+        lock.write_bytes(come)  # which is written once a line is whole
         again = Journal.take_up(tmp_path / sealed.run)
         assert again.events == [event("printed", 1)]
         again.add(event("dry", 1))
@@ -133,7 +149,7 @@ def test_a_killed_process_loses_no_event_that_it_acknowledged(tmp_path, sealed):
         from sealed import event
         journal = Journal.take_up(Path({str(tmp_path / sealed.run)!r}))
         for number in range(100_000):
-            journal.add(event("dry", 1, words=str(len(journal.events))))
+            journal.add(event("dry", 1))
             print(len(journal.events), flush=True)
         """
     )
@@ -168,10 +184,120 @@ def test_a_project_keeps_a_run_whole_or_says_that_it_was_changed(tmp_path, seale
         parse_run(b"[]", "a")
 
 
+LED = ("printed", "dry", "laminated")
+
+
+@pytest.fixture
+def led(tmp_path, sealed):
+    """The folder of a run in which three things happened, and what a project keeps of it."""
+    journal = begin(tmp_path, sealed)
+    for what in LED:
+        journal.add(event(what, 1))
+    text = journal.text()
+    journal.close()
+    return tmp_path / sealed.run, text
+
+
+@pytest.mark.parametrize("left", [0, 1, 2])
+def test_a_journal_that_lost_whole_lines_is_missed_and_a_project_gives_them_back(led, left):
+    folder, text = led
+    journal = folder / JOURNAL
+    whole = journal.read_bytes()
+    journal.write_bytes(b"".join(whole.splitlines(keepends=True)[:left]))
+    with pytest.raises(FileError, match=f"lost its last {3 - left} of 3 events"):
+        Journal.take_up(folder)
+    again = Journal.take_up(folder, text)
+    assert tuple(one.what for one in again.events) == LED
+    assert f"lacked {3 - left} events" in again.notes[0]
+    again.close()
+    assert journal.read_bytes() == whole
+
+
+def test_a_project_that_lags_behind_takes_nothing_away_and_one_that_differs_is_said(led):
+    folder, text = led
+    older = json.loads(text)
+    older["journal"] = older["journal"][:1]
+    again = Journal.take_up(folder, json.dumps(older, separators=(",", ":"), ensure_ascii=False).encode())
+    assert (len(again.events), again.notes) == (3, ())
+    again.close()
+    other = Journal.begin(folder.parent / "other", again.seal, PRINTED)
+    other.add(event("printed", 2))
+    again = Journal.take_up(folder, other.text())
+    assert len(again.events) == 3
+    assert "what is here counts" in again.notes[0]
+    again.close()
+    other.close()
+
+
+def test_a_copied_folder_is_told_and_never_led_beside_its_first(led):
+    folder, _ = led
+    copy = folder.with_name("ab" * 16)
+    shutil.copytree(folder, copy)
+    with pytest.raises(FileError, match="is a copy of the run"):
+        Journal.take_up(copy)
+    found, said = left_runs(folder.parent)
+    assert ([run.folder for run in found], len(said)) == ([folder], 1)
+    elsewhere = folder.parent / "elsewhere" / folder.name
+    shutil.copytree(folder, elsewhere)
+    again = Journal.take_up(elsewhere)
+    assert "was copied or restored" in again.notes[0]
+    again.close()
+    again = Journal.take_up(elsewhere)
+    assert again.notes == ()  # it was said once
+    again.close()
+
+
+@pytest.mark.parametrize("hostile", ["folder", "link"])
+def test_a_lock_that_is_none_hides_no_other_run(led, tmp_path, hostile):
+    folder, _ = led
+    (folder / LOCK).unlink()
+    if hostile == "folder":
+        (folder / LOCK).mkdir()
+    else:
+        (folder / LOCK).symlink_to(tmp_path / "nowhere")
+    with pytest.raises(FileError, match="cannot be opened"):
+        Journal.take_up(folder)
+    assert len(left_runs(folder.parent)[1]) == 1
+    assert not (tmp_path / "nowhere").exists()
+
+
+DEEP = b"[" * 100_000 + b"]" * 100_000
+
+
+@pytest.mark.parametrize(
+    ("place", "was", "hostile", "words"),
+    [
+        (JOURNAL, b'"boot":"one"', b'"boot":' + DEEP, "damaged in line 1"),
+        (SEAL, b'"title":"Mint"', b'"sparkle":' + DEEP + b',"title":"Mint"', "nested more than 100 deep"),
+        (SEAL, b'"title":"Mint"', b'"title":[' + b"0," * 5_000_001 + b"0]", "values, more than"),
+        (SEAL, b'"straight":"1111"', b'"straight":"111"', "24 numbers|not eight each"),
+        (SEAL, b'"straight":"1111"', b'"straight":"1112"', "not eight each"),
+        (SEAL, b'"drying_s":1200', b'"drying_s":1e300', "drying must be"),
+        (SEAL, b'"design":0', b'"design":7', "a design that it does not have"),
+        (SEAL, b'"proof_order":[11,', b'"proof_order":[12,', "none of its stickers"),
+        (SEAL, b'"mark_names":["top left",', b'"mark_names":[', "marks that lie nowhere"),
+    ],
+)
+def test_what_others_may_have_written_is_refused_in_one_line(led, place, was, hostile, words):
+    folder, text = led
+    path = folder / place
+    assert was in path.read_bytes()
+    path.write_bytes(path.read_bytes().replace(was, hostile, 1))
+    with pytest.raises(FileError, match=words) as said:
+        Journal.take_up(folder)
+    assert len(str(said.value)) < 400
+    assert "\n" not in str(said.value)
+    with pytest.raises(FileError, match=r"cannot be read|damaged"):
+        parse_run(text.replace(was, hostile, 1), "a")
+
+
 def test_a_seal_is_one_number_for_all_that_it_holds(sealed):
-    assert seal_hash(sealed) == seal_hash(replace(sealed))
-    assert seal_hash(sealed) != seal_hash(replace(sealed, sheets=(0,)))
-    assert seal_hash(sealed) != seal_hash(replace(sealed, bears_mm=sealed.bears_mm + 1e-6))
+    def number(run):
+        return seal_hash(seal_bytes(run))
+
+    assert number(sealed) == number(replace(sealed))
+    assert number(sealed) != number(replace(sealed, sheets=(0,)))
+    assert number(sealed) != number(replace(sealed, bears_mm=sealed.bears_mm + 1e-6))
 
 
 def test_the_sign_of_a_sheet_is_read_again_however_it_is_typed(sealed):

@@ -1,4 +1,4 @@
-"""The Book of one window: opened when it is first needed, and the demo's own while the demo job is open."""
+"""One Book of a window, the user's own or the demo's: opened when it is first needed."""
 
 from __future__ import annotations
 
@@ -23,11 +23,11 @@ from honest_edge.core.values.book_records import Carrier, CutSubject, KeptWork, 
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.log_event import LogEvent, RunRecord
 from honest_edge.files.book.exchange import export, take_in
-from honest_edge.files.book.keeping import Opened, look_after, open_book
+from honest_edge.files.book.keeping import Opened, look_after, open_book, rescued
 from honest_edge.files.book.kept_jobs import keep_job, kept_job, kept_picture
 from honest_edge.files.book.place import book_path
 from honest_edge.files.book.records import CARRIER, KEPT, LOOK, MOVE, RATES, SETTING, NoteKind
-from honest_edge.files.book.store import Book, Kept, KeptRun
+from honest_edge.files.book.store import Book, DamagedBookError, Kept, KeptRun
 
 Row = TypeVar("Row")
 _MOST_SHOWN, _MOST_LOOKS = 300, 500
@@ -36,19 +36,12 @@ _MOST_SHOWN, _MOST_LOOKS = 300, 500
 class BookDesk:
     """Reads and writes the Book, to be asked away from the window's thread."""
 
-    def __init__(self, path: Callable[[], Path] = book_path) -> None:
-        """Take where the user's own Book lies."""
+    def __init__(self, path: Callable[[], Path] = book_path, *, made_up: bool = False) -> None:
+        """Take where the user's own Book lies; the demo's, which is made up, has a folder of its own and goes."""
         self._path, self._lock = path, threading.RLock()
         self._opened: Opened | None = None
-        self._is_made_up = False
+        self._is_made_up = made_up
         self._folder: tempfile.TemporaryDirectory[str] | None = None
-
-    def turn_to(self, *, made_up: bool) -> None:
-        """Turn to the demo's Book or to the user's own; what is kept goes to that one."""
-        with self._lock:
-            if made_up != self._is_made_up:
-                self.close()
-                self._is_made_up = made_up
 
     def look_up(self, read: Callable[[Book], Sequence[Row]], words: str, now_ms: int) -> Found[Row]:
         """Look something up; no Book is made by looking.
@@ -376,10 +369,16 @@ class BookDesk:
         with self._lock:
             if self._is_made_up or not self._path().exists():
                 return ()
-            _, notes = self._book(now_ms)
-            after = look_after(cast(Opened, self._opened), now_ms)
-            self._opened = Opened(book=after.book)
-            return (*notes, *after.notes)
+            book, notes = self._book(now_ms)
+            ended_badly = cast(Opened, self._opened).ended_badly
+            self._opened = Opened(book=book)
+        try:  # it takes long, and others may read and write meanwhile
+            return (*notes, *look_after(book, now_ms, ended_badly=ended_badly))
+        except DamagedBookError:
+            with self._lock:
+                book.close()
+                self._opened = Opened(book=(found := rescued(book.path, now_ms)).book)
+            return (*notes, *found.notes, *look_after(found.book, now_ms))
 
     def close(self) -> None:
         """Close the Book that is open."""

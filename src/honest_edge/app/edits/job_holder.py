@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from pathlib import PurePath
 
@@ -110,6 +110,13 @@ def free_name(job: Job, wanted: str) -> str:
     while name in taken:
         name, number = f"{wanted} {number}", number + 1
     return name
+
+
+def with_new(job: Job, designs: Sequence[Design]) -> Job:
+    """Return the job with designs added at its end that were made for an earlier one: each gets a key that is free."""
+    for design in designs:
+        job = with_designs(job, [replace(design, key=job.free_key(), name=free_name(job, design.name))])
+    return job
 
 
 def with_designs(job: Job, designs: list[Design]) -> Job:

@@ -6,7 +6,6 @@ import hashlib
 from collections.abc import Iterator
 from pathlib import Path
 
-import msgspec
 import numpy as np
 import shapely
 
@@ -16,8 +15,9 @@ from honest_edge.core.values.errors import FileError
 from honest_edge.core.values.findings import Finding, Fix, Place, Quantity, Subject
 from honest_edge.core.values.job import Job
 from honest_edge.files.read_cut import SUFFIXES, read_cut
+from honest_edge.files.read_json import parsed
 from honest_edge.files.read_print import PrintPage, read_print
-from honest_edge.files.report import REPORT_NAME, REPORT_VERSION, Report, ReportSheet
+from honest_edge.files.report import REPORT_NAME, REPORT_VERSION, Report, ReportSheet, report_bytes
 from honest_edge.files.seal import seal_of
 
 _SAME_MM = 0.05
@@ -38,11 +38,10 @@ def read_back(folder: Path, job: Job | None = None) -> tuple[Finding, ...] | Non
     """
     if not (folder / REPORT_NAME).exists():
         return None
+    data = report_bytes(folder)
     try:
-        report = msgspec.json.decode((folder / REPORT_NAME).read_bytes(), type=Report)
-    except OSError as error:
-        raise FileError(f"{folder / REPORT_NAME} cannot be read: {error}") from None
-    except msgspec.MsgspecError:
+        report = parsed(data, Report)
+    except FileError:
         return (_wrong(f"{REPORT_NAME} is damaged, or of another version than {REPORT_VERSION}"),)
     found = [*changed_since(report, job), *_unlike_listed(folder, report)]
     if not found:
@@ -64,8 +63,8 @@ def changed_since(report: Report, job: Job | None) -> Iterator[Finding]:
 def written_before(folder: Path, job: Job) -> tuple[Finding, ...]:
     """Return that files of a job of this title lie in a folder and no longer fit it; nothing where none do."""
     try:
-        report = msgspec.json.decode((folder / REPORT_NAME).read_bytes(), type=Report)
-    except (OSError, msgspec.MsgspecError):
+        report = parsed(report_bytes(folder), Report)
+    except FileError:
         return ()
     return tuple(changed_since(report, job)) if report.title == job.title else ()
 

@@ -19,6 +19,7 @@ from honest_edge.app.run.known import KnownOfRun, known_of_run
 from honest_edge.app.run.plan import sheet_works
 from honest_edge.core.plan.run_order import MOST_CARRIERS, RunOrder, SheetWork, run_orders
 from honest_edge.core.values.errors import BlockedError, FileError, HonestEdgeError
+from honest_edge.core.values.run_events import Inspected
 from honest_edge.core.values.run_times import RunTimes
 from honest_edge.files.runs.journal import LeftRun, left_runs, parse_run
 
@@ -122,7 +123,7 @@ def _elsewhere(of_project: Mapping[str, bytes], here: Collection[str]) -> tuple[
             continue
         try:
             seal, events = parse_run(text, run[:8])
-            looked = [event for event in events if event.what == "inspected"]
+            looked = [event for event in events if isinstance(event, Inspected)]
         except HonestEdgeError as error:
             damaged.append(str(error))
             continue

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 
 from honest_edge.app.run.known import KnownOfRun
@@ -14,7 +15,7 @@ from honest_edge.core.run.print_check import PrintCheck, PrintReading, checked
 from honest_edge.core.run.state import RunState, after, can_go_back, effective, state_of
 from honest_edge.core.values.errors import BlockedError, FileError
 from honest_edge.core.values.job import Job
-from honest_edge.core.values.run_events import BadSticker, Moment, RunEvent, What
+from honest_edge.core.values.run_events import Added, Back, Measured, Moment, Ordered, RunEvent, Skipped, Spoiled
 from honest_edge.core.values.run_seal import SealedRun, sheet_sign
 from honest_edge.files.runs.journal import Journal
 from honest_edge.files.seal import differing, parts_of
@@ -48,44 +49,32 @@ class Conductor:
             FileError: it cannot be kept.
         """
         made = cls(Journal.begin(runs, sealing.seal, sealing.print_file), clock)
-        made.happens("ordered", numbers=(block, carriers))
+        made.happens(Ordered(block=block, carriers=carriers))
         return made
 
     @classmethod
-    def take_up(cls, folder: Path, clock: Clock) -> Conductor:
-        """Take up a run that was left.
+    def take_up(cls, folder: Path, clock: Clock, of_project: bytes | None = None) -> Conductor:
+        """Take up a run that was left; ``of_project`` is what a project keeps of it.
 
         Raises:
             BlockedError: another window has it in hand.
-            FileError: it cannot be read.
+            FileError: it cannot be read, or events of it are lost.
         """
-        return cls(Journal.take_up(folder), clock)
+        return cls(Journal.take_up(folder, of_project), clock)
 
     @property
     def events(self) -> list[RunEvent]:
         """All that happened."""
         return self.journal.events
 
-    def happens(
-        self,
-        what: What,
-        sheet: int = 0,
-        *,
-        kind: str = "",
-        numbers: tuple[int, ...] = (),
-        values: tuple[float | None, ...] = (),
-        words: str = "",
-        bad: tuple[BadSticker, ...] = (),
-    ) -> RunEvent:
-        """Write down what happened.
+    def happens(self, event: RunEvent) -> RunEvent:
+        """Write down what happened, with the time that it is now.
 
         Raises:
             UsageError: it cannot have happened; nothing was written.
             FileError: it cannot be written; nothing has happened.
         """
-        event = RunEvent(
-            what=what, at=self.clock(), sheet=sheet, kind=kind, numbers=numbers, values=values, words=words, bad=bad
-        )
+        event = replace(event, at=self.clock())
         state = after(self.seal, self.state, event)
         self.journal.add(event)
         self.state = state
@@ -108,7 +97,7 @@ class Conductor:
             UsageError: it cannot be.
             FileError: it cannot be written down.
         """
-        event = RunEvent(what="back", at=self.clock())
+        event = Back(at=self.clock())
         state = state_of(self.seal, [*self.events, event])
         self.journal.add(event)
         self.state = state
@@ -150,20 +139,26 @@ class Conductor:
         if found.verdict in ("in inches", "misread"):
             return found
         self.happens(
-            "measured", sheet, kind=found.verdict, values=(reading.across_mm, reading.down_mm, reading.ruler_mm)
+            Measured(
+                sheet=sheet,
+                verdict=found.verdict,
+                across_mm=reading.across_mm,
+                down_mm=reading.down_mm,
+                ruler_mm=reading.ruler_mm,
+            )
         )
         if found.verdict != "true":
             page = self.state.sheet(sheet).page
-            self.happens("spoiled", sheet, words=f"printed at {100 * found.scale:.1f} % of its size")
-            self.happens("added", numbers=(page,))
+            self.happens(Spoiled(sheet=sheet, why=f"printed at {100 * found.scale:.1f} % of its size"))
+            self.happens(Added(pages=(page,)))
         return found
 
     def lose(self, sheet: int, why: str, *, reprint: bool) -> None:
         """Give a sheet up; its page may be printed once more, under a new number."""
         page = self.state.sheet(sheet).page
-        self.happens("spoiled", sheet, words=why)
+        self.happens(Spoiled(sheet=sheet, why=why))
         if reprint:
-            self.happens("added", numbers=(page,))
+            self.happens(Added(pages=(page,)))
 
     # -- files ------------------------------------------------------------------------------------------
 
@@ -210,4 +205,4 @@ class Conductor:
     def only_some(self, sheet: int, copies: tuple[int, ...]) -> None:
         """Cut only some stickers of a sheet from now on: the others are skipped."""
         whole = range(len(self.seal.pages[self.state.sheet(sheet).page].copies))
-        self.happens("skipped", sheet, numbers=tuple(copy for copy in whole if copy not in copies))
+        self.happens(Skipped(sheet=sheet, copies=tuple(copy for copy in whole if copy not in copies)))

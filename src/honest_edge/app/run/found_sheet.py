@@ -6,7 +6,7 @@ from pathlib import Path
 
 from honest_edge.core.run.state import state_of
 from honest_edge.core.values.errors import UsageError
-from honest_edge.files.runs.journal import JOURNAL, left_runs, read_events
+from honest_edge.files.runs.journal import left_runs, read_events
 
 
 def sheet_found(runs: Path, code: str, number: int) -> str:
@@ -25,7 +25,7 @@ def sheet_found(runs: Path, code: str, number: int) -> str:
     if run is None:
         raise UsageError(f"No run {code} is kept on this machine: it was printed elsewhere, or its folder is gone")
     seal = run.seal
-    sheet = state_of(seal, read_events(run.folder / JOURNAL, seal)).sheet(number)
+    sheet = state_of(seal, read_events(run.folder)).sheet(number)
     copies = len(seal.pages[sheet.page].copies)
     of = f"Sheet {number} of “{seal.title}”, sealed {seal.sealed_at[:10]}"
     if sheet.bad is not None:

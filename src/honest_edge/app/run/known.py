@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from honest_edge.app.book.blade_rows import blades_in_use
 from honest_edge.app.book.desk import BookDesk
 from honest_edge.core.run.habits import own_times
+from honest_edge.core.run.state import RunState
 from honest_edge.core.run.track_record import PastRun, TrackRecord, track_record
 from honest_edge.core.run.yield_share import ASSUMED_STRENGTH, MEASURED_STRENGTH, Prior, Seen
 from honest_edge.core.values.book_records import Carrier, SettingFound, StockFacts
@@ -36,6 +37,7 @@ class KnownOfRun:
         track: how forecasts did; None where no run tells of it.
         inspected: what inspections of each design on this stock and machine found, by name: how many were good, of how
             many.
+        inspected_here: sheets of the run in hand that were inspected.
     """
 
     settings: Mapping[str, SettingFound] = field(default_factory=dict)
@@ -47,6 +49,7 @@ class KnownOfRun:
     own: frozenset[str] = frozenset()
     track: TrackRecord | None = None
     inspected: Mapping[str, list[tuple[int, int]]] = field(default_factory=dict)
+    inspected_here: frozenset[int] = frozenset()
 
     def forecasts(self, seal: SealedRun) -> dict[str, float]:
         """Return what is expected of each design of a run, by name, a systematic miss taken out."""
@@ -114,6 +117,23 @@ def _known(book: Book, sheet: SheetSpec, names: Collection[str], run: str) -> Kn
         own=own,
         track=_track(book),
         inspected={name: _inspected(book, stock, machine, name, run) for name in names},
+        inspected_here=frozenset(
+            kept.record.sheet for kept in book.notes(INSPECTED, words=run, most=-1) if kept.record.run == run
+        )
+        if run
+        else frozenset(),
+    )
+
+
+def forgotten(known: KnownOfRun, state: RunState) -> str:
+    """Return what the Book knows of a run that its journal does not, as a sentence; empty where that is nothing."""
+    missing = sorted(known.inspected_here - {sheet.number for sheet in state.sheets if sheet.bad is not None})
+    if not missing:
+        return ""
+    named = ", ".join(map(str, missing))
+    return (
+        f"The Book has sheet {named} of this run as inspected, and the run’s own journal does not: it was set back, so "
+        "look at what lies before you, and leave out what was cut already"
     )
 
 

@@ -15,16 +15,15 @@ from honest_edge.core.run.state import RunState, SheetState, after, begun, effec
 from honest_edge.core.sheet.costs import length_mm
 from honest_edge.core.values.book_records import BladeNote
 from honest_edge.core.values.log_event import MOST_TEXT, LogEvent, RunRecord
-from honest_edge.core.values.run_events import BadSticker, RunEvent
+from honest_edge.core.values.run_events import BadSticker, BladeFitted, CutDone, Inspected, RunEvent
 from honest_edge.core.values.run_notes import ActTimed, RunSealed, SheetInspected
 from honest_edge.core.values.run_seal import SealedRun
 from honest_edge.files.book.records import BLADE, INSPECTED, SEALED, TIMED
 from honest_edge.files.book.store import RUN
-from honest_edge.files.runs.journal import seal_hash
 
 
-def book_events(seal: SealedRun, events: Sequence[RunEvent]) -> list[LogEvent]:
-    """Return all that the Book is to know of a run so far."""
+def book_events(seal: SealedRun, seal_hash: str, events: Sequence[RunEvent]) -> list[LogEvent]:
+    """Return all that the Book is to know of a run so far; ``seal_hash`` is that of the seal as it lies on the disk."""
     if not events:
         return []
     events = effective(events)
@@ -37,7 +36,7 @@ def book_events(seal: SealedRun, events: Sequence[RunEvent]) -> list[LogEvent]:
                 machine=seal.sheet.machine.name,
                 printer=seal.sheet.printer.name,
                 sheets=len(seal.sheets),
-                seal=seal_hash(seal),
+                seal=seal_hash,
             ),
             _key(seal, "sealed"),
             events[0].at.wall_ms,
@@ -53,7 +52,7 @@ def book_events(seal: SealedRun, events: Sequence[RunEvent]) -> list[LogEvent]:
             )
     state = state_of(seal, events)
     for event in events:
-        if event.what == "inspected":
+        if isinstance(event, Inspected):
             found += _inspections(seal, state, event)
     found += _blades(seal, events)
     if state.ended and (run := _record(seal, state, events)) is not None:
@@ -65,7 +64,7 @@ def _key(seal: SealedRun, what: str) -> str:
     return hashlib.sha256(f"{seal.run} {what}".encode()).hexdigest()[:32]
 
 
-def _inspections(seal: SealedRun, state: RunState, event: RunEvent) -> Iterator[LogEvent]:
+def _inspections(seal: SealedRun, state: RunState, event: Inspected) -> Iterator[LogEvent]:
     sheet = state.sheet(event.sheet)
     good, bad = good_of(seal, sheet), bad_of(seal, sheet)
     names: dict[str, list[int]] = {}
@@ -142,9 +141,9 @@ def _metres(seal: SealedRun, events: Sequence[RunEvent]) -> list[_BladeCut]:
     found = [_BladeCut(blade="", metres=0.0, fitted=None)]
     state = begun(seal)
     for event in events:
-        if event.what == "blade":
-            found.append(_BladeCut(blade=event.words, metres=0.0, fitted=event))
-        elif event.what == "cut done":
+        if isinstance(event, BladeFitted):
+            found.append(_BladeCut(blade=event.blade, metres=0.0, fitted=event))
+        elif isinstance(event, CutDone):
             found[-1] = replace(found[-1], metres=found[-1].metres + _pass_m(seal, state.sheet(event.sheet)))
         state = after(seal, state, event)
     return found

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from honest_edge.core.run.foreseen import Act, Outlook, foreseen
 from honest_edge.core.run.guide import Step, drying_left_s, next_step
 from honest_edge.core.run.state import RunState
-from honest_edge.core.values.run_events import Moment, RunEvent
+from honest_edge.core.values.run_events import CutBegun, CutDone, CutStopped, Moment, RunEvent, SheetEvent
 from honest_edge.core.values.run_seal import SealedRun
 from honest_edge.core.values.run_times import RunTimes
 
@@ -74,14 +74,15 @@ def _past(seal: SealedRun, state: RunState, events: Sequence[RunEvent], now: Mom
     before_s: float | None = None
     for event in events:
         at_s = -now.seconds_since(event.at)
-        if event.what == "cut begun":
+        if isinstance(event, CutBegun):
             begun[event.sheet] = at_s
-        elif event.what in ("cut done", "cut stopped") and event.sheet in begun:
+        elif isinstance(event, CutDone | CutStopped) and event.sheet in begun:
             yield Act(what="pass", sheet=event.sheet, start_s=begun.pop(event.sheet), end_s=at_s, lane="cutter")
         what = _HANDS.get(event.what)
         if what is not None and before_s is not None and at_s > before_s:
             start_s = max(before_s, at_s - _LONGEST_PAST_S)
-            yield Act(what=what, sheet=event.sheet, start_s=start_s, end_s=at_s, lane="you")
+            number = event.sheet if isinstance(event, SheetEvent) else 0
+            yield Act(what=what, sheet=number, start_s=start_s, end_s=at_s, lane="you")
         before_s = at_s
     for sheet in state.sheets:
         if sheet.printed is not None and seal.drying_s and not drying_left_s(seal, sheet, now):

@@ -7,7 +7,23 @@ from typing import Literal
 
 from honest_edge.core.run.guide import Step, drying_left_s, next_step, pass_name, pending
 from honest_edge.core.run.state import RunState, after, page_of
-from honest_edge.core.values.run_events import BadSticker, Moment, RunEvent, What
+from honest_edge.core.values.run_events import (
+    CutBegun,
+    CutDone,
+    Inspected,
+    Laid,
+    Laminated,
+    MarksRead,
+    Measured,
+    Moment,
+    Printed,
+    ProofBegun,
+    ProofCut,
+    ProofJudged,
+    RunEvent,
+    Set,
+    TakenOut,
+)
 from honest_edge.core.values.run_seal import SealedRun
 from honest_edge.core.values.run_times import RunTimes
 
@@ -18,7 +34,6 @@ WORTH_S = 120.0
 
 _LOOK_S, _MEASURE_S, _LAMINATE_S = 20.0, 60.0, 90.0
 _MOST_STEPS = 20_000
-_GOOD: tuple[BadSticker, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -115,45 +130,45 @@ class _Play:
             case "print first" | "print rest":
                 for number in step.sheets:
                     self._hands("print", number, times.print_s)
-                    self._happens("printed", number)
+                    self._happens(Printed(sheet=number))
                     end_s = self._at_s + self._seal.drying_s
                     self._acts.append(Act(what="dry", sheet=number, start_s=self._at_s, end_s=end_s, lane="drying"))
             case "measure":
                 self._hands("measure", sheet, _MEASURE_S)
-                self._happens("measured", sheet, kind="true")
+                self._happens(Measured(sheet=sheet, verdict="true"))
             case "dry":
                 self._at_s += step.wait_s
             case "laminate":
                 self._hands("laminate", sheet, _LAMINATE_S)
-                self._happens("laminated", sheet)
+                self._happens(Laminated(sheet=sheet))
             case "set":
                 self._hands("set", sheet, times.change_s)
                 self._set(sheet, step.cut_pass)
             case "load":
                 self._hands("load", sheet, times.lay_s, step.carrier)
-                self._happens("laid", sheet, numbers=(step.carrier or 0,))
+                self._happens(Laid(sheet=sheet, carrier=step.carrier or 0))
             case "read":
                 self._hands("read", sheet, times.put_in_s)
-                self._happens("read", sheet)
+                self._happens(MarksRead(sheet=sheet))
             case "proof":
                 if self._state.sheet(sheet).proof != "under way":
-                    self._happens("proof begun", sheet, numbers=(step.copy or 0,))
+                    self._happens(ProofBegun(sheet=sheet, copy=step.copy or 0))
                 self._hands("proof", sheet, _LOOK_S)
-                self._happens("proof cut", sheet)
+                self._happens(ProofCut(sheet=sheet))
             case "look":
                 self._hands("look", sheet, _LOOK_S)
-                self._happens("proof judged", sheet, kind="good")
+                self._happens(ProofJudged(sheet=sheet, verdict="good"))
             case "pass":
-                self._happens("cut begun", sheet)
+                self._happens(CutBegun(sheet=sheet))
                 self._cut(sheet, self._at_s)
             case "cutting":
                 self._wait_for_cutter(step)
             case "take out":
                 self._hands("take out", sheet, times.take_out_s)
-                self._happens("out", sheet)
+                self._happens(TakenOut(sheet=sheet))
             case _:
                 self._hands("inspect", sheet, times.peel_s)
-                self._happens("inspected", sheet)
+                self._happens(Inspected(sheet=sheet))
 
     def _wait_for_cutter(self, step: Step) -> None:
         """Wait until the pass is done, or until a sheet is dry that hands can lay down meanwhile."""
@@ -164,7 +179,7 @@ class _Play:
                 self._at_s += left_s + 0.1
                 return
         self._at_s = max(self._at_s, self._cut_ends_s)
-        self._happens("cut done", step.sheet)
+        self._happens(CutDone(sheet=step.sheet))
 
     def _cut(self, number: int, start_s: float) -> None:
         sheet = self._state.sheet(number)
@@ -182,10 +197,7 @@ class _Play:
 
     def _set(self, number: int, cut_pass: int) -> None:
         name = pass_name(self._seal, self._state.sheet(number), cut_pass)
-        words = dict(self._state.settings).get(name, "")
-        event = RunEvent(what="set", at=self._now, kind=name, words=words)
-        self._state = after(self._seal, self._state, event)
+        self._happens(Set(kinds=name, setting=dict(self._state.settings).get(name, "")))
 
-    def _happens(self, what: What, sheet: int, *, kind: str = "", numbers: tuple[int, ...] = ()) -> None:
-        event = RunEvent(what=what, at=self._now, sheet=sheet, kind=kind, numbers=numbers, bad=_GOOD)
-        self._state = after(self._seal, self._state, event)
+    def _happens(self, event: RunEvent) -> None:
+        self._state = after(self._seal, self._state, replace(event, at=self._now))

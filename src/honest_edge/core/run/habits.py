@@ -7,19 +7,19 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
-from honest_edge.core.values.run_events import Moment, RunEvent, What
+from honest_edge.core.values.run_events import Inspected, Laid, MarksRead, Moment, RunEvent, Set, TakenOut
 from honest_edge.core.values.run_times import RunTimes
 
 LEAST_TIMES = 3
 _LONGEST_S = 900.0  # who takes longer was elsewhere
 _SHORTEST_S = 1.0  # who takes less did not do it, but caught up
 
-_NAMES: dict[What, str] = {
-    "laid": "lay_s",
-    "read": "put_in_s",
-    "set": "change_s",
-    "out": "take_out_s",
-    "inspected": "peel_s",
+_NAMES: dict[type[RunEvent], str] = {
+    Laid: "lay_s",
+    MarksRead: "put_in_s",
+    Set: "change_s",
+    TakenOut: "take_out_s",
+    Inspected: "peel_s",
 }
 """Events that end an act of hands, and which time it tells of."""
 
@@ -31,7 +31,7 @@ def timed(before: Moment | None, event: RunEvent) -> tuple[str, float] | None:
         before: when the event before it was.
         event: that ended the act.
     """
-    name = _NAMES.get(event.what)
+    name = _NAMES.get(type(event))
     if name is None or before is None:
         return None
     seconds = event.at.seconds_since(before)

@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
 
 from honest_edge.core.values.errors import UsageError
+from honest_edge.core.values.run_events import PrintVerdict
 from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.core.values.units import MM_PER_INCH
-
-PrintVerdict = Literal["true", "fitted", "scaled", "stretched", "in inches", "misread", "not measured"]
 
 RULER_MM = 50.0
 _READ_MM = 0.5

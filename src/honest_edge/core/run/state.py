@@ -7,14 +7,46 @@ from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 from honest_edge.core.values.errors import UsageError
-from honest_edge.core.values.run_events import BadSticker, EndReason, Moment, RunEvent
+from honest_edge.core.values.run_events import (
+    Added,
+    Back,
+    BadSticker,
+    BladeFitted,
+    CutAgain,
+    CutBegun,
+    CutDone,
+    CutStopped,
+    Ended,
+    EndReason,
+    Inspected,
+    Laid,
+    Laminated,
+    LetDry,
+    MarksRead,
+    Measured,
+    Missed,
+    Moment,
+    Moved,
+    Ordered,
+    Printed,
+    ProofBegun,
+    ProofCut,
+    ProofJudged,
+    RunEvent,
+    Set,
+    SheetEvent,
+    Skipped,
+    Spoiled,
+    TakenOut,
+    Unmeasured,
+)
 from honest_edge.core.values.run_seal import SealedPage, SealedRun
 
 ProofState = Literal["", "under way", "cut", "good", "bad"]
 MOST_SHEETS = 999
-_TAKEN_BACK = frozenset(
-    ("measured", "unmeasured", "dry", "laminated", "set", "laid", "missed", "read", "proof cut", "proof judged",
-     "cut done", "out", "skipped", "moved")
+_TAKEN_BACK = (
+    Measured, Unmeasured, LetDry, Laminated, Set, Laid, Missed, MarksRead, ProofCut, ProofJudged, CutDone, TakenOut,
+    Skipped, Moved,
 )  # fmt: skip
 KINDS_BETWEEN = " and "
 
@@ -147,7 +179,7 @@ def effective(events: Iterable[RunEvent]) -> list[RunEvent]:
     """
     found: list[RunEvent] = []
     for event in events:
-        if event.what != "back":
+        if not isinstance(event, Back):
             found.append(event)
         elif can_go_back(found):
             found.pop()
@@ -158,7 +190,7 @@ def effective(events: Iterable[RunEvent]) -> list[RunEvent]:
 
 def can_go_back(counting: Sequence[RunEvent]) -> bool:
     """Whether the last of the events that count can be taken back."""
-    return bool(counting) and counting[-1].what in _TAKEN_BACK
+    return bool(counting) and isinstance(counting[-1], _TAKEN_BACK)
 
 
 def after(seal: SealedRun, state: RunState, event: RunEvent) -> RunState:
@@ -169,10 +201,10 @@ def after(seal: SealedRun, state: RunState, event: RunEvent) -> RunState:
     """
     if state.ended:
         raise UsageError("This run is over: nothing more happens in it")
-    if event.sheet:
-        found = _OF_SHEET[event.what](seal, state, state.sheet(event.sheet), event)
+    if isinstance(event, SheetEvent):
+        found = _OF_SHEET[type(event)](seal, state, state.sheet(event.sheet), event)
     else:
-        found = _OF_RUN[event.what](seal, state, event)
+        found = _OF_RUN[type(event)](seal, state, event)
     return replace(found, last=event.at)
 
 
@@ -184,47 +216,45 @@ def page_of(seal: SealedRun, sheet: SheetState) -> SealedPage:
 # -- events of the whole run ---------------------------------------------------------------------
 
 
-def _ordered(_seal: SealedRun, state: RunState, event: RunEvent) -> RunState:
-    block, carriers = event.numbers
-    if not 1 <= block <= carriers:
-        raise UsageError(f"A block of {block} sheets needs as many carriers; there are {carriers}")
-    return replace(state, block=block, carriers=carriers)
+def _ordered(_seal: SealedRun, state: RunState, event: Ordered) -> RunState:
+    if not 1 <= event.block <= event.carriers:
+        raise UsageError(f"A block of {event.block} sheets needs as many carriers; there are {event.carriers}")
+    return replace(state, block=event.block, carriers=event.carriers)
 
 
-def _set(_seal: SealedRun, state: RunState, event: RunEvent) -> RunState:
+def _set(_seal: SealedRun, state: RunState, event: Set) -> RunState:
     settings = dict(state.settings)
-    is_as_before = settings.get(event.kind, event.words) == event.words
-    settings[event.kind] = event.words
+    is_as_before = settings.get(event.kinds, event.setting) == event.setting
+    settings[event.kinds] = event.setting
     return replace(
         state,
-        set_for=tuple(event.kind.split(KINDS_BETWEEN)),
+        set_for=tuple(event.kinds.split(KINDS_BETWEEN)),
         settings=tuple(sorted(settings.items())),
         has_proof=state.has_proof and is_as_before,
     )
 
 
-def _added(seal: SealedRun, state: RunState, event: RunEvent) -> RunState:
-    if any(not 0 <= page < len(seal.pages) for page in event.numbers) or not event.numbers:
+def _added(seal: SealedRun, state: RunState, event: Added) -> RunState:
+    if any(not 0 <= page < len(seal.pages) for page in event.pages) or not event.pages:
         raise UsageError("A sheet that is added shows a page of the layout")
-    if len(state.sheets) + len(event.numbers) > MOST_SHEETS:
+    if len(state.sheets) + len(event.pages) > MOST_SHEETS:
         raise UsageError(f"A run has at most {MOST_SHEETS} sheets")
     first = len(state.sheets) + 1
-    more = tuple(SheetState(number=number, page=page) for number, page in enumerate(event.numbers, first))
+    more = tuple(SheetState(number=number, page=page) for number, page in enumerate(event.pages, first))
     return replace(state, sheets=(*state.sheets, *more))
 
 
-def _blade(_seal: SealedRun, state: RunState, event: RunEvent) -> RunState:
-    return replace(state, blade=event.words, has_proof=False, set_for=())
+def _blade(_seal: SealedRun, state: RunState, event: BladeFitted) -> RunState:
+    return replace(state, blade=event.blade, has_proof=False, set_for=())
 
 
-def _ended(_seal: SealedRun, state: RunState, event: RunEvent) -> RunState:
-    ends: dict[str, EndReason] = {"done": "done", "enough": "enough", "given up": "given up"}
-    return replace(state, ended=ends[event.kind])
+def _ended(_seal: SealedRun, state: RunState, event: Ended) -> RunState:
+    return replace(state, ended=event.reason)
 
 
 # -- events of one sheet ---------------------------------------------------------------------------
 
-_OfSheet = Callable[[SealedRun, RunState, SheetState, RunEvent], RunState]
+_OfSheet = Callable[[SealedRun, RunState, SheetState, Any], RunState]
 
 
 def _needs(holds: bool, words: str) -> None:
@@ -239,45 +269,43 @@ def _changed(**changes: Any) -> _OfSheet:
     return made
 
 
-def _printed(_seal: SealedRun, state: RunState, sheet: SheetState, event: RunEvent) -> RunState:
+def _printed(_seal: SealedRun, state: RunState, sheet: SheetState, event: Printed) -> RunState:
     _needs(sheet.printed is None, f"Sheet {sheet.number} was printed already")
     return state.with_sheet(replace(sheet, printed=event.at))
 
 
-def _measured(_seal: SealedRun, state: RunState, _sheet: SheetState, event: RunEvent) -> RunState:
-    return replace(state, measured=event.kind)
+def _measured(_seal: SealedRun, state: RunState, _sheet: SheetState, event: Measured) -> RunState:
+    return replace(state, measured=event.verdict)
 
 
-def _laid(_seal: SealedRun, state: RunState, sheet: SheetState, event: RunEvent) -> RunState:
-    (carrier,) = event.numbers
-    _needs(carrier not in state.used_carriers, f"Something lies on carrier {carrier + 1} already")
-    return state.with_sheet(replace(sheet, carrier=carrier))
+def _laid(_seal: SealedRun, state: RunState, sheet: SheetState, event: Laid) -> RunState:
+    _needs(event.carrier not in state.used_carriers, f"Something lies on carrier {event.carrier + 1} already")
+    return state.with_sheet(replace(sheet, carrier=event.carrier))
 
 
-def _missed(_seal: SealedRun, state: RunState, sheet: SheetState, event: RunEvent) -> RunState:
-    missed = replace(sheet, tries=sheet.tries + 1, missed=event.numbers, is_read=False)
+def _missed(_seal: SealedRun, state: RunState, sheet: SheetState, event: Missed) -> RunState:
+    missed = replace(sheet, tries=sheet.tries + 1, missed=event.marks, is_read=False)
     return replace(state.with_sheet(missed), inside=sheet.number)
 
 
-def _read(_seal: SealedRun, state: RunState, sheet: SheetState, _event: RunEvent) -> RunState:
+def _read(_seal: SealedRun, state: RunState, sheet: SheetState, _event: MarksRead) -> RunState:
     busy = state.inside is not None and state.sheet(state.inside).under_way is not None
     _needs(not busy or state.inside == sheet.number, f"Sheet {state.inside} is being cut")
     return replace(state.with_sheet(replace(sheet, is_read=True, tries=0, missed=())), inside=sheet.number)
 
 
-def _proof_begun(_seal: SealedRun, state: RunState, sheet: SheetState, event: RunEvent) -> RunState:
+def _proof_begun(_seal: SealedRun, state: RunState, sheet: SheetState, event: ProofBegun) -> RunState:
     _needs(sheet.is_read, f"The marks of sheet {sheet.number} were not read")
-    (copy,) = event.numbers
-    return state.with_sheet(replace(sheet, proof="under way", proofs=(*sheet.proofs, copy)))
+    return state.with_sheet(replace(sheet, proof="under way", proofs=(*sheet.proofs, event.copy)))
 
 
-def _proof_judged(_seal: SealedRun, state: RunState, sheet: SheetState, event: RunEvent) -> RunState:
-    is_good = event.kind == "good"
+def _proof_judged(_seal: SealedRun, state: RunState, sheet: SheetState, event: ProofJudged) -> RunState:
+    is_good = event.verdict == "good"
     judged = replace(sheet, proof="good" if is_good else "bad")
     return replace(state.with_sheet(judged), has_proof=is_good)
 
 
-def _cut_begun(seal: SealedRun, state: RunState, sheet: SheetState, event: RunEvent) -> RunState:
+def _cut_begun(seal: SealedRun, state: RunState, sheet: SheetState, event: CutBegun) -> RunState:
     busy = next((other for other in state.sheets if other.under_way is not None), None)
     _needs(busy is None, f"Sheet {busy.number if busy else 0} is being cut already")
     _needs(sheet.is_read, f"The marks of sheet {sheet.number} were not read")
@@ -285,22 +313,22 @@ def _cut_begun(seal: SealedRun, state: RunState, sheet: SheetState, event: RunEv
     return state.with_sheet(replace(sheet, under_way=event.at))
 
 
-def _cut_done(_seal: SealedRun, state: RunState, sheet: SheetState, _event: RunEvent) -> RunState:
+def _cut_done(_seal: SealedRun, state: RunState, sheet: SheetState, _event: CutDone) -> RunState:
     _needs(sheet.under_way is not None, f"Sheet {sheet.number} was not being cut")
     return state.with_sheet(replace(sheet, under_way=None, passes=sheet.passes + 1))
 
 
-def _cut_stopped(_seal: SealedRun, state: RunState, sheet: SheetState, _event: RunEvent) -> RunState:
+def _cut_stopped(_seal: SealedRun, state: RunState, sheet: SheetState, _event: CutStopped) -> RunState:
     _needs(sheet.under_way is not None, f"Sheet {sheet.number} was not being cut")
     return state.with_sheet(replace(sheet, under_way=None, is_read=False))
 
 
-def _out(_seal: SealedRun, state: RunState, sheet: SheetState, _event: RunEvent) -> RunState:
+def _out(_seal: SealedRun, state: RunState, sheet: SheetState, _event: TakenOut) -> RunState:
     taken = replace(sheet, is_read=False, tries=0, missed=())
     return replace(state.with_sheet(taken), inside=None if state.inside == sheet.number else state.inside)
 
 
-def _inspected(seal: SealedRun, state: RunState, sheet: SheetState, event: RunEvent) -> RunState:
+def _inspected(seal: SealedRun, state: RunState, sheet: SheetState, event: Inspected) -> RunState:
     copies = len(page_of(seal, sheet).copies)
     _needs(sheet.passes > 0, f"Sheet {sheet.number} was not cut: there is nothing to inspect")
     bad = {one.copy for one in event.bad}
@@ -310,59 +338,59 @@ def _inspected(seal: SealedRun, state: RunState, sheet: SheetState, event: RunEv
     return replace(state.with_sheet(gone), inside=None if state.inside == sheet.number else state.inside)
 
 
-def _spoiled(_seal: SealedRun, state: RunState, sheet: SheetState, event: RunEvent) -> RunState:
+def _spoiled(_seal: SealedRun, state: RunState, sheet: SheetState, event: Spoiled) -> RunState:
     _needs(sheet.bad is None, f"Sheet {sheet.number} was inspected already")
-    _needs(bool(event.words.strip()), "Say why the sheet is lost")
-    lost = replace(sheet, spoiled=event.words, carrier=None, under_way=None, is_read=False)
+    _needs(bool(event.why.strip()), "Say why the sheet is lost")
+    lost = replace(sheet, spoiled=event.why, carrier=None, under_way=None, is_read=False)
     return replace(state.with_sheet(lost), inside=None if state.inside == sheet.number else state.inside)
 
 
-def _moved(_seal: SealedRun, state: RunState, sheet: SheetState, _event: RunEvent) -> RunState:
+def _moved(_seal: SealedRun, state: RunState, sheet: SheetState, _event: Moved) -> RunState:
     return state.with_sheet(replace(sheet, is_read=False, under_way=None))
 
 
-def _again(seal: SealedRun, state: RunState, sheet: SheetState, event: RunEvent) -> RunState:
+def _again(seal: SealedRun, state: RunState, sheet: SheetState, event: CutAgain) -> RunState:
     copies = len(page_of(seal, sheet).copies)
-    _needs(bool(event.numbers), "Say which stickers are to be cut again")
-    _needs(all(0 <= copy < copies for copy in event.numbers), f"Sheet {sheet.number} has {copies} stickers")
+    _needs(bool(event.copies), "Say which stickers are to be cut again")
+    _needs(all(0 <= copy < copies for copy in event.copies), f"Sheet {sheet.number} has {copies} stickers")
     _needs(sheet.carrier is not None, f"Sheet {sheet.number} lies on no carrier any more: it cannot be cut again")
     _needs(sheet.under_way is None, f"Sheet {sheet.number} is being cut")
-    chosen = tuple(sorted(set(event.numbers)))
+    chosen = tuple(sorted(set(event.copies)))
     return state.with_sheet(replace(sheet, again=chosen, passes=0, is_read=False))
 
 
-def _skipped(seal: SealedRun, state: RunState, sheet: SheetState, event: RunEvent) -> RunState:
+def _skipped(seal: SealedRun, state: RunState, sheet: SheetState, event: Skipped) -> RunState:
     copies = len(page_of(seal, sheet).copies)
-    _needs(all(0 <= copy < copies for copy in event.numbers), f"Sheet {sheet.number} has {copies} stickers")
-    return state.with_sheet(replace(sheet, skipped=tuple(sorted(set(event.numbers)))))
+    _needs(all(0 <= copy < copies for copy in event.copies), f"Sheet {sheet.number} has {copies} stickers")
+    return state.with_sheet(replace(sheet, skipped=tuple(sorted(set(event.copies)))))
 
 
-_OF_RUN: dict[str, Callable[[SealedRun, RunState, RunEvent], RunState]] = {
-    "ordered": _ordered,
-    "set": _set,
-    "added": _added,
-    "blade": _blade,
-    "ended": _ended,
+_OF_RUN: dict[type[RunEvent], Callable[[SealedRun, RunState, Any], RunState]] = {
+    Ordered: _ordered,
+    Set: _set,
+    Added: _added,
+    BladeFitted: _blade,
+    Ended: _ended,
 }
-_OF_SHEET: dict[str, _OfSheet] = {
-    "printed": _printed,
-    "measured": _measured,
-    "unmeasured": lambda _seal, state, _sheet, _event: replace(state, measured="not measured"),
-    "dry": _changed(is_let_dry=True),
-    "laminated": _changed(is_laminated=True),
-    "laid": _laid,
-    "missed": _missed,
-    "read": _read,
-    "proof begun": _proof_begun,
-    "proof cut": _changed(proof="cut"),
-    "proof judged": _proof_judged,
-    "cut begun": _cut_begun,
-    "cut done": _cut_done,
-    "cut stopped": _cut_stopped,
-    "out": _out,
-    "inspected": _inspected,
-    "spoiled": _spoiled,
-    "moved": _moved,
-    "skipped": _skipped,
-    "again": _again,
+_OF_SHEET: dict[type[RunEvent], _OfSheet] = {
+    Printed: _printed,
+    Measured: _measured,
+    Unmeasured: lambda _seal, state, _sheet, _event: replace(state, measured="not measured"),
+    LetDry: _changed(is_let_dry=True),
+    Laminated: _changed(is_laminated=True),
+    Laid: _laid,
+    Missed: _missed,
+    MarksRead: _read,
+    ProofBegun: _proof_begun,
+    ProofCut: _changed(proof="cut"),
+    ProofJudged: _proof_judged,
+    CutBegun: _cut_begun,
+    CutDone: _cut_done,
+    CutStopped: _cut_stopped,
+    TakenOut: _out,
+    Inspected: _inspected,
+    Spoiled: _spoiled,
+    Moved: _moved,
+    Skipped: _skipped,
+    CutAgain: _again,
 }

@@ -11,6 +11,7 @@ from honest_edge.core.values.layers import MOST_LAYERS, PLACEHOLDER_TITLE, Backi
 from honest_edge.core.values.layouts import Layout, Pin
 from honest_edge.core.values.measured import ErrorParts
 from honest_edge.core.values.misregistration import VISIBLE_MM, Misregistration, assumed_misregistration
+from honest_edge.core.values.names import check_key, check_letters
 from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.core.values.specs import MOST_COPIES, ArtSource, EdgeRecipe, OutlineRecipe, check_copies, check_width
 from honest_edge.core.values.tables import Table
@@ -68,6 +69,8 @@ class Design:
     is_flattened: bool = True
 
     def __post_init__(self) -> None:
+        check_key("design", self.key)
+        check_letters("the name", self.name, self.file_name)
         check_width(self.width_mm)
         check_copies(self.copies, least=0)
         check_range("spare copies", self.spares, 0, MOST_COPIES, "")
@@ -177,6 +180,7 @@ class Job:
     prints: tuple[int, ...] = ()
 
     def __post_init__(self) -> None:
+        check_letters("the title", self.title)
         check_range("assumed drift", self.drift_mm, 0.0, 10.0)
         check_range("visible width", self.visible_mm, 0.0, 2.0)
         if self.png_ppi is not None:
@@ -188,6 +192,7 @@ class Job:
         check_range("copies of a kept layout", sum(map(len, self.layout)), 0, MOST_LAID, "")
         check_range("sheets of a kept layout", len(self.layout), 0, MOST_COPIES, "")
         check_range("findings that are left", len(self.left), 0, MOST_LEFT, "")
+        check_range("sheets with a number of prints", len(self.prints), 0, MOST_COPIES, "")
         for count in self.prints:
             check_range("prints of a sheet", count, 1, MOST_COPIES, "")
         if len({design.key for design in self.designs}) != len(self.designs):

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from honest_edge.core.values.errors import UsageError
+from honest_edge.core.values.names import check_key, check_letters
 from honest_edge.core.values.specs import (
     LARGEST_WIDTH_MM,
     SMALLEST_WIDTH_MM,
@@ -345,6 +346,8 @@ class Layer:
     is_locked: bool = False
 
     def __post_init__(self) -> None:
+        check_key("layer", self.key)
+        check_letters("the name", self.name, self.group)
         parts = (self.picture, self.lettering, self.shape, self.code, self.sticker, self.grown)
         if sum(part is not None for part in parts) != 1:
             raise UsageError(

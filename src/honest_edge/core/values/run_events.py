@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sized
 from dataclasses import dataclass
-from typing import Literal
+from typing import ClassVar, Literal
 
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.log_event import MOST_TEXT
@@ -19,6 +20,7 @@ BadReason = Literal["white rim", "art cut", "not through", "liner cut", "torn", 
 WayOff = Literal["", "left", "right", "top", "bottom", "all round"]
 ProofVerdict = Literal["good", "white rim", "art cut", "not through", "liner cut"]
 EndReason = Literal["done", "enough", "given up"]
+PrintVerdict = Literal["true", "fitted", "scaled", "stretched", "in inches", "misread", "not measured"]
 
 MOST_OFF_MM = 20.0
 _MOST_NUMBERS = 5000
@@ -77,32 +79,286 @@ class BadSticker:
             check_range("how wide it is", self.wide_mm, 0, MOST_OFF_MM)
 
 
+NEVER = Moment(wall_ms=0)
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RunEvent:
-    """One thing that happened in a run.
+    """One thing that happened in a run; each kind of it is a record of its own, told by its tag ``what``.
 
     Attributes:
-        what: happened.
-        at: when.
-        sheet: to which sheet, from 1; 0 for the whole run.
-        kind: refines it: what a reading says, how a proof looks, how a pass stopped, why a run ended.
-        numbers: whole numbers: the block of an order and its carriers, a carrier, marks, copies, a pass, pages.
-        values: lengths in mm: a reading across, down and of the ruler; how wide something is.
-        words: what was typed, or which side.
-        bad: stickers that did not come out well.
+        at: when; who writes it down says so.
     """
 
-    what: What
-    at: Moment
-    sheet: int = 0
-    kind: str = ""
-    numbers: tuple[int, ...] = ()
-    values: tuple[float | None, ...] = ()
-    words: str = ""
+    what: ClassVar[What]
+    at: Moment = NEVER
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SheetEvent(RunEvent):
+    """What happened to one sheet, numbered from 1."""
+
+    sheet: int
+
+
+# -- of the whole run ----------------------------------------------------------------------------------
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Ordered(RunEvent):
+    """How many sheets are kiss-cut before the first of them is cut through, and how many carriers are in use."""
+
+    what = "ordered"
+    block: int
+    carriers: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Set(RunEvent):
+    """What the machine was set to, for the kinds of line of one pass as the guide names them."""
+
+    what = "set"
+    kinds: str
+    setting: str = ""
+
+    def __post_init__(self) -> None:
+        _check_text(self.kinds, self.setting)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Added(RunEvent):
+    """More sheets were planned: the pages of the layout that they show."""
+
+    what = "added"
+    pages: tuple[int, ...]
+
+    def __post_init__(self) -> None:
+        _check_count(self.pages)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BladeFitted(RunEvent):
+    """A blade was fitted, or said to be in."""
+
+    what = "blade"
+    blade: str
+
+    def __post_init__(self) -> None:
+        _check_text(self.blade)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Ended(RunEvent):
+    """The run is over."""
+
+    what = "ended"
+    reason: EndReason
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Back(RunEvent):
+    """What happened last was one press too many."""
+
+    what = "back"
+
+
+# -- of one sheet --------------------------------------------------------------------------------------
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Printed(SheetEvent):
+    """It came out of the printer."""
+
+    what = "printed"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Measured(SheetEvent):
+    """A ruler was held to it: what the readings say, and what was read between marks and on the printed ruler."""
+
+    what = "measured"
+    verdict: PrintVerdict
+    across_mm: float | None = None
+    down_mm: float | None = None
+    ruler_mm: float | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Unmeasured(SheetEvent):
+    """Nobody held a ruler to it."""
+
+    what = "unmeasured"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LetDry(SheetEvent):
+    """It was said to be dry before its time was over."""
+
+    what = "dry"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Laminated(SheetEvent):
+    """Laminate was laid on it."""
+
+    what = "laminated"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Laid(SheetEvent):
+    """It was laid on a carrier, counted from 0."""
+
+    what = "laid"
+    carrier: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Missed(SheetEvent):
+    """The reader missed marks, counted from 0."""
+
+    what = "missed"
+    marks: tuple[int, ...] = ()
+
+    def __post_init__(self) -> None:
+        _check_count(self.marks)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MarksRead(SheetEvent):
+    """The reader found every mark."""
+
+    what = "read"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ProofBegun(SheetEvent):
+    """One sticker, counted from 0, is cut first."""
+
+    what = "proof begun"
+    copy: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ProofCut(SheetEvent):
+    """It is cut."""
+
+    what = "proof cut"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ProofJudged(SheetEvent):
+    """It was looked at: what was seen, on which side and how wide, or why it was good enough."""
+
+    what = "proof judged"
+    verdict: ProofVerdict
+    side: WayOff = ""
+    wide_mm: float | None = None
+    note: str = ""
+
+    def __post_init__(self) -> None:
+        _check_text(self.note)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CutBegun(SheetEvent):
+    """A pass is cut."""
+
+    what = "cut begun"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CutDone(SheetEvent):
+    """The pass is done."""
+
+    what = "cut done"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CutStopped(SheetEvent):
+    """The pass was stopped; how far it had come."""
+
+    what = "cut stopped"
+    came: str = ""
+
+    def __post_init__(self) -> None:
+        _check_text(self.came)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TakenOut(SheetEvent):
+    """It was taken out of the machine."""
+
+    what = "out"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Inspected(SheetEvent):
+    """Its stickers were looked at: those that did not come out well."""
+
+    what = "inspected"
     bad: tuple[BadSticker, ...] = ()
 
     def __post_init__(self) -> None:
-        if max(len(self.words), len(self.kind)) > MOST_TEXT:
-            raise UsageError(f"“{self.words[:20]} …” has {len(self.words)} letters; {MOST_TEXT} are kept")
-        if max(len(self.numbers), len(self.bad), len(self.values)) > _MOST_NUMBERS:
-            raise UsageError("An event of a run holds too much")
+        _check_count(self.bad)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Spoiled(SheetEvent):
+    """It is lost, and why."""
+
+    what = "spoiled"
+    why: str
+
+    def __post_init__(self) -> None:
+        _check_text(self.why)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Moved(SheetEvent):
+    """It moved after its marks were read."""
+
+    what = "moved"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Skipped(SheetEvent):
+    """Copies, counted from 0, that are not cut any more."""
+
+    what = "skipped"
+    copies: tuple[int, ...]
+
+    def __post_init__(self) -> None:
+        _check_count(self.copies)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CutAgain(SheetEvent):
+    """Copies, counted from 0, that alone are cut once more."""
+
+    what = "again"
+    copies: tuple[int, ...]
+
+    def __post_init__(self) -> None:
+        _check_count(self.copies)
+
+
+EVENT_KINDS: dict[str, type[RunEvent]] = {
+    kind.what: kind
+    for kind in (
+        Ordered, Set, Added, BladeFitted, Ended, Back, Printed, Measured, Unmeasured, LetDry, Laminated, Laid, Missed,
+        MarksRead, ProofBegun, ProofCut, ProofJudged, CutBegun, CutDone, CutStopped, TakenOut, Inspected, Spoiled,
+        Moved, Skipped, CutAgain,
+    )
+}  # fmt: skip
+"""Every kind of event, by its tag."""
+
+
+def _check_text(*texts: str) -> None:
+    for text in texts:
+        if len(text) > MOST_TEXT:
+            raise UsageError(f"“{text[:20]} …” has {len(text)} letters; {MOST_TEXT} are kept")
+
+
+def _check_count(found: Sized) -> None:
+    if len(found) > _MOST_NUMBERS:
+        raise UsageError("An event of a run holds too much")

@@ -8,12 +8,16 @@ from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.log_event import is_key
 from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.core.values.specs import LineKind
+from honest_edge.core.values.units import check_range
 
 SEAL_VERSION = 1
 CODE_LETTERS = "0123456789ABCDEFGHJKMNPQRSTVWXYZ"
 """Digits and letters that are not mistaken for each other: no I, L, O and U."""
 
 _CODE_LENGTH = 8
+_NUMBERS_OF_CUBIC = 8
+_FARTHEST_MM = 10_000.0
+_LONGEST_DRYING_S = 7 * 86_400.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -32,6 +36,13 @@ class SealedLine:
     straight: str
     closed: bool = True
 
+    def __post_init__(self) -> None:
+        count = len(self.straight)
+        if not count or set(self.straight) - set("01") or len(self.cubics) != _NUMBERS_OF_CUBIC * count:
+            raise UsageError(f"A sealed line of {count} segments has {len(self.cubics)} numbers, not eight each")
+        if not all(abs(number) <= _FARTHEST_MM for number in self.cubics):
+            raise UsageError("A sealed line leads out of every sheet")
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SealedCopy:
@@ -42,6 +53,10 @@ class SealedCopy:
     x_mm: float
     y_mm: float
     lines: tuple[SealedLine, ...]
+
+    def __post_init__(self) -> None:
+        if self.design < 0 or not all(abs(number) <= _FARTHEST_MM for number in (self.turn_deg, self.x_mm, self.y_mm)):
+            raise UsageError("A sealed copy lies on no sheet, or is of no design")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -74,6 +89,12 @@ class SealedPage:
     copies: tuple[SealedCopy, ...]
     passes: tuple[SealedPass, ...]
     proof_order: tuple[int, ...] = ()
+
+    def __post_init__(self) -> None:
+        if not all(0 <= copy < len(self.copies) for copy in self.proof_order):
+            raise UsageError("A sealed sheet has a proof that is none of its stickers")
+        if (self.print_page or 0) < 0:
+            raise UsageError("A sealed sheet is on no page of its print")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -136,6 +157,11 @@ class SealedRun:
             raise UsageError(f"“{self.run[:40]}” names no run")
         if self.version > SEAL_VERSION:
             raise UsageError("This run was sealed by a newer Honest Edge: update this one")
+        if any(copy.design >= len(self.designs) for page in self.pages for copy in page.copies):
+            raise UsageError("This run has a sticker of a design that it does not have")
+        if len(self.mark_names) != len(self.mark_middles_mm):
+            raise UsageError("This run has marks that lie nowhere")
+        check_range("drying", self.drying_s, 0, _LONGEST_DRYING_S, "s")
         if any(not 0 <= page < len(self.pages) for page in self.sheets):
             raise UsageError("This run has a sheet that its layout does not have")
 

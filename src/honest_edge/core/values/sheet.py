@@ -16,6 +16,7 @@ from honest_edge.core.values.units import check_range
 Turning = Literal["none", "quarter", "free"]
 Grouping = Literal["mixed", "together", "apart"]
 MOST_USED_AREAS = 200
+MOST_OUTSIDE_MM = 5_000.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -50,6 +51,8 @@ class SheetSpec:
         check_range("gap", self.gap_mm, 0, 100)
         check_range("used areas", len(self.used), 0, MOST_USED_AREAS, "")
         for left, top, right, bottom in self.used:
+            for side in (left, top, right, bottom):
+                check_range("side of a used area", side, -MOST_OUTSIDE_MM, MOST_OUTSIDE_MM)
             if not (left < right and top < bottom):
                 raise UsageError("a used area needs a left before its right and a top above its bottom")
 

@@ -20,6 +20,9 @@ Colour = tuple[int, int, int]
 
 SMALLEST_WIDTH_MM, LARGEST_WIDTH_MM = 1.0, 2000.0
 MOST_COPIES = 10_000
+MOST_CORRECTIONS, MOST_CORRECTED = 2_000, 100_000
+"""Steps by hand of one design, and all their places: a long stroke of a brush has some hundred."""
+
 CRISP_PPI = 300.0
 """Floor for a crisp print at the finished size; common practice, no published source."""
 
@@ -62,9 +65,10 @@ class Correction:
 
     def __post_init__(self) -> None:
         check_range("places of a correction", len(self.points), 1, 20_000, "")
-        for x, y in self.points:
-            check_range("place", x, -1, 100, "widths")
-            check_range("place", y, -1, 100, "widths")
+        for place in (extreme(part) for extreme in (min, max) for part in zip(*self.points, strict=True)):
+            check_range("place", place, -1, 100, "widths")
+        if any(x != x or y != y for x, y in self.points):  # no number is neither the least nor the largest
+            raise UsageError("place must be a number of widths")
         check_range("brush", self.brush, 0, 10, "widths")
 
 
@@ -116,6 +120,9 @@ class OutlineRecipe:
         if self.smoothness_mm is not None:
             check_range("smoothness", self.smoothness_mm, 0.005, 2)
         check_range("corner", self.corner_deg, 10, 170, "degrees")
+        check_range("corrections", len(self.corrections), 0, MOST_CORRECTIONS, "")
+        places = sum(len(correction.points) for correction in self.corrections)
+        check_range("places of all corrections", places, 0, MOST_CORRECTED, "")
 
 
 def _check_box(name: str, box: tuple[float, float, float, float] | None) -> None:

@@ -17,6 +17,7 @@ from honest_edge.core.values.log_event import LogEvent, RunRecord
 from honest_edge.files.atomic_write import write_set
 from honest_edge.files.book.store import Book, packed
 from honest_edge.files.read_input import read_input
+from honest_edge.files.read_json import parsed
 
 Format = Literal["json", "csv"]
 
@@ -95,7 +96,7 @@ def _checked(name: str, lines: Iterable[tuple[int, Callable[[], _Line]]], now_ms
                 kind=line.kind,
                 data=dict(sorted(line.data.items())),
             )
-        except (msgspec.MsgspecError, HonestEdgeError, OverflowError, ValueError) as error:
+        except (HonestEdgeError, OverflowError, ValueError) as error:
             raise FileError(f"{name}, line {number}: {error}; nothing was added") from None
         if event.at_ms > now_ms + _AHEAD_MS:
             raise FileError(f"{name}, line {number}: {line.at:%Y-%m-%d} lies in the future; nothing was added")
@@ -105,7 +106,7 @@ def _checked(name: str, lines: Iterable[tuple[int, Callable[[], _Line]]], now_ms
 def _from_json(name: str, text: str) -> Iterator[tuple[int, Callable[[], _Line]]]:
     for number, line in enumerate(text.split("\n"), 1):
         if line.strip():
-            yield number, lambda line=line: msgspec.json.decode(line, type=_Line)  # type: ignore[misc]
+            yield number, lambda line=line: parsed(line.encode(), _Line)  # type: ignore[misc]
 
 
 def _from_csv(name: str, text: str) -> Iterator[tuple[int, Callable[[], _Line]]]:
@@ -124,7 +125,7 @@ def _of_row(row: Sequence[str]) -> _Line:
     if len(row) != len(_COLUMNS):
         raise FileError(f"it has {len(row)} fields; {len(_COLUMNS)} are wanted")
     key, at, kind, data = row
-    return _Line(key, datetime.fromisoformat(at), kind, msgspec.json.decode(data, type=dict[str, Any]))
+    return _Line(key, datetime.fromisoformat(at), kind, parsed(data.encode(), dict[str, Any]))
 
 
 def _csv(heading: Sequence[str], rows: Iterable[Sequence[object]]) -> bytes:

@@ -47,30 +47,28 @@ def open_book(path: Path, now_ms: int) -> Opened:
         return rescued(path, now_ms)
 
 
-def look_after(opened: Opened, now_ms: int) -> Opened:
-    """Check the Book after a bad end and once a week, and back it up once a day; takes long, so beside the window.
+def look_after(book: Book, now_ms: int, *, ended_badly: bool = False) -> tuple[str, ...]:
+    """Check the Book after a bad end and once a week, and back it up once a day.
+
+    That takes long, and others may read and write meanwhile.
 
     Returns:
-        The Book to go on with: another one where this one is damaged.
+        What is to be said, each one sentence.
 
     Raises:
+        DamagedBookError: it is damaged: ``rescued`` gives one to go on with.
         FileError: a backup cannot be written.
     """
-    book, notes = opened.book, list(opened.notes)
-    if opened.ended_badly or now_ms - book.upkeep_ms(_CHECK) >= _WEEK_MS:
-        try:
-            notes += [f"The Book {book.path.name}: {words}" for words in book.wrong()]
-        except DamagedBookError:
-            book.close()
-            found = rescued(book.path, now_ms)
-            book, notes = found.book, [*notes, *found.notes]
+    notes: list[str] = []
+    if ended_badly or now_ms - book.upkeep_ms(_CHECK) >= _WEEK_MS:
+        notes += [f"The Book {book.path.name}: {words}" for words in book.wrong()]
         book.note_upkeep(_CHECK, now_ms)
     if _day(now_ms) != _day(book.upkeep_ms(_BACKUP)) and book.count():
         folder = backup_folder(book.path)
         book.back_up(folder / f"{book.path.stem}-{_day(now_ms)}.sqlite")
         book.note_upkeep(_BACKUP, now_ms)
         _prune(book.path)
-    return Opened(book=book, notes=tuple(notes))
+    return tuple(notes)
 
 
 def backup_folder(path: Path) -> Path:

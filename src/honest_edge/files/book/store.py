@@ -17,7 +17,7 @@ import msgspec
 from honest_edge.core.values.errors import FileError, UsageError
 from honest_edge.core.values.log_event import LogEvent, RunRecord
 from honest_edge.files.book.records import KINDS, NoteKind
-from honest_edge.files.book.schema import APPLICATION_ID, VERSION, migrate, set_up, transaction
+from honest_edge.files.book.schema import APPLICATION_ID, BUSY_MS, VERSION, migrate, set_up, transaction
 
 T = TypeVar("T")
 Record = TypeVar("Record")
@@ -104,9 +104,7 @@ class Book:
             (seq + 1, event.key, event.at_ms, event.kind, data, previous, chained(previous, event, data)),
         )
         if event.kind in KINDS:
-            kind = KINDS[event.kind]
-            about = kind.about(kind.read(data))
-            connection.execute("INSERT INTO notes VALUES (?, ?, ?, ?)", (seq + 1, event.kind, about, event.at_ms))
+            _index(connection, seq + 1, event.kind, event.at_ms, data)
         if event.kind == RUN:
             run = run_of(event)
             values = (seq + 1, event.at_ms, *asdict(run).values())
@@ -223,7 +221,7 @@ class Book:
             ]
             return found + _broken_links(connection)
 
-        return self._with(look)
+        return self._beside(look)
 
     def back_up(self, target: Path) -> None:
         """Copy the Book into a file as it is now, whole or not at all (https://www.sqlite.org/backup.html).
@@ -244,7 +242,7 @@ class Book:
         try:
             with _in_words(target):
                 target.parent.mkdir(parents=True, exist_ok=True)
-            self._with(copy, target)
+            self._beside(copy, target)
             with _in_words(target):
                 with staged.open("rb") as stream:
                     os.fsync(stream.fileno())
@@ -263,6 +261,18 @@ class Book:
         """Note when a piece of upkeep was done."""
         query = "INSERT INTO upkeep VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET at_ms = excluded.at_ms"
         self._with(lambda connection: connection.execute(query, (name, at_ms)))
+
+    def _beside(self, work: Callable[[sqlite3.Connection], T], path: Path | None = None) -> T:
+        """Do what takes long over a connection of its own: nobody waits for it, and it sees the Book of one moment."""
+        if _identity(self.path) != self._file:  # it was taken away: what is in hand is all there is
+            return self._with(work, path)
+        with (
+            _in_words(path or self.path),
+            contextlib.closing(sqlite3.connect(self.path, isolation_level=None)) as connection,
+        ):
+            connection.execute(f"PRAGMA busy_timeout = {BUSY_MS}")
+            connection.execute("PRAGMA query_only = ON")
+            return work(connection)
 
     def _with(self, work: Callable[[sqlite3.Connection], T], path: Path | None = None) -> T:
         with self._lock, _in_words(path or self.path):
@@ -327,6 +337,35 @@ def _broken_links(connection: sqlite3.Connection) -> list[str]:
     return found
 
 
+def _index(connection: sqlite3.Connection, seq: int, kind: str, at_ms: int, data: str) -> None:
+    """Let an event be looked up.
+
+    Raises:
+        UsageError: its data cannot be used.
+    """
+    known = KINDS[kind]
+    connection.execute("INSERT INTO notes VALUES (?, ?, ?, ?)", (seq, kind, known.about(known.read(data)), at_ms))
+
+
+def _index_what_is_known_now(connection: sqlite3.Connection) -> None:
+    """Let events be looked up that came from a newer version, once their kinds are known; once for every such kind."""
+    done = {row[0] for row in connection.execute("SELECT name FROM upkeep WHERE name LIKE 'kind %'")}
+    new = [kind for kind in KINDS if f"kind {kind}" not in done]
+    if not new:
+        return
+    with contextlib.suppress(sqlite3.OperationalError), transaction(connection):  # where it may be written
+        for kind in new:
+            lacking = connection.execute(
+                "SELECT seq, at_ms, data FROM events e WHERE kind = ? "
+                "AND NOT EXISTS (SELECT 1 FROM notes n WHERE n.seq = e.seq)",
+                (kind,),
+            ).fetchall()
+            for seq, at_ms, data in lacking:
+                with contextlib.suppress(UsageError):  # it stays what it was: kept, and not looked up
+                    _index(connection, seq, kind, at_ms, data)
+            connection.execute("INSERT OR REPLACE INTO upkeep VALUES (?, 0)", (f"kind {kind}",))
+
+
 def _connected(path: Path) -> sqlite3.Connection:
     """Return a connection to a Book of this version."""
     connection = sqlite3.connect(path, isolation_level=None, check_same_thread=False)
@@ -335,6 +374,7 @@ def _connected(path: Path) -> sqlite3.Connection:
         set_up(connection)
         if connection.execute("PRAGMA user_version").fetchone()[0] < VERSION:
             migrate(connection)
+        _index_what_is_known_now(connection)
     except BaseException:
         connection.close()
         raise

@@ -1,8 +1,10 @@
 """Runs on the disk: a folder for each, with its seal, what was printed, and a journal that is only added to.
 
 ``<run>/seal.json`` is canonical JSON, ``<run>/print.pdf`` what was printed without the sheets' signs, and each line of
-``<run>/journal.jsonl`` one event with the hash that binds it to the line before. A line is on the disk before anybody
-goes on. Who ends in the middle of a line leaves a torn one, which never happened.
+``<run>/journal.jsonl`` one event with the hash that binds it to the line before. What is hashed are the bytes as they
+were stored, never what a later version would write: a run outlives the version that began it. A line is on the disk
+before anybody goes on. Who ends in the middle of a line leaves a torn one, which never happened. ``<run>/lock`` says
+how far the journal had come, so that lines that were lost are missed.
 """
 
 from __future__ import annotations
@@ -11,23 +13,26 @@ import contextlib
 import hashlib
 import os
 import shutil
-from collections.abc import Iterator, Mapping
+from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
 import msgspec
 
-from honest_edge.core.values.errors import BlockedError, FileError, UsageError
-from honest_edge.core.values.run_events import RunEvent
+from honest_edge.core.values.errors import BlockedError, FileError
+from honest_edge.core.values.run_events import Ended, RunEvent
 from honest_edge.core.values.run_seal import SealedRun
 from honest_edge.files.atomic_write import write_set
 from honest_edge.files.book.place import book_path
 from honest_edge.files.locks import locked
 from honest_edge.files.read_input import read_input
 from honest_edge.files.runs.canonical import canonical
+from honest_edge.files.runs.chain import Chain, kept_run, line_of, parse_chain, parse_seal, seal_hash
+from honest_edge.files.runs.progress import Progress, known_progress, note_progress
 
 SEAL, PRINT, JOURNAL, LOCK = "seal.json", "print.pdf", "journal.jsonl", "lock"
 _MOST_BYTES = 1_000_000_000
+_MOST_SEAL_BYTES = 50_000_000
 _MOST_JOURNAL_BYTES = 50_000_000
 
 
@@ -41,11 +46,6 @@ class LeftRun:
     is_taken: bool
 
 
-class _Line(msgspec.Struct):
-    event: RunEvent
-    hash: str
-
-
 def runs_folder() -> Path:
     """Return where runs are kept: beside the Book."""
     return book_path().parent / "runs"
@@ -56,32 +56,23 @@ def seal_bytes(seal: SealedRun) -> bytes:
     return canonical(msgspec.to_builtins(seal))
 
 
-def seal_hash(seal: SealedRun) -> str:
-    """Return the SHA-256 of a seal, in hexadecimal."""
-    return hashlib.sha256(seal_bytes(seal)).hexdigest()
-
-
-def parse_seal(data: bytes, name: str) -> SealedRun:
-    """Return a seal.
-
-    Raises:
-        FileError: it is none.
-    """
-    try:
-        return msgspec.json.decode(data, type=SealedRun)
-    except (msgspec.DecodeError, UsageError, UnicodeDecodeError) as error:
-        raise FileError(f"The seal of the run {name} cannot be read: {error}") from None
-
-
 class Journal:
     """One run's folder, in the hand of one window: nobody else can add to it meanwhile."""
 
-    def __init__(self, folder: Path, seal: SealedRun, events: list[RunEvent], last: str, lock: int) -> None:
+    def __init__(self, folder: Path, seal: SealedRun, seal_data: bytes, chain: Chain, lock: int, notes: Sequence[str]):
         """Take what ``begin`` and ``take_up`` found."""
         self.folder, self.seal = folder, seal
-        self.events = events
-        self._last, self._lock = last, lock
+        self.seal_hash = chain.hashes[0]
+        self.notes = tuple(notes)
+        """What is to be said of how it was found, each one sentence."""
+        self._seal_data, self._chain, self._lock = seal_data, chain, lock
         self._handle: int | None = None
+        self._note()
+
+    @property
+    def events(self) -> list[RunEvent]:
+        """All that happened."""
+        return self._chain.events
 
     @classmethod
     def begin(cls, runs: Path, seal: SealedRun, print_file: bytes | None) -> Journal:
@@ -96,28 +87,35 @@ class Journal:
         return cls.take_up(folder)
 
     @classmethod
-    def take_up(cls, folder: Path) -> Journal:
+    def take_up(cls, folder: Path, of_project: bytes | None = None) -> Journal:
         """Take up a run that was left.
+
+        Args:
+            folder: where it lies.
+            of_project: the run as a project keeps it: events that are missing here are taken from there.
 
         Raises:
             BlockedError: another window has it in hand.
-            FileError: it cannot be read, or something of it was changed by hand.
+            FileError: it cannot be read, something of it was changed by hand, or some of it is lost.
         """
+        name = folder.name[:8]
         lock = _locked(folder)
         if lock is None:
             raise BlockedError("Another window has this run in hand: go on there, or close it first")
         try:
-            seal = parse_seal(read_input(folder / SEAL, _MOST_BYTES), folder.name[:8])
-            events, last, whole = _read_journal(folder / JOURNAL, seal)
+            data = read_input(folder / SEAL, _MOST_SEAL_BYTES)
+            seal = parse_seal(data, name)
+            _check_is_no_copy(folder, seal)
+            chain = _read_journal(folder / JOURNAL, seal_hash(data), seal.code)
+            notes = _mend(chain, folder, lock, seal, of_project)
             _check_print(folder, seal)
-            with open(folder / JOURNAL, "r+b") as journal:
-                journal.truncate(whole)  # a torn line is what was being written when all ended
+            _truncate(folder / JOURNAL, chain.size)  # a torn line is what was being written when all ended
+            return cls(folder, seal, data, chain, lock, notes)
         except BaseException as error:
             os.close(lock)
             if isinstance(error, OSError):
-                raise FileError(f"The run {folder.name[:8]} cannot be read: {error.strerror or error}") from None
+                raise FileError(f"The run {name} cannot be read: {error.strerror or error}") from None
             raise
-        return cls(folder, seal, events, last, lock)
 
     def add(self, event: RunEvent) -> None:
         """Add an event; it is on the disk when this returns.
@@ -125,25 +123,21 @@ class Journal:
         Raises:
             FileError: it was not added.
         """
-        line, digest = _line(self._last, event)
+        line, digest = line_of(self._chain.hashes[-1], event)
         try:
             if self._handle is None:
                 self._handle = os.open(self.folder / JOURNAL, os.O_WRONLY | os.O_APPEND | os.O_CLOEXEC)
-            size = os.fstat(self._handle).st_size
-            try:
-                os.write(self._handle, line)
-                os.fsync(self._handle)
-            except OSError:
-                with contextlib.suppress(OSError):
-                    os.ftruncate(self._handle, size)
-                raise
+            _append(self._handle, line)
         except OSError as error:
             raise FileError(
                 f"What happened cannot be written down ({error.strerror or error}): make room on the disk, then do "
                 "the step again"
             ) from None
-        self._last = digest
-        self.events.append(event)
+        self._chain.take(line, event, digest)
+        self._note()
+
+    def _note(self) -> None:
+        note_progress(self._lock, Progress(lines=len(self._chain.lines), hash=self._chain.hashes[-1]))
 
     def print_file(self) -> bytes | None:
         """Return what was printed, without the sheets' signs; None where nothing is.
@@ -154,9 +148,9 @@ class Journal:
         return _check_print(self.folder, self.seal)
 
     def text(self) -> bytes:
-        """Return seal and journal as one JSON text, as a project file keeps them."""
-        lines = [msgspec.json.decode(line) for line in (self.folder / JOURNAL).read_bytes().splitlines()]
-        return canonical({"seal": msgspec.to_builtins(self.seal), "journal": lines})
+        """Return seal and journal as one canonical JSON text, as a project file keeps them."""
+        lines = b",".join(line.rstrip(b"\n") for line in self._chain.lines)
+        return b'{"journal":[' + lines + b'],"seal":' + self._seal_data + b"}"
 
     def discard(self) -> None:
         """Let go of it and remove it; what cannot be removed stays."""
@@ -179,17 +173,20 @@ def left_runs(runs: Path) -> tuple[list[LeftRun], list[str]]:
             if not (folder / SEAL).is_file():
                 continue
             try:
-                seal = parse_seal(read_input(folder / SEAL, _MOST_BYTES), folder.name[:8])
-                events, _, _ = _read_journal(folder / JOURNAL, seal)
+                found.append(_left_run(folder))
             except (FileError, OSError) as error:
                 said.append(str(error))
-                continue
-            has_ended = any(event.what == "ended" for event in events)
-            lock = _locked(folder)
-            if lock is not None:
-                os.close(lock)
-            found.append(LeftRun(seal=seal, folder=folder, has_ended=has_ended, is_taken=lock is None))
     return sorted(found, key=lambda run: run.seal.sealed_at, reverse=True), said
+
+
+def _left_run(folder: Path) -> LeftRun:
+    seal, events = _read_run(folder)
+    _check_is_no_copy(folder, seal)
+    has_ended = any(isinstance(event, Ended) for event in events)
+    lock = _locked(folder)
+    if lock is not None:
+        os.close(lock)
+    return LeftRun(seal=seal, folder=folder, has_ended=has_ended, is_taken=lock is None)
 
 
 def parse_run(text: bytes, name: str) -> tuple[SealedRun, tuple[RunEvent, ...]]:
@@ -198,72 +195,102 @@ def parse_run(text: bytes, name: str) -> tuple[SealedRun, tuple[RunEvent, ...]]:
     Raises:
         FileError: it cannot be read, or was changed.
     """
-    try:
-        found: Mapping[str, object] = msgspec.json.decode(text, type=dict)
-        seal = parse_seal(canonical(found["seal"]), name)
-        lines = found["journal"]
-        data = b"".join(canonical(line) + b"\n" for line in lines) if isinstance(lines, list) else b""
-    except (msgspec.DecodeError, KeyError) as error:
-        raise FileError(f"The run {name} in the project cannot be read: {error}") from None
-    events, _, whole = _parsed(data, seal, name)
-    if whole != len(data):
+    seal_data, lines = kept_run(text, name)
+    seal = parse_seal(seal_data, name)
+    chain = parse_chain(b"".join(lines), seal_hash(seal_data), name)
+    if len(chain.lines) != len(lines):
         raise FileError(f"The run {name} in the project was changed by hand: its journal does not hold together")
-    return seal, tuple(events)
+    return seal, tuple(chain.events)
 
 
-def _line(last: str, event: RunEvent) -> tuple[bytes, str]:
-    plain = msgspec.to_builtins(event)
-    digest = hashlib.sha256(last.encode() + canonical(plain)).hexdigest()
-    return canonical({"event": plain, "hash": digest}) + b"\n", digest
-
-
-def read_events(path: Path, seal: SealedRun) -> list[RunEvent]:
-    """Return the events of a journal.
+def read_events(folder: Path) -> list[RunEvent]:
+    """Return the events of a run.
 
     Raises:
         FileError: it cannot be read, or was changed.
     """
-    return _read_journal(path, seal)[0]
+    return _read_run(folder)[1]
 
 
-def _read_journal(path: Path, seal: SealedRun) -> tuple[list[RunEvent], str, int]:
-    return _parsed(read_input(path, _MOST_JOURNAL_BYTES), seal, seal.code)
+def _read_run(folder: Path) -> tuple[SealedRun, list[RunEvent]]:
+    data = read_input(folder / SEAL, _MOST_SEAL_BYTES)
+    seal = parse_seal(data, folder.name[:8])
+    return seal, _read_journal(folder / JOURNAL, seal_hash(data), seal.code).events
 
 
-def _parsed(data: bytes, seal: SealedRun, name: str) -> tuple[list[RunEvent], str, int]:
-    """Return the events of a journal, the last hash, and how many bytes of it are whole lines.
+def _append(handle: int, line: bytes) -> None:
+    size = os.fstat(handle).st_size
+    try:
+        os.write(handle, line)
+        os.fsync(handle)
+    except OSError:
+        with contextlib.suppress(OSError):
+            os.ftruncate(handle, size)
+        raise
+
+
+def _truncate(path: Path, size: int) -> None:
+    with open(path, "r+b") as journal:
+        journal.truncate(size)
+
+
+def _read_journal(path: Path, seal: str, name: str) -> Chain:
+    return parse_chain(read_input(path, _MOST_JOURNAL_BYTES), seal, name)
+
+
+def _mend(chain: Chain, folder: Path, lock: int, seal: SealedRun, of_project: bytes | None) -> list[str]:
+    """Take over events that only a project still has; return what is to be said.
 
     Raises:
-        FileError: a line that is not the last is damaged, or does not follow the one before.
+        FileError: events are lost, or the journal is not the one that was led.
     """
-    events: list[RunEvent] = []
-    last, whole = seal_hash(seal), 0
-    lines = list(_lines(data))
-    for number, line in enumerate(lines, 1):
-        event = _event(last, line)
-        if event is None:
-            if number < len(lines) or line.endswith(b"\n"):
-                raise FileError(
-                    f"The journal of the run {name} is damaged in line {number}: restore its folder from a backup, or "
-                    "give the run up"
-                )
-            break
-        events.append(event)
-        _, last = _line(last, event)
-        whole += len(line)
-    return events, last, whole
+    notes = _taken_over(chain, folder, seal, of_project)
+    known = known_progress(lock)
+    if known is None:
+        return notes
+    if known.is_copy:
+        notes.append(
+            f"The folder of the run {seal.code} was copied or restored: where it goes on twice, one of them is wrong"
+        )
+    lost = known.lines - len(chain.lines)
+    if lost > 0:
+        raise FileError(
+            f"The journal of the run {seal.code} lost its last {lost} of {known.lines} events: restore its folder from "
+            "a backup or open the project that has them, or give the run up"
+        )
+    if not chain.is_at(known):
+        raise FileError(f"The journal of the run {seal.code} is not the one that was led: restore it from a backup")
+    return notes
 
 
-def _lines(data: bytes) -> Iterator[bytes]:
-    yield from data.splitlines(keepends=True)
-
-
-def _event(last: str, line: bytes) -> RunEvent | None:
+def _taken_over(chain: Chain, folder: Path, seal: SealedRun, of_project: bytes | None) -> list[str]:
+    if of_project is None:
+        return []
     try:
-        found = msgspec.json.decode(line, type=_Line)
-    except (msgspec.DecodeError, UsageError, UnicodeDecodeError):
-        return None
-    return found.event if line.endswith(b"\n") and _line(last, found.event)[1] == found.hash else None
+        seal_data, lines = kept_run(of_project, seal.code)
+        kept = parse_chain(b"".join(lines), seal_hash(seal_data), seal.code)
+    except FileError as error:  # what is here is good enough
+        return [str(error)]
+    here = len(chain.lines)
+    if kept.hashes[0] != chain.hashes[0] or kept.lines[:here] != chain.lines[: len(kept.lines)]:
+        return [f"The project tells the run {seal.code} otherwise than this machine does: what is here counts"]
+    more = kept.lines[here:]
+    if not more:
+        return []
+    _truncate(folder / JOURNAL, chain.size)
+    handle = os.open(folder / JOURNAL, os.O_WRONLY | os.O_APPEND | os.O_CLOEXEC)
+    try:
+        _append(handle, b"".join(more))
+    finally:
+        os.close(handle)
+    for number in range(here, len(kept.lines)):
+        chain.take(kept.lines[number], kept.events[number], kept.hashes[number + 1])
+    return [f"The journal of the run {seal.code} lacked {len(more)} events that the project has: they are in it again"]
+
+
+def _check_is_no_copy(folder: Path, seal: SealedRun) -> None:
+    if folder.name != seal.run:
+        raise FileError(f"The folder {folder.name[:40]} is a copy of the run {seal.code}: go on with that, remove this")
 
 
 def _check_print(folder: Path, seal: SealedRun) -> bytes | None:

@@ -2,21 +2,22 @@
 
 from __future__ import annotations
 
+from collections import deque
 from collections.abc import Callable, Sequence
-from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication, QFileDialog, QWidget
 
-from honest_edge.app.edits.job_holder import formed_design, lettered_design, with_designs
+from honest_edge.app.edits.job_holder import formed_design, lettered_design, with_designs, with_new
 from honest_edge.core.values.errors import Cancelled, HonestEdgeError
 from honest_edge.core.values.forms import Preset
 from honest_edge.core.values.job import Design, Job
 from honest_edge.ui.drawings.paths import png_of
 from honest_edge.ui.shell.message_bar import MessageBar
 from honest_edge.ui.station.host import Host
+from honest_edge.ui.station.tasks import Work
 from honest_edge.ui.widgets.dialogs import PICTURES, ask_table
 
 if TYPE_CHECKING:
@@ -25,6 +26,9 @@ if TYPE_CHECKING:
 
     _Added = tuple[Design, Artwork]
     """A new design, and its picture as it was decoded."""
+
+    _ReadFor = tuple[Job, int]
+    """The job that pictures were dropped on, and how many jobs had been opened by then."""
 
 _PATIENCE_MS = 300
 
@@ -42,9 +46,13 @@ class ArtIntake:
         self._host, self._bar, self._parent, self._show_design = host, bar, parent, show_design
         self._warming = host.new_task()
         self._adding = host.new_task()
-        self._adding.done.connect(lambda found: self._on_added(*cast("tuple[Job, list[_Added], list[str]]", found)))
+        self._adding.done.connect(
+            lambda found: self._on_added(*cast("tuple[_ReadFor, list[_Added], list[str]]", found))
+        )
         self._adding.failed.connect(lambda text: host.say(text, tone="danger"))
         self._adding.progress.connect(lambda _share, text: self._on_progress(text))
+        self._adding.ended.connect(self._read_next)
+        self._waiting: deque[Work] = deque()
         self._words = ""
         self._patience = QTimer(parent)
         self._patience.setSingleShot(True)
@@ -133,9 +141,10 @@ class ArtIntake:
     def _take(self, wanted: list[_Source]) -> None:
         if not wanted:
             return
-        holder, job = self._host.workspace.document.holder, self._host.workspace.job
+        document = self._host.workspace.document
+        holder, job, opened = document.holder, document.job, document.opened
 
-        def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Job, list[_Added], list[str]]:
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[_ReadFor, list[_Added], list[str]]:
             from honest_edge.app.edits.open_art import LOOK_PX, decoded, design_of
             from honest_edge.app.results.parallel import in_parallel
 
@@ -169,11 +178,21 @@ class ArtIntake:
                     refused.append(str(error))
                     break
                 added.append((design, artwork))
-            return job, added, refused
+            return (job, opened), added, refused
 
-        self._words = ""
-        self._patience.start()
-        self._adding.submit(work)
+        self._waiting.append(work)
+        self._read_next()
+
+    def _read_next(self) -> None:
+        """Read what was dropped next, once what was dropped before is read: nothing takes its place."""
+        if self._waiting and not self._adding.busy:
+            self._words = ""
+            self._patience.start()
+            self._adding.submit(self._waiting.popleft())
+
+    def _call_off(self) -> None:
+        self._waiting.clear()
+        self._adding.cancel()
 
     def _on_progress(self, words: str) -> None:
         self._words = words
@@ -183,27 +202,26 @@ class ArtIntake:
     def _say_progress(self) -> None:
         """Say what takes long; what is read at once is not announced."""
         if self._words and self._adding.busy:
-            self._host.say(self._words, actions=[("Cancel", self._adding.cancel)])
+            self._host.say(self._words, actions=[("Cancel", self._call_off)])
 
-    def _on_added(self, read_for: Job, added: list[_Added], refused: list[str]) -> None:
+    def _on_added(self, read_for: _ReadFor, added: list[_Added], refused: list[str]) -> None:
         self._patience.stop()
         self._bar.hide()
-        if added:
-            self._add(read_for, added)
+        job, opened = read_for
+        if added and opened == self._host.workspace.document.opened:
+            self._add(job, added)
         if refused:
             more = f" (and {len(refused) - 1} more)" if len(refused) > 1 else ""
             self._host.say(refused[0] + more, tone="danger")
 
     def _add(self, read_for: Job, added: list[_Added]) -> None:
         workspace, job = self._host.workspace, self._host.workspace.job
-        designs = [design for design, _ in added]
-        if job is not read_for:  # the job moved on meanwhile: its keys may be taken
-            designs = [
-                replace(design, key=with_designs(job, designs[:n]).free_key()) for n, design in enumerate(designs)
-            ]
-        grown = workspace.build(lambda: with_designs(job, designs))
+        read = [design for design, _ in added]
+        join = with_designs if job is read_for else with_new  # where it moved on meanwhile its keys may be taken
+        grown = workspace.build(lambda: join(job, read))
         if grown is None:
             return
+        designs = grown.designs[len(job.designs) :]
         for design, (_, artwork) in zip(designs, added, strict=True):
             workspace.decoded[design.key] = artwork
         words = f"add {designs[0].name}" if len(designs) == 1 else f"add {len(designs)} pictures"

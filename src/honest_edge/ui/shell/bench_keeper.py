@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable
 from dataclasses import replace
 from typing import TYPE_CHECKING, cast
 
@@ -15,7 +14,6 @@ from honest_edge.ui.station.host import Host
 
 if TYPE_CHECKING:
     from honest_edge.app.bench.known import KnownBench
-    from honest_edge.app.book.desk import BookDesk
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
 
 _Asked = tuple[str, str, bool, str]
@@ -24,9 +22,9 @@ _Asked = tuple[str, str, bool, str]
 class BenchKeeper(QObject):
     """Asks the Book away from the window's thread; what the user does is never a step to be undone because of it."""
 
-    def __init__(self, host: Host, desk: Callable[[], BookDesk]) -> None:
+    def __init__(self, host: Host) -> None:
         super().__init__()
-        self._host, self._desk = host, desk
+        self._host = host
         self._asked: _Asked | None = None
         self._is_told = False
         self._task = host.new_task()
@@ -51,11 +49,13 @@ class BenchKeeper(QObject):
         self._asked = asked
         bench, assumed_mm = BenchSubject(machine=asked[0], printer=asked[1]), job.drift_mm
 
+        desk = self._host.desk()
+
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> KnownBench | None:
             from honest_edge.app.bench.known import known_bench
 
             now_ms = time.time_ns() // 1_000_000
-            found = self._desk().look_up(lambda book: [known_bench(book, bench, assumed_mm, now_ms)], "", now_ms)
+            found = desk().look_up(lambda book: [known_bench(book, bench, assumed_mm, now_ms)], "", now_ms)
             return found.rows[0] if found.rows else None
 
         self._task.submit(work)

@@ -183,13 +183,14 @@ class JobFiles:
         path = self._document.path
         if path is None:
             return self.save_as()
-        if self._document.is_changed_on_disk:
+        is_changed = self._document.is_changed_on_disk
+        if is_changed:
             answer = self.ask_to_overwrite(self._parent, path)
             if answer == QMessageBox.StandardButton.Save:
                 return self.save_as()
             if answer != QMessageBox.StandardButton.Yes:
                 return False
-        return self._save_to(path)
+        return self._save_to(path, over=is_changed)
 
     @staticmethod
     def ask_to_overwrite(parent: QWidget, path: Path) -> QMessageBox.StandardButton:
@@ -218,14 +219,14 @@ class JobFiles:
         path = path if path.suffix == PROJECT_SUFFIX else path.with_name(path.name + PROJECT_SUFFIX)
         if document.job.title == PLACEHOLDER_TITLE:
             document.edit(replace(document.job, title=readable(path.stem)), "title")
-        return self._save_to(path)
+        return self._save_to(path, over=True)
 
-    def _save_to(self, path: Path) -> bool:
+    def _save_to(self, path: Path, *, over: bool) -> bool:
         def run(work: Callable[[], Any]) -> Any:
             return self.waiting.for_result(work, f"Saving {path.name}")
 
         def save() -> bool:
-            self._document.save(path, run)
+            self._document.save(path, run, over=over)
             return True
 
         if self.waiting.told(save, f"Saving {path.name}") is None:

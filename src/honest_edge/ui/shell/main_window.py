@@ -41,7 +41,7 @@ from honest_edge.ui.station.document import Document
 from honest_edge.ui.station.host import MessageAction
 from honest_edge.ui.station.panel import WIDTH_PX
 from honest_edge.ui.station.room import RoomEntry
-from honest_edge.ui.station.tasks import LatestOnly, WorkerPool
+from honest_edge.ui.station.tasks import LatestOnly, WorkerPool, WriteQueue
 from honest_edge.ui.station.workspace import Workspace
 from honest_edge.ui.stations.registry import STATIONS
 from honest_edge.ui.table.light_table import LightTable
@@ -76,6 +76,7 @@ class MainWindow(KeyedWindow):
         super().__init__()
         self.choices = UserChoices(prefs_file, self)
         self.pool = WorkerPool(_THREADS)
+        self.writes = WriteQueue(self, ended=self._on_task_ended, faulted=self.show_fault)
         self._tasks: list[LatestOnly] = []
         self.document = Document(recovery, self)
         self.workspace = Workspace(self.document, self.prefs.shown_unit, lambda text: self.say(text, tone="danger"))
@@ -158,7 +159,7 @@ class MainWindow(KeyedWindow):
         self.tray.removal_wanted.connect(self._remove)
         self.tray.add_wanted.connect(self.intake.choose)
         self.document.keeper.pictures = self.tray.pictures
-        self.rest = Rest(self, self.settled, lambda: self.busy, self.stations)
+        self.rest = Rest(self, self.settled, lambda: self.busy, self.stations, self.document)
         self.table.clicked.connect(lambda x_mm, y_mm: self.here.table_clicked(x_mm, y_mm))
         self.table.stroke_drawn.connect(lambda tool, points: self.here.stroke_drawn(cast(Tool, tool), points))
 
@@ -293,7 +294,7 @@ class MainWindow(KeyedWindow):
     @property
     def busy(self) -> bool:
         """Whether what is shown is still being computed, or something is read, written or printed."""
-        return self.overviews.is_waiting or any(task.busy for task in self._tasks)
+        return self.overviews.is_waiting or self.writes.busy or any(task.busy for task in self._tasks)
 
     # -- showing -------------------------------------------------------------------------------------
 
@@ -387,11 +388,13 @@ class MainWindow(KeyedWindow):
     def _finish(self) -> None:
         """Wait for what cannot be called off."""
         self.pool.wait()
+        self.writes.wait()
         self.workshop.close()
-        self.document.keeper.wait()
+        self.document.wait()
 
     def stop(self) -> None:
         """Call off all work."""
         self.overviews.stop()
+        self.writes.tell_nobody()
         for task in self._tasks:
             task.cancel()

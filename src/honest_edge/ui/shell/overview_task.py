@@ -17,6 +17,7 @@ from honest_edge.ui.station.tasks import Work
 from honest_edge.ui.widgets.words import whole_percent
 
 if TYPE_CHECKING:
+    from honest_edge.app.book.desk import BookDesk
     from honest_edge.app.results.design_result import DesignResult
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
     from honest_edge.core.values.artwork import Artwork
@@ -78,6 +79,7 @@ class OverviewTask(QObject):
 
     def _work(self, job: Job, first: str | None, decoded: Mapping[str, Artwork]) -> Work:
         before, is_demo = self._host.workspace.overview, self._host.workspace.document.is_demo
+        desk = self._host.desk()
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> Overview:
             from honest_edge.app.results.compute_overview import compute_overview
@@ -104,16 +106,16 @@ class OverviewTask(QObject):
                 report=report,
                 cancelled=cancelled,
             )
-            return made if is_demo else self._with_bench(made)
+            return made if is_demo else self._with_bench(made, desk())
 
         return work
 
-    def _with_bench(self, overview: Overview) -> Overview:
+    def _with_bench(self, overview: Overview, desk: BookDesk) -> Overview:
         """Return an overview with what the bench and the Book say; the demo's Book is made up only when looked into."""
         from honest_edge.app.book.known_of_job import known_findings
 
         try:
-            return overview.with_bench(known_findings(overview, self._host.desk(), time.time_ns() // 1_000_000))
+            return overview.with_bench(known_findings(overview, desk, time.time_ns() // 1_000_000))
         except FileError:
             return overview  # its room says what is wrong with it
 

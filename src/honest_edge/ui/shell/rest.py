@@ -10,6 +10,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtBoundSignal
 
 from honest_edge.files.memory import give_back_memory
 from honest_edge.ui.shell.station_shelf import StationShelf
+from honest_edge.ui.station.document import Document
 
 _PAUSE_MS = 250
 """A panel takes a few hundredths of a second: each is built in a moment of its own, while nobody waits."""
@@ -21,12 +22,18 @@ class Rest(QObject):
     """Whenever nothing has been computed, read or written for a moment, builds ahead and gives memory back."""
 
     def __init__(
-        self, parent: QObject, settled: pyqtBoundSignal, is_busy: Callable[[], bool], stations: StationShelf
+        self,
+        parent: QObject,
+        settled: pyqtBoundSignal,
+        is_busy: Callable[[], bool],
+        stations: StationShelf,
+        document: Document,
     ) -> None:
         super().__init__(parent)
         self._is_busy, self._stations = is_busy, stations
         self._pause = self._timer(_PAUSE_MS, self._build_ahead)
         self._rest = self._timer(_REST_MS, self._give_back)
+        settled.connect(document.forget_others)
         settled.connect(self._pause.start)
         settled.connect(self._rest.start)
 

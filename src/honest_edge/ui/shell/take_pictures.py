@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, cast
 from PyQt6.QtCore import QEventLoop, QTimer
 
 from honest_edge.app.edits.open_art import demo_project
+from honest_edge.core.values.run_events import Ended
 from honest_edge.core.values.units import Unit
 from honest_edge.ui.shell.main_window import MainWindow
 from honest_edge.ui.widgets.tokens import ThemeName
@@ -136,7 +137,7 @@ def _run(window: MainWindow, folder: Path, mark: str) -> None:
             settle(window)
         settle(window)
         _grab(window, folder / f"{name}{mark}.png")
-    room.keeper.do(lambda conductor: conductor.happens("ended", kind="given up"))
+    room.keeper.do(lambda conductor: conductor.happens(Ended(reason="given up")))
     room.keeper.leave()
     settle(window)
 

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import threading
 import time
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -35,8 +36,9 @@ class Workshop:
         self._made: dict[str, Room] = {}
         self._lock = threading.Lock()
         self._here: str | None = None
-        self.bench = BenchKeeper(host, self.desk)
-        self._desk: BookDesk | None = None
+        self.bench = BenchKeeper(host)
+        self._desks: dict[bool, BookDesk] = {}
+        """The user's own Book and the demo's, by whether it is made up."""
         self._again = QTimer(self.stack)
         self._again.setSingleShot(True)
         self._again.setInterval(_HOUR_MS)
@@ -92,15 +94,23 @@ class Workshop:
         for room in self._made.values():
             room.look_changed()
 
-    def desk(self) -> BookDesk:
-        """Return the window's Book, or the demo's while that is open; loaded when first asked for: ask from a task."""
+    def desk(self) -> Callable[[], BookDesk]:
+        """Bind the user's own Book, or the demo's while that is open; what is returned opens it, from a task.
+
+        Raises:
+            RuntimeError: it is not the window's thread: what is in hand may be another job by now.
+        """
+        if threading.current_thread() is not threading.main_thread():
+            raise RuntimeError("The Book is bound when work is handed over")
+        return partial(self._opened, self._host.workspace.document.is_demo)
+
+    def _opened(self, made_up: bool) -> BookDesk:
         with self._lock:
-            if self._desk is None:
+            if made_up not in self._desks:
                 from honest_edge.app.book.desk import BookDesk
 
-                self._desk = BookDesk()
-            self._desk.turn_to(made_up=self._host.workspace.document.is_demo)
-            return self._desk
+                self._desks[made_up] = BookDesk(made_up=made_up)
+            return self._desks[made_up]
 
     def job_changed(self) -> None:
         """Tell the rooms that the job is another one, or what is known of it."""
@@ -111,14 +121,14 @@ class Workshop:
         """Close the rooms and the Book; nothing may be under way any more."""
         for room in self._made.values():
             room.close()
-        if self._desk is not None:
-            self._desk.close()
+        for desk in self._desks.values():
+            desk.close()
 
     def keep_in_order(self) -> None:
         """Check and back up the Book where that is due, beside the window's thread, and every hour from now on."""
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[str, ...]:
-            return self.desk().look_after(time.time_ns() // 1_000_000)
+            return self._opened(made_up=False).look_after(time.time_ns() // 1_000_000)
 
         self._keeping.submit(work)
         self._again.start()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -15,12 +16,11 @@ from honest_edge.files.practice_mark import PracticeMark
 from honest_edge.ui.station.recovery_keeper import RecoveryKeeper
 
 if TYPE_CHECKING:
+    from honest_edge.files.project_writer import ProjectWriter
     from honest_edge.files.recovery import LeftWork
 
 Run = Callable[[Callable[[], Any]], Any]
 """Does a piece of work and returns what it returns, or raises what it raises."""
-
-_Stamp = tuple[int, int, int]
 
 
 def at_once(work: Callable[[], Any]) -> Any:
@@ -34,6 +34,11 @@ class _ReplaceJob(QUndoCommand):
     def __init__(self, holder: JobHolder, after: Job, words: str, merge: int) -> None:
         super().__init__(words)
         self._holder, self._before, self._after, self._merge = holder, holder.job, after, merge
+
+    @property
+    def jobs(self) -> tuple[Job, Job]:
+        """What was before and what is after."""
+        return self._before, self._after
 
     def id(self) -> int:
         return self._merge
@@ -71,10 +76,26 @@ class Document(QObject):
         self.is_practice = False
         """Whether it is a practice job, of which nothing is kept unless it is saved."""
         self.practice_mark = PracticeMark(recovery.with_name("practice"))
+        self.opened = 0
+        """How many jobs were opened here: tells whether what was read for one still belongs to the one in hand."""
         self.runs: dict[str, bytes] = {}
         """Seals and journals of the runs of this job, which no undo touches."""
-        self._seen: _Stamp | None = None
+        self._has_others = False
+        """Whether originals of a job that is no longer open may still be here."""
         self.keeper = RecoveryKeeper(recovery, self._unsaved)
+
+    @cached_property
+    def files(self) -> ProjectWriter:
+        """What reads and writes this window's projects; loaded with the first of them."""
+        from honest_edge.files.project_writer import ProjectWriter
+
+        return ProjectWriter()
+
+    def wait(self) -> None:
+        """Wait until all is written."""
+        if "files" in self.__dict__:
+            self.files.wait()
+        self.keeper.wait()
 
     @property
     def job(self) -> Job:
@@ -89,9 +110,7 @@ class Document(QObject):
     @property
     def is_changed_on_disk(self) -> bool:
         """Whether another window or program wrote the file since it was opened or saved here."""
-        if self.path is None or self._seen is None:
-            return False
-        return _stamp(self.path) not in (self._seen, None)
+        return self.path is not None and self.files.is_changed_elsewhere(self.path)
 
     def edit(self, job: Job, words: str, *, merge: int = -1) -> None:
         """Make ``job`` the present one, as one step of undo."""
@@ -118,11 +137,12 @@ class Document(QObject):
         self.runs = dict(runs or {})
         self.keeper.drop()
         self.holder.assets.update(assets)
+        self._has_others = True
+        self.opened += 1
         self.undo_stack.clear()
         if not saved:
             self.undo_stack.resetClean()
         self.path = path
-        self._seen = None if path is None else _stamp(path)
         self.holder.replace(job)
         self.file_changed.emit()
 
@@ -136,43 +156,52 @@ class Document(QObject):
         Raises:
             FileError: it cannot be read; the present job stays.
         """
-        from honest_edge.files.project import load_project
-
-        found = run(lambda: load_project(path))
+        found = run(self.files.load(path))
         self.start(found.job, found.assets, path, runs=found.runs)
         return tuple(found.notes)
 
-    def save(self, path: Path, run: Run = at_once) -> None:
+    def save(self, path: Path, run: Run = at_once, *, over: bool = False) -> None:
         """Save the job.
 
-        Raises:
-            FileError: it cannot be written; nothing is lost.
-        """
-        from honest_edge.files.project import save_project
+        Args:
+            path: the file.
+            run: does what takes long.
+            over: write over a file that another window or program changed meanwhile, too.
 
-        job, assets, runs = self.job, dict(self.holder.assets), dict(self.runs)
-        run(lambda: save_project(path, job, assets, runs))
-        self.path, self._seen, self.is_demo, self.is_practice = path, _stamp(path), False, False
+        Raises:
+            FileError: it cannot be written, or was changed meanwhile; nothing is lost.
+        """
+        assets, runs = dict(self.holder.assets), dict(self.runs)
+        run(self.files.save(path, self.job, assets, runs, over=over or path != self.path))
+        self.path, self.is_demo, self.is_practice = path, False, False
         self.undo_stack.setClean()
         self.keeper.drop()
         self.file_changed.emit()
 
     def note_run(self, key: str, text: bytes) -> Callable[[], None]:
-        """Keep a run with the job; return what writes it into the file on disk, and nothing else, where there is one.
+        """Keep a run with the job, and begin to write it into the file on disk, where there is one.
 
-        That may be done beside the window's thread, and raises FileError.
+        Returns:
+            What waits for that, and raises FileError where it could not be written.
         """
         self.runs[key] = text
-        path = None if self.is_demo or self.is_changed_on_disk else self.path
+        if self.is_demo or self.path is None or not self.path.exists():
+            return lambda: None
+        return self.files.note_run(self.path, key, text)
 
-        def write() -> None:
-            from honest_edge.files.project import note_run
+    def forget_others(self) -> None:
+        """Let go of the originals of jobs that are no longer open; what undo can bring back stays.
 
-            if path is not None and path.exists():
-                note_run(path, key, text)
-                self._seen = _stamp(path)
-
-        return write
+        To be called while nothing is computed: what still works on an earlier job needs its originals.
+        """
+        if not self._has_others:
+            return
+        commands = [self.undo_stack.command(number) for number in range(self.undo_stack.count())]
+        jobs = [self.job, *(job for one in commands if isinstance(one, _ReplaceJob) for job in one.jobs)]
+        needed = {asset for job in jobs for design in job.designs for asset in design.assets}
+        for asset in self.holder.assets.keys() - needed:
+            del self.holder.assets[asset]
+        self._has_others = False
 
     def bring_back(self, work: LeftWork) -> None:
         """Show unsaved work that another window left, and go on in its copy."""
@@ -186,12 +215,3 @@ class Document(QObject):
     def _unsaved(self) -> tuple[Job, Mapping[str, bytes]] | None:
         is_kept = not (self.is_saved or self.is_practice) and bool(self.job.designs)
         return (self.job, self.holder.assets) if is_kept else None
-
-
-def _stamp(path: Path) -> _Stamp | None:
-    """Return what tells a file from a later one of its name; None where there is none."""
-    try:
-        found = path.stat()
-    except OSError:
-        return None
-    return found.st_ino, found.st_size, found.st_mtime_ns

@@ -12,7 +12,7 @@ if TYPE_CHECKING:
     from honest_edge.core.values.job import Job
     from honest_edge.files.prefs import Prefs
     from honest_edge.files.profiles import ProfileFolder
-    from honest_edge.ui.station.tasks import LatestOnly
+    from honest_edge.ui.station.tasks import LatestOnly, WriteQueue
     from honest_edge.ui.station.workspace import Workspace
     from honest_edge.ui.table.light_table import LightTable
     from honest_edge.ui.widgets.tokens import Tokens
@@ -83,8 +83,12 @@ class Host(Protocol):
     def show_help(self, topic: str) -> None:
         """Show a page of the handbook."""
 
-    def desk(self) -> BookDesk:
-        """Return the Book of what worked; loaded when it is first asked for, so ask from a task."""
+    @property
+    def writes(self) -> WriteQueue:
+        """What is kept, one thing after the other."""
+
+    def desk(self) -> Callable[[], BookDesk]:
+        """Bind the Book of the job in hand, in the window's thread; what is returned opens it, in a task."""
 
     def bench_changed(self) -> None:
         """Tell that the Book knows something else of a bench."""

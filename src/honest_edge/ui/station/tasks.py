@@ -76,6 +76,56 @@ class _Task:
             self._signals.progress.emit(self._ticket, share, words)
 
 
+class WriteQueue(QObject):
+    """Does what writes, one after the other in the order in which it was handed over; nothing of it is dropped."""
+
+    def __init__(
+        self, parent: QObject | None, *, ended: Callable[[], object], faulted: Callable[[str], object]
+    ) -> None:
+        """Take what is told once all is written, and of a fault of ours."""
+        super().__init__(parent)
+        self._ended = ended
+        self._thread = WorkerPool(1)
+        self._ticket = 0
+        self._waiting: dict[int, tuple[Callable[[Any], object], Callable[[str], object]]] = {}
+        self._signals = _Signals(self)
+        self._signals.done.connect(lambda ticket, result: self._waiting[ticket][0](result))
+        self._signals.failed.connect(lambda ticket, words: self._waiting[ticket][1](words))
+        self._signals.faulted.connect(lambda _ticket, details: faulted(details))
+        self._signals.ended.connect(self._on_ended)
+
+    @property
+    def busy(self) -> bool:
+        """Whether anything is still to be written."""
+        return bool(self._waiting)
+
+    def submit(
+        self,
+        write: Callable[[], Any],
+        done: Callable[[Any], object] = lambda _result: None,
+        failed: Callable[[str], object] = lambda _words: None,
+    ) -> None:
+        """Do ``write`` after all that was handed over before, then tell what came of it."""
+        self._ticket += 1
+        self._waiting[self._ticket] = done, failed
+        task = _Task(self._ticket, lambda **_how: write(), self._signals, threading.Event())
+        self._thread.start(task.run)
+
+    def tell_nobody(self) -> None:
+        """Go on, and tell nobody any more: those who asked are going."""
+        for ticket in self._waiting:
+            self._waiting[ticket] = (lambda _result: None, LOGGER.warning)
+
+    def wait(self, seconds: float | None = None) -> bool:
+        """Wait until all is written; return whether it was in time."""
+        return self._thread.wait(seconds)
+
+    def _on_ended(self, ticket: int) -> None:
+        del self._waiting[ticket]
+        if not self._waiting:
+            self._ended()
+
+
 class LatestOnly(QObject):
     """Runs one kind of work; what an older request still reports is dropped."""
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Sequence
-from functools import cached_property, partial
+from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, cast
 
@@ -16,7 +16,7 @@ from honest_edge.ui.rooms.bench.bench_list import BenchList
 from honest_edge.ui.rooms.bench.history_view import HistoryView
 from honest_edge.ui.rooms.bench.sheet_view import SheetView
 from honest_edge.ui.rooms.bench.words import CHANGES, PARTS
-from honest_edge.ui.station.asker import Asker
+from honest_edge.ui.station.asker import Teller
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.station.known_words import ago
 from honest_edge.ui.station.note_dialog import NoteDialog
@@ -43,9 +43,12 @@ class BenchRoom(Room):
     def __init__(self, host: Host, question: str) -> None:
         super().__init__(host)
         self._question = question
-        self._looking, self._measuring, self._ask = host.new_task(), host.new_task(), Asker(host)
+        self._looking, self._measuring, self._ask = host.new_task(), host.new_task(), Teller(host)
         self._looking.done.connect(lambda found: self._show(cast("BenchShelf", found)))
         self._looking.failed.connect(lambda words: host.say(words, tone="danger"))
+        self._is_measuring = False
+        self._measuring.done.connect(self._over)
+        self._measuring.failed.connect(self._over)
         self._measuring.done.connect(lambda found: self._on_measured(*cast("tuple[Any, Any, Any, Any]", found)))
         self._measuring.failed.connect(lambda words: host.say(words, tone="danger"))
         self._measuring.progress.connect(self._on_progress)
@@ -138,13 +141,13 @@ class BenchRoom(Room):
     def visit(self) -> None:
         """Look the bench in hand up anew."""
         _ = self.widget
-        here, own, assumed = self.here, self.own, self.host.workspace.job.drift_mm
+        here, own, assumed, desk = self.here, self.own, self.host.workspace.job.drift_mm, self.host.desk()
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> BenchShelf:
             from honest_edge.app.bench.view import bench_shelf
 
             now_ms = time.time_ns() // 1_000_000
-            found = self.host.desk().look_up(lambda book: [bench_shelf(book, here, own, assumed, now_ms)], "", now_ms)
+            found = desk().look_up(lambda book: [bench_shelf(book, here, own, assumed, now_ms)], "", now_ms)
             return found.rows[0] if found.rows else bench_shelf(None, here, own, assumed, now_ms)
 
         self._looking.submit(work)
@@ -243,10 +246,18 @@ class BenchRoom(Room):
         self._measure(practice_work(self.host, self.here, self.host.workspace.job.sheet))
 
     def _measure(self, work: Callable[..., Any]) -> None:
+        if self._is_measuring:  # what is newer must not take the place of sheets that are not kept yet
+            self.host.say("One measuring at a time: wait for it, or call it off", actions=[("Cancel", self._call_off)])
+            return
+        self._is_measuring = True
         self.host.say("Measuring …", actions=[("Cancel", self._call_off)])
         self._measuring.submit(work)
 
+    def _over(self, *_found: object) -> None:
+        self._is_measuring = False
+
     def _call_off(self) -> None:
+        self._over()
         self._measuring.cancel()
         self.host.say("Called off: nothing was kept.")
 
@@ -290,9 +301,9 @@ class BenchRoom(Room):
         ReadingsDialog(self.host, self.host.workspace.job.drift_mm, self._keep_read).open()
 
     def _keep_read(self, measured: Measured) -> None:
-        from honest_edge.ui.rooms.bench.work import kept
+        from honest_edge.ui.rooms.bench.work import keeping_work
 
-        self._measure(partial(kept, self.host, self._real, measured))
+        self._measure(keeping_work(self.host, self._real, measured))
 
     def read_ruler(self) -> None:
         """Ask how long the printed lines are, where a target has room for them on the job's paper."""
@@ -350,4 +361,4 @@ class BenchRoom(Room):
             self.host.bench_changed()
             self.visit()
 
-        self._ask(lambda now_ms: self.host.desk().note([record], now_ms), then)
+        self._ask(lambda desk, now_ms: desk.note([record], now_ms), then)

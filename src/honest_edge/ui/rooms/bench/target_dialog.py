@@ -5,16 +5,20 @@ from __future__ import annotations
 import secrets
 from dataclasses import replace
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QDialog, QFileDialog, QVBoxLayout
 
 from honest_edge.core.values.measured import ErrorParts
 from honest_edge.core.values.papers import PAPER_TITLE
 from honest_edge.core.values.sheet import SheetSpec
-from honest_edge.ui.station.asker import Asker
+from honest_edge.ui.station.asker import Teller
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.widgets.fields import Choice, Count, Form, button, label, row
 from honest_edge.ui.widgets.theme import px
+
+if TYPE_CHECKING:
+    from honest_edge.app.book.desk import BookDesk
 
 _LETTERS = "ABCDEFGHJKLMNPQRSTUVWXYZ23456789"
 _KINDS = (("picture", "a scan or a photograph"), ("eye", "my eye"))
@@ -36,7 +40,7 @@ def free_key() -> str:
 class TargetDialog(QDialog):
     """Writes the files of a target for the job's machine, printer and marks."""
 
-    def __init__(self, host: Host, ask: Asker, correction: ErrorParts) -> None:
+    def __init__(self, host: Host, ask: Teller, correction: ErrorParts) -> None:
         super().__init__(host.table.window())
         self._host, self._ask, self._correction = host, ask, correction
         self.setWindowTitle("Measure my bench")
@@ -98,7 +102,7 @@ class TargetDialog(QDialog):
         sheet, kind, correction = self.sheet, self.kind.currentData(), self._correction
         places, sheets, key = int(self.places.currentText()), self.sheets.value(), free_key()
 
-        def work(_now_ms: int) -> Path:
+        def work(_desk: BookDesk, _now_ms: int) -> Path:
             from honest_edge.app.bench.targets import target_files
             from honest_edge.files.atomic_write import write_set
 

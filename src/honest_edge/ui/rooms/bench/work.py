@@ -15,6 +15,7 @@ from honest_edge.ui.station.host import Host
 if TYPE_CHECKING:
     from honest_edge.app.bench.measuring import Measured, PictureLook
     from honest_edge.app.bench.straightened import Straightened
+    from honest_edge.app.book.desk import BookDesk
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
     from honest_edge.core.values.job import Job
     from honest_edge.core.values.sheet import SheetSpec
@@ -26,6 +27,7 @@ Outcome = tuple[BenchSubject, "Measured", dict[str, "Straightened"], list[str]]
 def measuring_work(host: Host, bench: BenchSubject, paths: Sequence[Path]) -> Callable[..., Outcome]:
     """Return the work that measures pictures and keeps what came of it."""
     assumed_mm, job, page = host.workspace.job.drift_mm, host.workspace.job, host.workspace.page
+    desk = host.desk()
 
     def work(*, report: ReportProgress, cancelled: IsCancelled) -> Outcome:
         from honest_edge.app.bench.measuring import looked_at, measured_pictures
@@ -48,7 +50,7 @@ def measuring_work(host: Host, bench: BenchSubject, paths: Sequence[Path]) -> Ca
             measured = _by_stickers(host, job, page, [look.scan for look in others], assumed_mm)
         else:
             measured = measured_pictures(looks, assumed_mm)
-        return _kept(host, bench, measured, assumed_mm, _straight(looks), lost)
+        return _kept(desk(), bench, measured, assumed_mm, _straight(looks), lost)
 
     return work
 
@@ -72,7 +74,7 @@ def _by_stickers(host: Host, job: Job, page: int, scans: Sequence[Scan], assumed
 
 def practice_work(host: Host, bench: BenchSubject, sheet: SheetSpec) -> Callable[..., Outcome]:
     """Return the work that cuts a target on the practice bench and measures it."""
-    assumed_mm = host.workspace.job.drift_mm
+    assumed_mm, desk = host.workspace.job.drift_mm, host.desk()
 
     def work(*, report: ReportProgress, cancelled: IsCancelled) -> Outcome:
         from honest_edge.app.bench.known import known_bench, unmeasured
@@ -80,7 +82,7 @@ def practice_work(host: Host, bench: BenchSubject, sheet: SheetSpec) -> Callable
         from honest_edge.app.bench.practice import practised
 
         now_ms = time.time_ns() // 1_000_000
-        found = host.desk().look_up(lambda book: [known_bench(book, bench, assumed_mm, now_ms)], "", now_ms).rows
+        found = desk().look_up(lambda book: [known_bench(book, bench, assumed_mm, now_ms)], "", now_ms).rows
         known = found[0] if found else unmeasured(bench)
         report(0.1, "Printing, cutting and scanning on the practice bench")
         key = "".join(secrets.choice("ABCDEFGHJKLMNPQRSTUVWXYZ23456789") for _ in range(8))
@@ -89,17 +91,16 @@ def practice_work(host: Host, bench: BenchSubject, sheet: SheetSpec) -> Callable
         if cancelled():
             raise Cancelled
         return _kept(
-            host, bench, measured_pictures(looks, assumed_mm), assumed_mm, _straight(looks), [], simulated=True
+            desk(), bench, measured_pictures(looks, assumed_mm), assumed_mm, _straight(looks), [], simulated=True
         )
 
     return work
 
 
-def kept(
-    host: Host, bench: BenchSubject, measured: Measured, *, report: ReportProgress, cancelled: IsCancelled
-) -> Outcome:
-    """Keep sheets that were read by eye."""
-    return _kept(host, bench, measured, host.workspace.job.drift_mm, {}, [])
+def keeping_work(host: Host, bench: BenchSubject, measured: Measured) -> Callable[..., Outcome]:
+    """Return the work that keeps sheets that were read by eye."""
+    assumed_mm, desk = host.workspace.job.drift_mm, host.desk()
+    return lambda **_how: _kept(desk(), bench, measured, assumed_mm, {}, [])
 
 
 def _straight(looks: Sequence[PictureLook]) -> dict[str, Straightened]:
@@ -114,7 +115,7 @@ def _straight(looks: Sequence[PictureLook]) -> dict[str, Straightened]:
 
 
 def _kept(
-    host: Host,
+    desk: BookDesk,
     bench: BenchSubject,
     measured: Measured,
     assumed_mm: float,
@@ -128,7 +129,7 @@ def _kept(
 
     if not measured.sheets:
         return bench, measured, pictures, list(lost)
-    now_ms, desk = time.time_ns() // 1_000_000, host.desk()
+    now_ms = time.time_ns() // 1_000_000
     found: Sequence[Any] = desk.look_up(lambda book: [known_bench(book, bench, assumed_mm, now_ms)], "", now_ms).rows
     records, said = to_keep(found[0] if found else unmeasured(bench), measured.sheets, assumed_mm, simulated=simulated)
     desk.note(records, now_ms)

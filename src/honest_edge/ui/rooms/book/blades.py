@@ -19,6 +19,7 @@ if TYPE_CHECKING:
     from PyQt6.QtWidgets import QPushButton
 
     from honest_edge.app.book.blade_rows import BladeRow
+    from honest_edge.app.book.desk import BookDesk
     from honest_edge.app.book.found import Found
     from honest_edge.ui.rooms.book.ledger import Cell
 
@@ -54,8 +55,8 @@ class BladesSection(Section):
         "metres are counted here.\nOnce two of yours went dull, this page says how many are dull after so many metres."
     )
 
-    def look(self, words: str, now_ms: int) -> Found[Any]:
-        return self.host.desk().blades(words, now_ms)
+    def look(self, desk: BookDesk, words: str, now_ms: int) -> Found[Any]:
+        return desk.blades(words, now_ms)
 
     def sum_of(self, rows: Sequence[BladeRow]) -> str:
         worn = [row.name for row in rows if row.needs_a_look]
@@ -115,10 +116,10 @@ class BladesSection(Section):
             self._keep(BladeNote(blade=self._picked.name, what=what))
 
     def _keep(self, note: BladeNote) -> None:
-        def keep(now_ms: int) -> bool:
+        def keep(desk: BookDesk, now_ms: int) -> bool:
             from honest_edge.files.book.records import BLADE
 
-            return self.host.desk().note([(BLADE, note)], now_ms)
+            return desk.note([(BLADE, note)], now_ms)
 
         self.ask(keep, lambda _made_up: self.look_again())
 

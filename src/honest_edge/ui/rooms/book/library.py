@@ -21,6 +21,7 @@ from honest_edge.ui.widgets.theme import px
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QPushButton
 
+    from honest_edge.app.book.desk import BookDesk
     from honest_edge.app.book.found import Found, LibraryRow
     from honest_edge.core.values.job import Job
 
@@ -52,8 +53,8 @@ class LibrarySection(Section):
         "then asks for other art and words."
     )
 
-    def look(self, words: str, now_ms: int) -> Found[Any]:
-        return self.host.desk().library(words, now_ms)
+    def look(self, desk: BookDesk, words: str, now_ms: int) -> Found[Any]:
+        return desk.library(words, now_ms)
 
     def sum_of(self, rows: Sequence[LibraryRow]) -> str:
         templates = sum(row.work.what == "template" for row in rows)
@@ -102,7 +103,7 @@ class LibrarySection(Section):
         if row is not None:
             work = row.work
             used = self._fill if work.what == "template" else self._lay
-            self.ask(lambda now_ms: self.host.desk().kept_job(work.job, now_ms), used)
+            self.ask(lambda desk, now_ms: desk.kept_job(work.job, now_ms), used)
 
     def _lay(self, found: tuple[Job, dict[str, bytes]]) -> None:
         """Lay a design into the job in hand, as one step of undo."""
@@ -137,12 +138,12 @@ class LibrarySection(Section):
         assets = dict(workspace.document.holder.assets)
         job, name = workspace.job, result.design.name
 
-        def keep(work: KeptWork, now_ms: int) -> bool:
+        def keep(work: KeptWork, desk: BookDesk, now_ms: int) -> bool:
             from honest_edge.app.book.sheet_picture import piece_picture
             from honest_edge.app.edits.library import design_alone
 
             alone = replace(design_alone(job, key), title=name)
-            return self.host.desk().keep_work(work, alone, assets, piece_picture(result), now_ms)
+            return desk.keep_work(work, alone, assets, piece_picture(result), now_ms)
 
         self._ask_name("Keep this design", name, "design", f"{wide} × {high}", keep)
 
@@ -154,10 +155,10 @@ class LibrarySection(Section):
             return
         assets = dict(workspace.document.holder.assets)
 
-        def keep(work: KeptWork, now_ms: int) -> bool:
+        def keep(work: KeptWork, desk: BookDesk, now_ms: int) -> bool:
             from honest_edge.app.book.sheet_picture import sheets_picture
 
-            return self.host.desk().keep_work(work, job, assets, sheets_picture(overview), now_ms)
+            return desk.keep_work(work, job, assets, sheets_picture(overview), now_ms)
 
         self._ask_name("Keep this job as a template", job.title, "template", job.sheet.paper_title, keep)
 
@@ -174,7 +175,7 @@ class LibrarySection(Section):
             self.host.say(f"“{named.text().strip()}” is in {where}.", tone="fine")
 
         def kept(work: KeptWork) -> None:
-            self.ask(lambda now_ms: keep(work, now_ms), said)
+            self.ask(lambda desk, now_ms: keep(work, desk, now_ms), said)
 
         fields = (("Name", named, ""), ("Also found by", words, ""))
         self.dialog = NoteDialog(self.host.table.window(), title, fields, make, kept)
@@ -186,16 +187,16 @@ class LibrarySection(Section):
         if row is None:
             return
 
-        def drop(now_ms: int) -> bool:
+        def drop(desk: BookDesk, now_ms: int) -> bool:
             from honest_edge.files.book.records import KEPT
 
-            return self.host.desk().note([(KEPT, replace(row.work, is_gone=True))], now_ms)
+            return desk.note([(KEPT, replace(row.work, is_gone=True))], now_ms)
 
         def put_back() -> None:
-            def back(now_ms: int) -> bool:
+            def back(desk: BookDesk, now_ms: int) -> bool:
                 from honest_edge.files.book.records import KEPT
 
-                return self.host.desk().note([(KEPT, row.work)], now_ms)
+                return desk.note([(KEPT, row.work)], now_ms)
 
             self.ask(back, lambda _made_up: self.look_again())
 

@@ -22,7 +22,7 @@ from PyQt6.QtWidgets import (
 from honest_edge.ui.rooms.book.page import Page
 from honest_edge.ui.rooms.book.section import Section
 from honest_edge.ui.rooms.book.sections import SECTIONS
-from honest_edge.ui.station.asker import Asker
+from honest_edge.ui.station.asker import Teller
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.station.room import Room
 from honest_edge.ui.widgets.fields import Choice, button, counted, greyed, label, row, set_tone
@@ -31,6 +31,7 @@ from honest_edge.ui.widgets.local import Label
 from honest_edge.ui.widgets.theme import px, tabular
 
 if TYPE_CHECKING:
+    from honest_edge.app.book.desk import BookDesk
     from honest_edge.app.book.found import Found
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
     from honest_edge.ui.station.tasks import LatestOnly
@@ -45,7 +46,7 @@ class BookRoom(Room):
     def __init__(self, host: Host, question: str) -> None:
         super().__init__(host)
         self._question = question
-        self._looking, self._watching, self._ask = host.new_task(), host.new_task(), Asker(host)
+        self._looking, self._watching, self._ask = host.new_task(), host.new_task(), Teller(host)
         self._looking.done.connect(lambda found: self._show(cast("Found[Any]", found)))
         self._looking.failed.connect(self._on_failed)
         self._watching.done.connect(self._on_watched)
@@ -184,7 +185,7 @@ class BookRoom(Room):
         """Look the part in hand up anew."""
         _ = self.widget
         words, here = self.search.text(), self.here
-        self._submit(self._looking, lambda now_ms: here.look(words, now_ms))
+        self._submit(self._looking, lambda desk, now_ms: here.look(desk, words, now_ms))
 
     def _show(self, found: Found[Any]) -> None:
         for note in found.notes:
@@ -211,7 +212,7 @@ class BookRoom(Room):
     def _look_whether_changed(self) -> None:
         """Another window may have written meanwhile."""
         if self.widget.isVisible():
-            self._submit(self._watching, lambda now_ms: self.host.desk().events(now_ms))
+            self._submit(self._watching, lambda desk, now_ms: desk.events(now_ms))
 
     def _on_watched(self, events: object) -> None:
         if events != self._events:
@@ -227,12 +228,12 @@ class BookRoom(Room):
     def _export(self) -> None:
         folder = QFileDialog.getExistingDirectory(self.widget, "Export the Book to", self.host.prefs.out_folder)
         if folder:
-            self._ask(lambda now_ms: self.host.desk().export(Path(folder), now_ms), self._say_written)
+            self._ask(lambda desk, now_ms: desk.export(Path(folder), now_ms), self._say_written)
 
     def _import(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self.widget, "Import into the Book", "", _EXPORTED)
         if name:
-            self._ask(lambda now_ms: self.host.desk().take_in(Path(name), now_ms), self._say_taken_in)
+            self._ask(lambda desk, now_ms: desk.take_in(Path(name), now_ms), self._say_taken_in)
 
     def _say_taken_in(self, found: tuple[int, int]) -> None:
         new, known = found
@@ -243,8 +244,8 @@ class BookRoom(Room):
         name, _ = QFileDialog.getSaveFileName(self.widget, "Back up the Book", "book.sqlite", "Books (*.sqlite)")
         if name:
 
-            def copied(now_ms: int) -> list[str]:
-                self.host.desk().back_up(Path(name), now_ms)
+            def copied(desk: BookDesk, now_ms: int) -> list[str]:
+                desk.back_up(Path(name), now_ms)
                 return [Path(name).name]
 
             self._ask(copied, self._say_written)
@@ -252,8 +253,10 @@ class BookRoom(Room):
     def _say_written(self, names: list[str]) -> None:
         self.host.say(f"Written: {', '.join(names)}.", tone="fine")
 
-    def _submit(self, task: LatestOnly, ask: Callable[[int], object]) -> None:
+    def _submit(self, task: LatestOnly, ask: Callable[[BookDesk, int], object]) -> None:
+        desk = self.host.desk()
+
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> object:
-            return ask(time.time_ns() // 1_000_000)
+            return ask(desk(), time.time_ns() // 1_000_000)
 
         task.submit(work)

@@ -19,6 +19,7 @@ from honest_edge.ui.widgets.theme import px
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QPushButton
 
+    from honest_edge.app.book.desk import BookDesk
     from honest_edge.app.book.found import CostedRun, Found
     from honest_edge.core.values.book_records import Rates
     from honest_edge.core.values.job import Job
@@ -65,8 +66,8 @@ class RunsSection(Section):
         "which machine, and what went wrong."
     )
 
-    def look(self, words: str, now_ms: int) -> Found[Any]:
-        return self.host.desk().runs(words, now_ms)
+    def look(self, desk: BookDesk, words: str, now_ms: int) -> Found[Any]:
+        return desk.runs(words, now_ms)
 
     def sum_of(self, rows: Sequence[CostedRun]) -> str:
         good, bad, sheets = (sum(getattr(kept.run, what) for kept in rows) for what in ("good", "bad", "sheets"))
@@ -125,7 +126,7 @@ class RunsSection(Section):
         self.pieces.show_value(max(1, row.run.good + row.run.bad))
         run = row.run
         if run.job:
-            self.read(lambda now_ms: self.host.desk().picture_of(run, now_ms), self._show_picture)
+            self.read(lambda desk, now_ms: desk.picture_of(run, now_ms), self._show_picture)
 
     def _show_picture(self, data: bytes) -> None:
         pixmap = QPixmap()
@@ -143,25 +144,25 @@ class RunsSection(Section):
 
         wanted, run = self.pieces.value(), row.run
 
-        def find(now_ms: int) -> tuple[Job, dict[str, bytes]]:
+        def find(desk: BookDesk, now_ms: int) -> tuple[Job, dict[str, bytes]]:
             from honest_edge.app.edits.again import with_pieces
 
-            job, assets = self.host.desk().job_of(run, now_ms)
+            job, assets = desk.job_of(run, now_ms)
             return with_pieces(job, run.good + run.bad, wanted), assets
 
         self.ask(find, opened)
 
     def _look_prices(self) -> None:
-        self.ask(lambda now_ms: self.host.desk().rates(now_ms), self._ask_prices)
+        self.ask(lambda desk, now_ms: desk.rates(now_ms), self._ask_prices)
 
     def _ask_prices(self, rates: Rates) -> None:
         def keep(made: Rates) -> None:
-            self.ask(lambda now_ms: self._kept(made, now_ms), lambda _made_up: self.look_again())
+            self.ask(lambda desk, now_ms: self._kept(made, desk, now_ms), lambda _made_up: self.look_again())
 
         self.dialog = prices_dialog(self.host.table.window(), rates, keep)
         self.dialog.open()
 
-    def _kept(self, rates: Rates, now_ms: int) -> bool:
+    def _kept(self, rates: Rates, desk: BookDesk, now_ms: int) -> bool:
         from honest_edge.files.book.records import RATES
 
-        return self.host.desk().note([(RATES, rates)], now_ms)
+        return desk.note([(RATES, rates)], now_ms)

@@ -9,10 +9,11 @@ from PyQt6.QtCore import QObject
 from PyQt6.QtWidgets import QPushButton, QWidget
 
 from honest_edge.ui.rooms.book.ledger import Column
-from honest_edge.ui.station.asker import Asker
+from honest_edge.ui.station.asker import Asker, Teller
 from honest_edge.ui.station.host import Host
 
 if TYPE_CHECKING:
+    from honest_edge.app.book.desk import BookDesk
     from honest_edge.app.book.found import Found
 
 
@@ -48,9 +49,9 @@ class Section(QObject):
     def __init__(self, host: Host, look_again: Callable[[], None]) -> None:
         super().__init__()
         self.host, self.look_again = host, look_again
-        self.ask, self.read = Asker(host), Asker(host)
+        self.ask, self.read = Teller(host), Asker(host)
 
-    def look(self, words: str, now_ms: int) -> Found[Any]:
+    def look(self, desk: BookDesk, words: str, now_ms: int) -> Found[Any]:
         """Look its rows up; asked away from the window's thread."""
         raise NotImplementedError
 

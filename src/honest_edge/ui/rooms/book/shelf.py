@@ -19,6 +19,7 @@ from honest_edge.ui.widgets.local import shown_length
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QPushButton
 
+    from honest_edge.app.book.desk import BookDesk
     from honest_edge.app.book.found import Found
     from honest_edge.app.book.shelf_rows import ShelfRow
     from honest_edge.files.profiles import Profile
@@ -53,13 +54,13 @@ class ShelfSection(Section):
     )
     empty = "Nothing lies on the shelf."
 
-    def look(self, words: str, now_ms: int) -> Found[Any]:
+    def look(self, desk: BookDesk, words: str, now_ms: int) -> Found[Any]:
         from honest_edge.app.book.shelf_rows import shelf_rows
         from honest_edge.files.profiles import SHIPPED
 
         profiles = {kind: self.host.profiles.all(kind) for kind in SHIPPED}
         sheet = self.host.workspace.job.sheet
-        return self.host.desk().shelf(lambda carriers: shelf_rows(profiles, carriers, sheet, words), words, now_ms)
+        return desk.shelf(lambda carriers: shelf_rows(profiles, carriers, sheet, words), words, now_ms)
 
     def sum_of(self, rows: Sequence[ShelfRow]) -> str:
         differs = [row.thing.name for row in rows if row.differs]
@@ -146,7 +147,7 @@ class ShelfSection(Section):
         row = self._picked
         if row is not None and row.copy is not None:
             copy = row.copy
-            self.ask(lambda _now_ms: self.host.profiles.keep(copy), lambda _path: self.look_again())
+            self.ask(lambda _desk, _now_ms: self.host.profiles.keep(copy), lambda _path: self.look_again())
 
     def act_on(self, row: ShelfRow | None) -> None:
         if row is None:
@@ -176,10 +177,10 @@ class ShelfSection(Section):
             return Carrier(name=name.text().strip(), tack=tack.currentData(), remark=remark.text().strip(), **size)
 
         def keep(made: Carrier) -> None:
-            def kept(now_ms: int) -> bool:
+            def kept(desk: BookDesk, now_ms: int) -> bool:
                 from honest_edge.files.book.records import CARRIER
 
-                return self.host.desk().note([(CARRIER, made)], now_ms)
+                return desk.note([(CARRIER, made)], now_ms)
 
             self.ask(kept, lambda _made_up: self.look_again())
 

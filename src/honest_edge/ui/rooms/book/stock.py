@@ -19,6 +19,7 @@ from honest_edge.ui.widgets.fields import Choice, Count, button, counted, greyed
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QPushButton
 
+    from honest_edge.app.book.desk import BookDesk
     from honest_edge.app.book.found import Found
     from honest_edge.app.book.stock_rows import StockRow
     from honest_edge.ui.rooms.book.ledger import Cell
@@ -83,8 +84,8 @@ class StockSection(Section):
         "that is kept at Files then takes its sheets from it, and this page says when to buy again."
     )
 
-    def look(self, words: str, now_ms: int) -> Found[Any]:
-        return self.host.desk().stock(words, now_ms)
+    def look(self, desk: BookDesk, words: str, now_ms: int) -> Found[Any]:
+        return desk.stock(words, now_ms)
 
     def sum_of(self, rows: Sequence[StockRow]) -> str:
         short = [row.name for row in rows if row.level.should_buy]
@@ -188,10 +189,10 @@ class StockSection(Section):
         dialog.open()
 
     def _keep(self, kind: str, note: StockMove | StockFacts) -> None:
-        def keep(now_ms: int) -> bool:
+        def keep(desk: BookDesk, now_ms: int) -> bool:
             from honest_edge.files.book import records
 
-            return self.host.desk().note([(getattr(records, kind), note)], now_ms)
+            return desk.note([(getattr(records, kind), note)], now_ms)
 
         self.ask(keep, lambda _made_up: self.look_again())
 

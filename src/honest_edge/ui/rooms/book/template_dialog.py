@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtWidgets import QDialog, QFileDialog, QLineEdit, QScrollArea, QVBoxLayout
 
 from honest_edge.app.edits.library import places_of
-from honest_edge.ui.station.asker import Asker
+from honest_edge.ui.station.asker import Teller
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.widgets.dialogs import PICTURES
 from honest_edge.ui.widgets.fields import Form, button, label, row
@@ -17,6 +17,7 @@ from honest_edge.ui.widgets.theme import px
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QPushButton
 
+    from honest_edge.app.book.desk import BookDesk
     from honest_edge.core.values.job import Job
 
 _CHOOSE = "Choose…"
@@ -25,7 +26,7 @@ _CHOOSE = "Choose…"
 class TemplateDialog(QDialog):
     """Asks for what is to be filled; what is left as it is stays."""
 
-    def __init__(self, host: Host, ask: Asker, template: Job, assets: dict[str, bytes]) -> None:
+    def __init__(self, host: Host, ask: Teller, template: Job, assets: dict[str, bytes]) -> None:
         super().__init__(host.table.window())
         self._host, self._ask, self._template, self._assets = host, ask, template, assets
         self.setWindowTitle("Next one like this")
@@ -84,7 +85,7 @@ class TemplateDialog(QDialog):
             if field.text().replace(" / ", "\n") != self._texts[place]
         }
 
-        def make(_now_ms: int) -> tuple[Job, dict[str, bytes]]:
+        def make(_desk: BookDesk, _now_ms: int) -> tuple[Job, dict[str, bytes]]:
             from honest_edge.app.edits.fill_template import fill_template
 
             return fill_template(template, assets, title, chosen, words)

@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from PyQt6.QtWidgets import QPushButton
 
     from honest_edge.app.book.cut_trial import TrialState
+    from honest_edge.app.book.desk import BookDesk
     from honest_edge.app.book.found import Found, KnownOfCuts
     from honest_edge.core.values.book_records import SettingFound
     from honest_edge.files.book.store import Kept
@@ -54,8 +55,8 @@ class TestCutsSection(Section):
         "used sheet.\nTwo or three find the force that cuts a stock clean and leaves its liner whole: “New test cut…”."
     )
 
-    def look(self, words: str, now_ms: int) -> Found[Any]:
-        return self.host.desk().settings(words, now_ms)
+    def look(self, desk: BookDesk, words: str, now_ms: int) -> Found[Any]:
+        return desk.settings(words, now_ms)
 
     def sum_of(self, rows: Sequence[Kept[SettingFound]]) -> str:
         stocks = len({kept.record.stock for kept in rows if kept.record.is_safe})
@@ -91,16 +92,16 @@ class TestCutsSection(Section):
         set_tone(self.words, "fine" if row.record.is_safe else "look")
         session = row.record.session
 
-        def read(now_ms: int) -> TrialState | None:
+        def read(desk: BookDesk, now_ms: int) -> TrialState | None:
             from honest_edge.app.book.cut_trial import state_of, trial_of
 
-            looks = self.host.desk().looks_of(session, now_ms)
+            looks = desk.looks_of(session, now_ms)
             return state_of(trial_of(looks)) if looks else None
 
         self.read(read, self.curve.show_state)
 
     def _begin(self) -> None:
-        self.ask(lambda now_ms: self.host.desk().known_of_cuts(now_ms), self._open)
+        self.ask(lambda desk, now_ms: desk.known_of_cuts(now_ms), self._open)
 
     def _open(self, known: KnownOfCuts) -> None:
         from honest_edge.ui.rooms.book.trial_dialog import TrialDialog

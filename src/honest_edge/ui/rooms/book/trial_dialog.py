@@ -27,8 +27,9 @@ from honest_edge.ui.widgets.theme import px
 
 if TYPE_CHECKING:
     from honest_edge.app.book.cut_trial import TrialState
+    from honest_edge.app.book.desk import BookDesk
     from honest_edge.app.book.found import KnownOfCuts
-    from honest_edge.ui.station.asker import Asker
+    from honest_edge.ui.station.asker import Teller
 
 _USUAL = {"force": (20.0, 200.0, 1.0), "depth": (1.0, 10.0, 1.0)}
 """Where nothing is known of the machine: common practice, no published source; there to be typed over."""
@@ -40,7 +41,7 @@ _NOTHING = "nothing"
 class TrialDialog(QDialog):
     """Asks what is tried, shows the ladder to cut, takes the reading, and says what is likely."""
 
-    def __init__(self, host: Host, ask: Asker, known: KnownOfCuts, kept: Callable[[], object]) -> None:
+    def __init__(self, host: Host, ask: Teller, known: KnownOfCuts, kept: Callable[[], object]) -> None:
         """Take the window, what runs work beside it, what the Book knows, and what to call when it kept more."""
         super().__init__(host.table.window())
         self._host, self._ask, self._known, self._kept = host, ask, known, kept
@@ -146,10 +147,10 @@ class TrialDialog(QDialog):
         start = self.start.currentData()
         similar = next((kept.record for kept in self._known.settings if kept.record.session == start), None)
 
-        def begin(now_ms: int) -> TrialState:
+        def begin(desk: BookDesk, now_ms: int) -> TrialState:
             from honest_edge.app.book.cut_trial import state_of
 
-            return state_of(self._host.desk().begin_trial(subject, reach, similar, now_ms))
+            return state_of(desk.begin_trial(subject, reach, similar, now_ms))
 
         self._ask(begin, self._show)
 
@@ -232,14 +233,14 @@ class TrialDialog(QDialog):
             return
         trial, ladder = state.trial, state.ladder
 
-        def keep(now_ms: int) -> TrialState:
+        def keep(desk: BookDesk, now_ms: int) -> TrialState:
             from honest_edge.app.book.cut_trial import state_of
             from honest_edge.files.book.records import LOOK, SETTING
 
-            metres = self._host.desk().blade_metres(trial.subject.blade, now_ms)
+            metres = desk.blade_metres(trial.subject.blade, now_ms)
             read = trial.read(ladder, first_clean, first_marked, metres)
             found = state_of(read)
-            self._host.desk().note([(LOOK, read.looks[-1]), (SETTING, found.found)], now_ms)
+            desk.note([(LOOK, read.looks[-1]), (SETTING, found.found)], now_ms)
             return found
 
         def shown(found: Any) -> None:
@@ -257,7 +258,7 @@ class TrialDialog(QDialog):
         if not chosen:
             return
 
-        def write(_now_ms: int) -> str:
+        def write(_desk: BookDesk, _now_ms: int) -> str:
             from honest_edge.app.output.ladder_file import write_ladder
 
             return write_ladder(Path(chosen), settings, name)

@@ -13,12 +13,13 @@ from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.ui.rooms.practice.banner import PracticeBanner
 from honest_edge.ui.rooms.practice.bench_page import BenchPage
 from honest_edge.ui.rooms.practice.story_list import StoryList
-from honest_edge.ui.station.asker import Asker
+from honest_edge.ui.station.asker import Asker, Teller
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.station.room import Room
 from honest_edge.ui.widgets.layouts import show_in
 
 if TYPE_CHECKING:
+    from honest_edge.app.book.desk import BookDesk
     from honest_edge.app.practice.day import Cut, PracticeDay
     from honest_edge.app.practice.free_bench import FreeBench
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
@@ -36,7 +37,7 @@ class PracticeRoom(Room):
         self.day: PracticeDay | None = None
         self._free: FreeBench | None = None
         self._is_over = False
-        self._reading, self._noting = Asker(host), Asker(host)
+        self._reading, self._noting = Asker(host), Teller(host)
         self._cutting = host.new_task()
         self._cutting.done.connect(lambda made: self._on_cut(cast("Cut", made)))
         self._cutting.failed.connect(self._on_refused)
@@ -111,10 +112,9 @@ class PracticeRoom(Room):
         self.host.workspace.document.practice_mark.clear()
 
     def _look_up(self) -> None:
-        def read(now_ms: int) -> object:
+        def read(desk: BookDesk, now_ms: int) -> object:
             from honest_edge.files.book.records import PRACTISED
 
-            desk = self.host.desk()
             return desk.look_up(lambda book: [kept.record for kept in book.notes(PRACTISED, most=-1)], "", now_ms).rows
 
         self._show_stories(())
@@ -191,16 +191,16 @@ class PracticeRoom(Room):
         self._show()
         seed, level = (0, 0) if self._free is None else (self._free.seed, self._free.level)
 
-        def note(now_ms: int) -> object:
+        def note(desk: BookDesk, now_ms: int) -> object:
             from honest_edge.core.values.practice_notes import Practised
             from honest_edge.files.book.records import PRACTISED
 
             record = Practised(
                 story=day.story.key, seed=seed, level=level, lost=day.lost, minutes=day.minutes, is_solved=is_solved
             )
-            return self.host.desk().note([(PRACTISED, record)], now_ms)
+            return desk.note([(PRACTISED, record)], now_ms)
 
-        self._noting(note, lambda _made_up: None)
+        self._noting(note)
 
     # -- acts ----------------------------------------------------------------------------------------
 

@@ -6,6 +6,17 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from honest_edge.core.run.guide import Step, pass_name
+from honest_edge.core.values.run_events import (
+    CutBegun,
+    CutDone,
+    Laid,
+    MarksRead,
+    Missed,
+    ProofBegun,
+    ProofCut,
+    Set,
+    TakenOut,
+)
 from honest_edge.core.values.specs import LineKind
 from honest_edge.ui.rooms.run.page import Drawn, StepPage, Way
 from honest_edge.ui.rooms.run.page_maker import PageMaker, happens
@@ -68,7 +79,7 @@ class CutPages(PageMaker):
             primary=Way(
                 words="It is set",
                 act=lambda: keeper.do(
-                    lambda c: c.happens("set", kind=name, words=(keeper.draft.setting or "").strip())
+                    lambda c: c.happens(Set(kinds=name, setting=(keeper.draft.setting or "").strip()))
                 ),
             ),
             ways=(Way(words="Make a ladder first", act=lambda: keeper.host.go_to("book:test cuts")),)
@@ -92,7 +103,7 @@ class CutPages(PageMaker):
             figures=(("goes in first", f"{machine.feed_side} edge"),),
             primary=Way(
                 words="It is stuck down",
-                act=lambda: self.keeper.do(lambda c: c.happens("laid", step.sheet, numbers=(carrier,))),
+                act=lambda: self.keeper.do(lambda c: c.happens(Laid(sheet=step.sheet, carrier=carrier))),
             ),
             stop=self.stop(),
             drawn=Drawn(sheet=step.sheet, kind="load"),
@@ -109,7 +120,7 @@ class CutPages(PageMaker):
             return StepPage(
                 title=f"Feed sheet {step.sheet}",
                 under=f"{what}, so no marks are ticked here. Its {seal.sheet.machine.feed_side} edge goes in.",
-                primary=Way(words="It is in place", act=lambda: keeper.do(happens("read", step.sheet))),
+                primary=Way(words="It is in place", act=lambda: keeper.do(happens(MarksRead(sheet=step.sheet)))),
                 stop=self.stop(),
                 drawn=Drawn(sheet=step.sheet, kind="load"),
                 caution=CAUTION_BLADE,
@@ -126,7 +137,7 @@ class CutPages(PageMaker):
             primary = Way(words="Let the practice reader look", act=partial(self._practice_read, step.sheet))
         else:
             all_words = {1: "The mark is found", 3: "All three found", 4: "All four found"}.get(count, "All found")
-            primary = Way(words=all_words, act=lambda: keeper.do(happens("read", step.sheet)))
+            primary = Way(words=all_words, act=lambda: keeper.do(happens(MarksRead(sheet=step.sheet))))
         return StepPage(
             title=title,
             under=under,
@@ -143,13 +154,13 @@ class CutPages(PageMaker):
         shop = self.keeper.shop
         tries = self.conductor.state.sheet(sheet).tries
         missed = () if shop is None else shop.missed(sheet, tries)
-        self.keeper.do(lambda c: c.happens("missed", sheet, numbers=missed) if missed else c.happens("read", sheet))
+        self.keeper.do(lambda c: c.happens(Missed(sheet=sheet, marks=missed) if missed else MarksRead(sheet=sheet)))
 
     def _missed(self, sheet: int) -> None:
         """Say that marks were missed, those that are not ticked; after three tries ask what now."""
         marks = range(len(self.conductor.seal.mark_names))
         missed = tuple(n for n in marks if n not in self.keeper.draft.found)
-        done = self.keeper.do(lambda c: c.happens("missed", sheet, numbers=missed))
+        done = self.keeper.do(lambda c: c.happens(Missed(sheet=sheet, marks=missed)))
         if done and self.conductor.state.sheet(sheet).tries >= _TRIES:
             self.keeper.turn(stage="wrong")
 
@@ -163,11 +174,11 @@ class CutPages(PageMaker):
 
         def cut(c: Conductor) -> None:
             if c.state.sheet(step.sheet).proof != "under way":
-                c.happens("proof begun", step.sheet, numbers=(step.copy or 0,))
-            c.happens("proof cut", step.sheet)
+                c.happens(ProofBegun(sheet=step.sheet, copy=step.copy or 0))
+            c.happens(ProofCut(sheet=step.sheet))
 
         def begin() -> None:
-            keeper.with_files(step, lambda c: c.happens("proof begun", step.sheet, numbers=(step.copy or 0,)))
+            keeper.with_files(step, lambda c: c.happens(ProofBegun(sheet=step.sheet, copy=step.copy or 0)))
 
         name = self.design_name(step)
         ways: tuple[Way, ...] = ()
@@ -214,7 +225,7 @@ class CutPages(PageMaker):
             ),
             figures=(("takes at least", minutes(page.passes[step.cut_pass].seconds)),),
             primary=Way(
-                words="Start: it cuts now", act=partial(keeper.with_files, step, happens("cut begun", step.sheet))
+                words="Start: it cuts now", act=partial(keeper.with_files, step, happens(CutBegun(sheet=step.sheet)))
             ),
             stop=self.stop(),
             drawn=Drawn(sheet=step.sheet, kind="cut"),
@@ -229,10 +240,10 @@ class CutPages(PageMaker):
         files = listed(list(keeper.written))
 
         def done(c: Conductor) -> None:
-            c.happens("cut done", step.sheet)
+            c.happens(CutDone(sheet=step.sheet))
             after = c.step()
             if after.key == "take out" and after.sheet == step.sheet:
-                c.happens("out", step.sheet)
+                c.happens(TakenOut(sheet=step.sheet))
 
         def finish() -> None:
             if keeper.is_practice and keeper.clock is not None:
@@ -254,7 +265,7 @@ class CutPages(PageMaker):
         return StepPage(
             title=f"Take sheet {step.sheet} out of the machine",
             under="Let the rollers free it; do not pull. It stays on its carrier.",
-            primary=Way(words="It is out", act=lambda: self.keeper.do(happens("out", step.sheet))),
+            primary=Way(words="It is out", act=lambda: self.keeper.do(happens(TakenOut(sheet=step.sheet)))),
             stop=self.stop(),
             drawn=Drawn(sheet=step.sheet, kind="load"),
             caution=CAUTION_BLADE,

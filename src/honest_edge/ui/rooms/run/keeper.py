@@ -12,10 +12,13 @@ from typing import TYPE_CHECKING, Any, cast
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from honest_edge.core.values.errors import Cancelled, HonestEdgeError
+from honest_edge.core.values.run_events import BladeFitted, Ended, Inspected, Ordered, Spoiled
 from honest_edge.ui.rooms.run.draft import Draft
+from honest_edge.ui.station.asker import Teller
 from honest_edge.ui.station.host import Host
 
 if TYPE_CHECKING:
+    from honest_edge.app.book.desk import BookDesk
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
     from honest_edge.app.run.clocks import RunClock
     from honest_edge.app.run.conductor import Conductor
@@ -27,7 +30,7 @@ if TYPE_CHECKING:
     from honest_edge.core.run.state import RunState
     from honest_edge.core.values.run_seal import SealedRun
 
-_TELLING = ("ordered", "inspected", "spoiled", "ended")
+_TELLING = (Ordered, Inspected, Spoiled, Ended)
 _USUAL_DRYING_S = 1200.0
 
 
@@ -63,20 +66,17 @@ class RunKeeper(QObject):
         self._cut: dict[int, CutSheet] = {}
         self.written: tuple[str, ...] = ()
         """Names of the files that the step in hand cuts from."""
-        self._taking, self._telling, self._seeing = host.new_task(), host.new_task(), host.new_task()
-        self._noting, self._writing = host.new_task(), host.new_task()
+        self._taking, self._seeing, self._writing = host.new_task(), host.new_task(), host.new_task()
+        self._telling = Teller(
+            host,
+            lambda words: host.say(f"{words}. The run goes on, and the Book is told again later.", tone="danger"),
+        )
         self._writing.done.connect(lambda found: self._on_written(*cast("tuple[Any, Any, Any]", found)))
         self._writing.failed.connect(lambda words: host.say(words, tone="danger"))
-        self._noting.failed.connect(
-            lambda words: host.say(f"The run is not noted in the project: {words}", tone="look")
-        )
         self._taking.done.connect(lambda found: self._taken(*cast("tuple[Any, ...]", found)))
         self._taking.progress.connect(self.progress)
         self._taking.ended.connect(self.changed)
         self._taking.failed.connect(self._on_failed)
-        self._telling.failed.connect(
-            lambda words: host.say(f"{words}. The run goes on, and the Book is told again later.", tone="danger")
-        )
         self._seeing.done.connect(lambda found: self._on_seen(*cast("tuple[Any, Any, Any]", found)))
         self._seeing.failed.connect(lambda words: host.say(words, tone="danger"))
 
@@ -96,7 +96,7 @@ class RunKeeper(QObject):
         """Seal the job as it is and take its run in hand."""
         host, overview = self.host, self.host.workspace.overview
         assets = dict(host.workspace.document.holder.assets)
-        is_demo = host.workspace.document.is_demo
+        is_demo, desk = host.workspace.document.is_demo, host.desk()
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Any, ...]:
             from honest_edge.app.book.sheet_picture import sheets_picture
@@ -119,19 +119,19 @@ class RunKeeper(QObject):
             )
             sealing = sealed(overview, host.pipeline(), found, report=report, cancelled=cancelled)
             shop = PracticeShop(sealing.seal, overview) if wish.is_practice else None
-            known, words = self._known(sealing.seal, now_ms)
+            known, words = self._known(desk, sealing.seal, now_ms)
             try:
                 if wish.is_practice == is_demo:
-                    host.desk().keep_job(found.run, overview.job, assets, sheets_picture(overview), now_ms)
+                    desk().keep_job(found.run, overview.job, assets, sheets_picture(overview), now_ms)
             except HonestEdgeError as error:
-                words = str(error)
+                words = f"{error}. The run goes on without it"
             if cancelled():
                 raise Cancelled
             conductor = Conductor.begin(
                 runs_folder(), sealing, clock, block=min(wish.block, wish.carriers), carriers=wish.carriers
             )
             if known.blade:
-                conductor.happens("blade", words=known.blade)
+                conductor.happens(BladeFitted(blade=known.blade))
             if cancelled():  # nobody will hear of it
                 conductor.journal.discard()
                 raise Cancelled
@@ -143,35 +143,38 @@ class RunKeeper(QObject):
     def take_up(self, folder: Path) -> None:
         """Take up a run that was left."""
         overview = self.host.workspace.overview
+        of_project, desk = self.host.workspace.document.runs.get(folder.name), self.host.desk()
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Any, ...]:
             from honest_edge.app.run.clocks import RunClock
             from honest_edge.app.run.conductor import Conductor
+            from honest_edge.app.run.known import forgotten
             from honest_edge.app.run.practice import PracticeShop
 
             report(0.0, "Taking the run up")
             clock = RunClock()
-            conductor = Conductor.take_up(folder, clock)
+            conductor = Conductor.take_up(folder, clock, of_project)
             shop = None
             if conductor.seal.is_practice:
                 clock.catch_up(conductor.state.last)
                 if overview.plan is not None and not conductor.differing(overview.job):
                     shop = PracticeShop(conductor.seal, overview)
-            known, words = self._known(conductor.seal, clock().wall_ms)
-            return conductor, known, shop, clock, words
+            known, words = self._known(desk, conductor.seal, clock().wall_ms)
+            said = (*conductor.journal.notes, forgotten(known, conductor.state), words)
+            return conductor, known, shop, clock, ". ".join(filter(None, said))
 
         self._taking.submit(work)
         self.changed.emit()
 
-    def _known(self, seal: SealedRun, now_ms: int) -> tuple[KnownOfRun, str]:
+    def _known(self, desk: Callable[[], BookDesk], seal: SealedRun, now_ms: int) -> tuple[KnownOfRun, str]:
         """Return what the Book knows, and why it does not answer: a run goes on without it."""
         from honest_edge.app.run.known import KnownOfRun, known_of_run
 
         names = list(dict.fromkeys(design.name for design in seal.designs))
         try:
-            return known_of_run(self.host.desk(), seal.sheet, names, now_ms, seal.run), ""
+            return known_of_run(desk(), seal.sheet, names, now_ms, seal.run), ""
         except HonestEdgeError as error:
-            return KnownOfRun(), str(error)
+            return KnownOfRun(), f"{error}. The run goes on without it"
 
     def call_off(self) -> None:
         """Call off what takes a run in hand."""
@@ -182,7 +185,7 @@ class RunKeeper(QObject):
         self, conductor: Conductor, known: KnownOfRun, shop: PracticeShop | None, clock: RunClock, words: str
     ) -> None:
         if words:
-            self.host.say(f"{words}. The run goes on without it.", tone="look")
+            self.host.say(f"{words}.", tone="look")
         self.let_go()
         self.conductor, self.known, self.shop, self.clock = conductor, known, shop, clock
         conductor.follow(self.host.workspace.job)
@@ -236,7 +239,7 @@ class RunKeeper(QObject):
         self.draft = Draft()
         self.written = ()
         conductor.asks_where = False
-        if any(event.what in _TELLING for event in conductor.events[before:]):
+        if any(isinstance(event, _TELLING) for event in conductor.events[before:]):
             self._note_in_project()
             self._tell()
         self._after()
@@ -296,7 +299,7 @@ class RunKeeper(QObject):
         state = self.conductor.state
         if ordered.block != state.block and ordered == replace(state, block=ordered.block):
             try:  # what is being typed stays
-                self.conductor.happens("ordered", numbers=(ordered.block, state.carriers))
+                self.conductor.happens(Ordered(block=ordered.block, carriers=state.carriers))
             except HonestEdgeError as error:
                 self.host.say(str(error), tone="danger")
                 return
@@ -310,14 +313,14 @@ class RunKeeper(QObject):
         conductor, host = self.conductor, self.host
         if conductor is None or conductor.seal.is_practice != host.workspace.document.is_demo:
             return
-        seal, events = conductor.seal, list(conductor.events)
+        seal, seal_hash, events = conductor.seal, conductor.journal.seal_hash, list(conductor.events)
 
-        def work(*, report: ReportProgress, cancelled: IsCancelled) -> None:
+        def tell(desk: BookDesk, _now_ms: int) -> None:
             from honest_edge.app.run.telling import book_events
 
-            host.desk().keep(book_events(seal, events), events[-1].at.wall_ms if events else 0)
+            desk.keep(book_events(seal, seal_hash, events), events[-1].at.wall_ms if events else 0)
 
-        self._telling.submit(work)
+        self._telling(tell)
 
     def _note_in_project(self) -> None:
         """Keep seal and journal with the job, in its file too where it has one."""
@@ -327,7 +330,10 @@ class RunKeeper(QObject):
         if conductor.seal.run not in document.runs and conductor.differing(document.job):
             return  # another job is open
         write = document.note_run(conductor.seal.run, conductor.journal.text())
-        self._noting.submit(lambda **_how: write())
+        self.host.writes.submit(write, failed=self._on_not_noted)
+
+    def _on_not_noted(self, words: str) -> None:
+        self.host.say(f"The run is not noted in the project: {words}", tone="look")
 
     def with_files(self, step: Step, *acts: Callable[[Conductor], object]) -> None:
         """Write what a step cuts from into the run's folder, beside the window's thread; then let something happen."""

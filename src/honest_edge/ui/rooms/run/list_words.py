@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from honest_edge.core.run.guide import Step, is_dry
+from honest_edge.core.values.run_events import Measured
 from honest_edge.core.values.units import Unit
 from honest_edge.ui.rooms.run.words import clock
 from honest_edge.ui.widgets.fields import counted
@@ -48,9 +49,9 @@ def details_of(conductor: Conductor, step: Step, unit: Unit) -> dict[str, str]:
     details: dict[str, str] = {}
     if printed:
         details["print rest" if len(printed) > 1 else "print first"] = counted(len(printed), "sheet")
-    readings = [event.values for event in conductor.counting if event.what == "measured"]
+    readings = [event for event in conductor.counting if isinstance(event, Measured)]
     if readings and step.key != "measure":
-        read = [value for value in readings[-1][:2] if value is not None]
+        read = [value for value in (readings[-1].across_mm, readings[-1].down_mm) if value is not None]
         lengths = [shown_length(value, unit) for value in read]
         details["measure"] = " × ".join([*(one.rsplit(" ", 1)[0] for one in lengths[:-1]), *lengths[-1:]])
     elif state.measured == "not measured":

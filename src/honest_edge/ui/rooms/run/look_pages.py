@@ -6,6 +6,7 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from honest_edge.core.run.guide import Step
+from honest_edge.core.values.run_events import Added, Inspected, ProofJudged
 from honest_edge.ui.rooms.run.page import Drawn, StepPage, Way
 from honest_edge.ui.rooms.run.page_maker import PageMaker, ends
 from honest_edge.ui.rooms.run.words import CAUTION_HEAT, CAUTION_PEEL, CAUTION_USE
@@ -23,7 +24,7 @@ class LookPages(PageMaker):
         keeper = self.keeper
 
         def judged(conductor: Conductor) -> None:
-            conductor.happens("proof judged", step.sheet, kind="good")
+            conductor.happens(ProofJudged(sheet=step.sheet, verdict="good"))
 
         def bad(verdict: str) -> None:
             keeper.turn(verdict=verdict, stage="side", side="", wide_mm=None)
@@ -65,7 +66,7 @@ class LookPages(PageMaker):
             asks="bad",
             primary=Way(
                 words="All are good" if not bad else f"{good} good, {len(bad)} bad",
-                act=lambda: keeper.do(lambda c: c.happens("inspected", step.sheet, bad=bad)),
+                act=lambda: keeper.do(lambda c: c.happens(Inspected(sheet=step.sheet, bad=bad))),
             ),
             ways=ways,
             stop=self.stop(),
@@ -101,7 +102,7 @@ class LookPages(PageMaker):
             figures=(("good", f"{tally.good} of {tally.wanted}"),),
             primary=Way(
                 words="Print one more sheet",
-                act=lambda: keeper.do(lambda c: c.happens("added", numbers=more)),
+                act=lambda: keeper.do(lambda c: c.happens(Added(pages=more))),
                 waits_for="" if more else "No sheet would bring what is wanting",
             ),
             ways=(Way(words="That is enough: end the run", act=lambda: keeper.do(ends("enough"))),),

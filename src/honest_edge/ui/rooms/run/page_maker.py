@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from honest_edge.core.run.guide import Step
-from honest_edge.core.values.run_events import EndReason, What
+from honest_edge.core.values.run_events import Ended, EndReason, RunEvent
 from honest_edge.ui.rooms.run.keeper import RunKeeper
 from honest_edge.ui.rooms.run.page import Way
 from honest_edge.ui.widgets.local import shown_length
@@ -43,11 +43,11 @@ class PageMaker:
         return f"“{seal.designs[copies[step.copy].design].name}”" if step.copy is not None else "One sticker"
 
 
-def happens(what: What, sheet: int) -> Callable[[Conductor], object]:
-    """Return what lets something happen to a sheet."""
-    return lambda conductor: conductor.happens(what, sheet)
+def happens(event: RunEvent) -> Callable[[Conductor], object]:
+    """Return what lets something happen."""
+    return lambda conductor: conductor.happens(event)
 
 
-def ends(kind: EndReason) -> Callable[[Conductor], object]:
+def ends(reason: EndReason) -> Callable[[Conductor], object]:
     """Return what ends the run."""
-    return lambda conductor: conductor.happens("ended", kind=kind)
+    return lambda conductor: conductor.happens(Ended(reason=reason))

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from honest_edge.core.run.guide import Step
 from honest_edge.core.run.print_check import RULER_MM, PrintReading, expected_mm, tolerance_mm
+from honest_edge.core.values.run_events import Laminated, LetDry, Printed, Unmeasured
 from honest_edge.ui.rooms.run.keeper import RunKeeper
 from honest_edge.ui.rooms.run.page import Drawn, StepPage, Way
 from honest_edge.ui.rooms.run.page_maker import PageMaker, happens
@@ -65,7 +66,7 @@ class PrintPages(PageMaker):
         def printed() -> None:
             came_out = self.keeper.draft.came_out
             some = step.sheets if came_out is None else step.sheets[:came_out]
-            self.keeper.do(*[happens("printed", number) for number in some])
+            self.keeper.do(*[happens(Printed(sheet=number)) for number in some])
 
         if self.keeper.is_practice:
             words = "Let the practice printer print"
@@ -113,7 +114,7 @@ class PrintPages(PageMaker):
     def _practice_reading(self, sheet: int) -> tuple[Way, ...]:
         shop = self.keeper.shop
         if shop is None:
-            return (Way(words="I have no ruler", act=lambda: self.keeper.do(happens("unmeasured", sheet))),)
+            return (Way(words="I have no ruler", act=lambda: self.keeper.do(happens(Unmeasured(sheet=sheet)))),)
 
         def read() -> None:
             found = shop.reading(sheet)
@@ -174,7 +175,7 @@ class PrintPages(PageMaker):
             under="Ink that is wet smears under the rollers, and the blade drags it. Nothing is to be done till then.",
             figures=(("left", countdown(step.wait_s)), ("dry at", at)),
             primary=skip if keeper.is_practice else Way(words=f"Dry at {at}", act=keeper.changed.emit, waits_for=wet),
-            ways=(Way(words="I touched it: it is dry", act=lambda: keeper.do(happens("dry", step.sheet))),),
+            ways=(Way(words="I touched it: it is dry", act=lambda: keeper.do(happens(LetDry(sheet=step.sheet)))),),
             stop=self.stop(),
             drawn=Drawn(sheet=step.sheet),
             caution=CAUTION_AIR,
@@ -193,7 +194,7 @@ class PrintPages(PageMaker):
                 f"Lay {what} on from one edge and press the air out. It makes the sheet thicker, so the cut may take "
                 "two passes, and shinier: dull the marks with matt tape if the reader misses them."
             ),
-            primary=Way(words="It is laminated", act=lambda: self.keeper.do(happens("laminated", step.sheet))),
+            primary=Way(words="It is laminated", act=lambda: self.keeper.do(happens(Laminated(sheet=step.sheet)))),
             stop=self.stop(),
             drawn=Drawn(sheet=step.sheet),
             caution=CAUTION_AIR,

@@ -153,6 +153,7 @@ class RunRoom(Room):
 
     def _look_before(self) -> None:
         host, overview, runs = self.host, self.host.workspace.overview, dict(self.host.workspace.document.runs)
+        desk = host.desk()
         self.before.show_before(None, is_demo=False, stock="")
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> BeforeRun:
@@ -161,7 +162,7 @@ class RunRoom(Room):
             from honest_edge.files.runs.journal import runs_folder
 
             return before_run(
-                overview, host.pipeline(), host.desk(), runs_folder(), present().wall_ms, of_project=runs,
+                overview, host.pipeline(), desk(), runs_folder(), present().wall_ms, of_project=runs,
                 report=report, cancelled=cancelled,
             )  # fmt: skip
 

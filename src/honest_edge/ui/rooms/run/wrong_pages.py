@@ -7,6 +7,7 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from honest_edge.core.run.guide import Step
+from honest_edge.core.values.run_events import BladeFitted, CutAgain, CutDone, CutStopped, Moved, ProofCut, ProofJudged
 from honest_edge.ui.rooms.run.keeper import RunKeeper
 from honest_edge.ui.rooms.run.page import Drawn, StepPage, Way
 from honest_edge.ui.rooms.run.page_maker import PageMaker, ends
@@ -58,7 +59,7 @@ class WrongPages(PageMaker):
                 ways.append(
                     Way(
                         words="It moved: read the marks again",
-                        act=lambda: keeper.do(lambda c: c.happens("moved", number)),
+                        act=lambda: keeper.do(lambda c: c.happens(Moved(sheet=number))),
                     )
                 )
             ways.append(Way(words=f"Sheet {number} is lost", act=lambda: keeper.turn(stage="lost")))
@@ -149,7 +150,7 @@ class WrongPages(PageMaker):
             asks="some",
             primary=Way(
                 words="Cut these again",
-                act=lambda: keeper.do(lambda c: c.happens("again", number, numbers=chosen)),
+                act=lambda: keeper.do(lambda c: c.happens(CutAgain(sheet=number, copies=chosen))),
                 waits_for="" if chosen else "Tap the stickers that are meant",
             ),
             stop=self._back,
@@ -161,7 +162,7 @@ class WrongPages(PageMaker):
 
         def changed() -> None:
             name = keeper.draft.blade.strip() or "a fresh blade"
-            if keeper.do(lambda c: c.happens("blade", words=name)):
+            if keeper.do(lambda c: c.happens(BladeFitted(blade=name))):
                 keeper.host.say(
                     "The cut is set anew and a proof cut first. A small ladder tells whether the setting still holds.",
                     actions=[("Make a ladder", lambda: keeper.host.go_to("book:test cuts"))],
@@ -184,14 +185,14 @@ class WrongPages(PageMaker):
         since = "" if conductor.state.last is None else f" The last that is known was at {clock(conductor.state.last)}."
 
         def stopped(kind: str) -> None:
-            keeper.do(lambda c: c.happens("cut stopped", number, kind=kind))
+            keeper.do(lambda c: c.happens(CutStopped(sheet=number, came=kind)))
 
         ways: tuple[Way, ...]
         if proof:
             ways = (
                 Way(
                     words="The proof sticker is cut",
-                    act=lambda: keeper.do(lambda c: c.happens("proof cut", number)),
+                    act=lambda: keeper.do(lambda c: c.happens(ProofCut(sheet=number))),
                 ),
             )
             primary = Way(words="It is not cut, or I do not know", act=lambda: keeper.turn(stage=""))
@@ -200,7 +201,7 @@ class WrongPages(PageMaker):
                 Way(words="It cut nothing yet", act=partial(stopped, "nothing")),
                 Way(
                     words="It was done",
-                    act=lambda: keeper.do(lambda c: c.happens("cut done", number)),
+                    act=lambda: keeper.do(lambda c: c.happens(CutDone(sheet=number))),
                 ),
                 Way(words="The sheet is lost", act=lambda: keeper.turn(stage="lost")),
             )
@@ -224,7 +225,7 @@ class WrongPages(PageMaker):
         verdict, side, wide_mm = draft.verdict, draft.side, draft.wide_mm
 
         def judged(conductor: Conductor) -> None:
-            conductor.happens("proof judged", step.sheet, kind=verdict, words=side, values=(wide_mm,))
+            conductor.happens(ProofJudged(sheet=step.sheet, verdict=verdict, side=side, wide_mm=wide_mm))
 
         return StepPage(
             title=f"{what}: on which side, how wide?",
@@ -244,29 +245,29 @@ def bad_proof(keeper: RunKeeper, step: Step) -> StepPage:
     """Return what a bad proof means, and the ways on."""
     conductor = keeper.conductor
     assert conductor is not None
-    judged = [e for e in conductor.counting if e.what == "proof judged" and e.sheet == step.sheet][-1]
-    seen = "White showed" if judged.kind == "white rim" else "Art was cut off"
-    wide = judged.values[0] if judged.values else None
+    judged = [e for e in conductor.counting if isinstance(e, ProofJudged) and e.sheet == step.sheet][-1]
+    seen = "White showed" if judged.verdict == "white rim" else "Art was cut off"
+    wide = judged.wide_mm
     how_wide = "" if wide is None else f", {wide:g} mm"
     return StepPage(
-        title=f"{seen}: {judged.words}{how_wide}. The rest is not cut",
-        under=_diagnosis(judged.words, wide, conductor.seal.bears_mm, len(conductor.state.sheet(step.sheet).proofs)),
+        title=f"{seen}: {judged.side}{how_wide}. The rest is not cut",
+        under=_diagnosis(judged.side, wide, conductor.seal.bears_mm, len(conductor.state.sheet(step.sheet).proofs)),
         primary=Way(
             words="Read the marks again, then another proof",
-            act=lambda: keeper.do(lambda c: c.happens("moved", step.sheet)),
+            act=lambda: keeper.do(lambda c: c.happens(Moved(sheet=step.sheet))),
         ),
         ways=(
             Way(
                 words="Go on as it is",
                 act=lambda: keeper.do(
-                    lambda c: c.happens("proof judged", step.sheet, kind="good", words="went on as it was")
+                    lambda c: c.happens(ProofJudged(sheet=step.sheet, verdict="good", note="went on as it was"))
                 ),
             ),
             Way(words=f"Sheet {step.sheet} is lost", act=lambda: keeper.turn(stage="lost")),
             Way(words="White on one side? Ask the Bench", act=lambda: keeper.host.go_to("bench")),
         ),
         stop=Way(words="Stop: something else is wrong", act=lambda: keeper.turn(stage="wrong")),
-        drawn=Drawn(sheet=step.sheet, kind="proof", copy=judged.numbers[0] if judged.numbers else step.copy),
+        drawn=Drawn(sheet=step.sheet, kind="proof", copy=step.copy),
     )
 
 

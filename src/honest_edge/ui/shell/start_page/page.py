@@ -14,7 +14,7 @@ from honest_edge.core.values.forms import PRESETS
 from honest_edge.ui.shell.start_page import drawings
 from honest_edge.ui.shell.start_page.bench_questions import BenchQuestions
 from honest_edge.ui.shell.start_page.recent_list import RecentList
-from honest_edge.ui.station.asker import Asker
+from honest_edge.ui.station.asker import Asker, Teller
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.widgets.fields import button, label
 from honest_edge.ui.widgets.layouts import scroll_downward
@@ -153,7 +153,7 @@ class StartPage(QScrollArea):
         if said:
             self._host.say(said, tone="danger")
         self._show_templates(())
-        self._ask(lambda now_ms: self._host.desk().library("", now_ms).rows, self._show_templates)
+        self._ask(lambda desk, now_ms: desk.library("", now_ms).rows, self._show_templates)
 
     def _show_questions(self) -> None:
         """Ask about the bench at the first start; later nothing of it is made."""
@@ -179,10 +179,10 @@ class StartPage(QScrollArea):
         from honest_edge.ui.rooms.book.template_dialog import TemplateDialog
 
         def found(kept: Any) -> None:
-            self.dialog = TemplateDialog(self._host, self._ask, *kept)
+            self.dialog = TemplateDialog(self._host, Teller(self._host), *kept)
             self.dialog.open()
 
-        self._ask(lambda now_ms: self._host.desk().kept_job(key, now_ms), found)
+        self._ask(lambda desk, now_ms: desk.kept_job(key, now_ms), found)
 
     def _open(self, path: Path) -> None:
         self._jobs.open_dropped(path)

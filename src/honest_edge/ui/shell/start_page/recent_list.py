@@ -13,7 +13,6 @@ from honest_edge.ui.widgets.tiles import Tile
 
 if TYPE_CHECKING:
     from honest_edge.app.results.overview import Overview
-    from honest_edge.app.results.progress import IsCancelled, ReportProgress
     from honest_edge.files.recent_jobs import RecentJobs
 
 _HIGH_PX = 120
@@ -26,7 +25,6 @@ class RecentList(QObject):
         """Take the folder of the list."""
         super().__init__()
         self._host, self._folder = host, folder
-        self._noting = host.new_task()
         self._noted: tuple[Path, int] | None = None
 
     def _list(self) -> RecentJobs:
@@ -52,12 +50,12 @@ class RecentList(QObject):
             return
         self._noted = (path, id(overview.plan))
 
-        def work(*, report: ReportProgress, cancelled: IsCancelled) -> None:
+        def keep() -> None:
             from honest_edge.app.book.sheet_picture import sheets_picture
 
             self._list().keep_picture(path.absolute(), sheets_picture(overview))
 
-        self._noting.submit(work)
+        self._host.writes.submit(keep)
 
     def tiles(self, open_path: Callable[[Path], object], changed: Callable[[], object]) -> tuple[list[Tile], str]:
         """Return a tile for each job, and what to say of a list that cannot be read."""

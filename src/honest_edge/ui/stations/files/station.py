@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, cast
 
 from PyQt6.QtWidgets import QFileDialog, QGraphicsScene
 
+from honest_edge.ui.station.asker import Teller
 from honest_edge.ui.station.contract import Shown, Station
 from honest_edge.ui.station.host import Host
 from honest_edge.ui.station.known_words import known_words, setting_words
@@ -18,6 +19,7 @@ from honest_edge.ui.stations.files.write_files import start_writing
 from honest_edge.ui.widgets.fields import counted
 
 if TYPE_CHECKING:
+    from honest_edge.app.book.desk import BookDesk
     from honest_edge.app.book.found import WhatWorked
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
     from honest_edge.core.values.findings import Finding
@@ -42,9 +44,7 @@ class FilesStation(Station):
         self._known: WhatWorked | None = None
         self.looking.done.connect(lambda known: self._on_known(cast("WhatWorked", known)))
         self.looking.failed.connect(lambda _words: self._on_known(None))  # its room says what is wrong with it
-        self.keeping = host.new_task()
-        self.keeping.done.connect(lambda is_made_up: self._on_kept(cast(bool, is_made_up)))
-        self.keeping.failed.connect(lambda words: host.say(words, tone="danger"))
+        self.keeping = Teller(host)
         for task in (self.writing, self.sending):
             task.progress.connect(lambda share, words: self.panel.set_progress(share, words))
             task.failed.connect(self._on_failed)
@@ -87,10 +87,10 @@ class FilesStation(Station):
         """Look up what came out of this stock on this machine before."""
         sheet, plan = self.workspace.job.sheet, self.workspace.overview.plan
         stock, machine = sheet.stock.name, sheet.machine.name
-        sheets = 0 if plan is None else plan.stocks.count(None)
+        sheets, desk = 0 if plan is None else plan.stocks.count(None), self.host.desk()
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> WhatWorked:
-            return self.host.desk().what_worked(stock, machine, sheets, _now_ms())
+            return desk().what_worked(stock, machine, sheets, _now_ms())
 
         self.looking.submit(work)
         self._look_at_written()
@@ -165,14 +165,14 @@ class FilesStation(Station):
             return
         now_ms, assets = _now_ms(), dict(self.workspace.document.holder.assets)
 
-        def work(*, report: ReportProgress, cancelled: IsCancelled) -> bool:
+        def keep(desk: BookDesk, _now_ms: int) -> bool:
             from honest_edge.app.book.run_of_job import run_of
             from honest_edge.app.book.sheet_picture import sheets_picture
 
             run = run_of(overview, **asdict(found))
-            return self.host.desk().keep_run(run, overview.job, assets, now_ms, sheets_picture(overview))
+            return desk.keep_run(run, overview.job, assets, now_ms, sheets_picture(overview))
 
-        self.keeping.submit(work)
+        self.keeping(keep, self._on_kept)
 
     def _on_kept(self, is_made_up: bool) -> None:
         self.look_closer()

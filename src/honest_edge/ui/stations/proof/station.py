@@ -125,12 +125,12 @@ class ProofStation(Station):
 
     def _ask_book(self) -> None:
         """Look up what the Book says by now; the list is shown anew only where that is something else."""
-        overview = self.workspace.overview
+        overview, desk = self.workspace.overview, self.host.desk()
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Finding, ...]:
             from honest_edge.app.book.known_of_job import known_findings
 
-            return known_findings(overview, self.host.desk(), time.time_ns() // 1_000_000)
+            return known_findings(overview, desk(), time.time_ns() // 1_000_000)
 
         self._asking.submit(work)
 

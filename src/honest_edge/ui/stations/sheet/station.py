@@ -141,12 +141,12 @@ class SheetStation(Station):
         self._look_at_limits()
 
     def _look_at_cost(self) -> None:
-        overview = self.workspace.overview
+        overview, opened = self.workspace.overview, self.host.desk()
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[PieceCost | None, str]:
             from honest_edge.app.book.run_of_job import planned_run
 
-            run, desk, now_ms = planned_run(overview), self.host.desk(), time.time_ns() // 1_000_000
+            run, desk, now_ms = planned_run(overview), opened(), time.time_ns() // 1_000_000
             stock, machine = overview.job.sheet.stock.name, overview.job.sheet.machine.name
             words = setting_known(desk.setting_for(stock, machine, now_ms), stock, now_ms)
             return (None if run is None else desk.cost_of(run, now_ms)), words
