@@ -4,7 +4,10 @@ Landlock and seccomp are asked of the kernel first: where it has neither, only t
 """
 
 import ctypes
+import ctypes.util
 import os
+import platform
+import signal
 import subprocess
 import sys
 import time
@@ -13,8 +16,13 @@ from pathlib import Path
 import pytest
 
 from drawings import svg
+from honest_edge.files import system_calls
 from honest_edge.files.drawing_child import Request
 from honest_edge.files.drawing_parent import Renderer
+
+OTHERS = ["signal another", "signal all", "signal a thread of another", "signal another through its threads",
+          "queue a signal", "own a file for another", "type into the terminal", "limit another", "slow another",
+          "move another", "be traced", "wait for others"]  # fmt: skip
 
 TRY = """
 import os, sys
@@ -45,6 +53,28 @@ attempt("local socket", lambda: socket.socketpair())
 attempt("fork", lambda: os.fork() or os._exit(0))
 attempt("program", lambda: subprocess.run(["/bin/true"], check=True))
 attempt("exec", lambda: os.execv("/bin/true", ["true"]))
+libc = __import__("ctypes").CDLL(None, use_errno=True)
+
+def call(number, *arguments):
+    if libc.syscall(number, *arguments) < 0:
+        raise OSError(__import__("ctypes").get_errno(), "denied")
+
+stranger = int(sys.argv[3])
+fcntl = __import__("fcntl")
+attempt("signal another", lambda: os.kill(stranger, 0))
+attempt("signal all", lambda: os.kill(-1, 0))
+attempt("signal a thread of another", lambda: call(200, stranger, 0))
+attempt("signal another through its threads", lambda: call(234, stranger, stranger, 0))
+attempt("queue a signal", lambda: call(129, stranger, 0, 0))
+attempt("own a file for another", lambda: fcntl.fcntl(0, fcntl.F_SETOWN, stranger))
+attempt("type into the terminal", lambda: fcntl.ioctl(0, 0x5412, b"x"))
+attempt("limit another", lambda: __import__("resource").prlimit(stranger, __import__("resource").RLIMIT_NOFILE, (9, 9)))
+attempt("slow another", lambda: os.setpriority(os.PRIO_PROCESS, stranger, 19))
+attempt("move another", lambda: os.sched_setaffinity(stranger, {0}))
+attempt("be traced", lambda: call(157, 0x59616d61, -1, 0, 0, 0))
+attempt("wait for others", lambda: call(434, stranger, 0))
+attempt("signal itself", lambda: os.kill(os.getpid(), 0))
+attempt("limit itself", lambda: __import__("resource").prlimit(0, __import__("resource").RLIMIT_CPU, (99, 99)))
 attempt("thread", lambda: __import__("threading").Thread(target=int).start())
 """
 
@@ -60,28 +90,35 @@ def found(tmp_path_factory):
     (folder / "fonts" / "a.ttf").write_bytes(b"font")
     (folder / "home").mkdir()
     (folder / "home" / "secret").write_bytes(b"secret")
-    ran = subprocess.run(
-        [sys.executable, "-c", TRY, str(folder / "fonts"), str(folder / "home" / "secret")],
-        capture_output=True,
-        text=True,
-        check=False,
-        env=os.environ | {"OPENBLAS_NUM_THREADS": "1"},
-    )
+    with subprocess.Popen(["sleep", "300"]) as stranger:
+        ran = subprocess.run(
+            [sys.executable, "-c", TRY, str(folder / "fonts"), str(folder / "home" / "secret"), str(stranger.pid)],
+            capture_output=True,
+            text=True,
+            check=False,
+            env=os.environ | {"OPENBLAS_NUM_THREADS": "1"},
+        )
+        stranger.kill()
     holds, *tried = ran.stdout.splitlines()
     assert tried, ran.stderr
     assert not (folder / "home" / "new").exists()
     assert (folder / "fonts" / "a.ttf").exists()
-    return holds, {line.rpartition(" no ")[0] or line.removesuffix(" yes"): " yes" not in line for line in tried}
+    why = {line.rpartition(" no ")[0] or line.removesuffix(" yes"): line.rpartition(" ")[2] for line in tried}
+    for what in OTHERS:  # the filter says no, and not the arguments: they are good enough to be looked at
+        assert "no network" not in holds or why[what] == "PermissionError", (what, why[what])
+    return holds, {what: verdict != "yes" for what, verdict in why.items()}
 
 
 def test_what_decoding_needs_is_left(found):
     _, denied = found
     assert not denied["read fonts"]
     assert not denied["thread"]
+    assert not denied["signal itself"]
+    assert not denied["limit itself"]
 
 
 @pytest.mark.parametrize(
-    "what", ["write", "write to tmp", "remove", "socket", "local socket", "fork", "program", "exec"]
+    "what", ["write", "write to tmp", "remove", "socket", "local socket", "fork", "program", "exec", *OTHERS]
 )
 def test_no_files_no_network_no_programs(found, what):
     holds, denied = found
@@ -96,6 +133,40 @@ def test_nothing_of_the_user_is_read(found, what):
         pytest.skip("this kernel has no Landlock")
     assert "reads only typefaces" in found[0]
     assert found[1][what]
+
+
+X32 = """
+import ctypes, os
+from honest_edge.files.confinement import confine
+confine([], memory_bytes=2_500_000_000, parent=os.getppid())
+ctypes.CDLL(None).syscall(0x40000000 + 39)
+print("went on")
+"""
+
+
+@pytest.mark.skipif(platform.machine() != "x86_64", reason="only there is the kernel asked so")
+def test_another_way_to_ask_the_kernel_ends_the_process(found):
+    if "no network" not in found[0]:
+        pytest.skip("this kernel or processor has no filter of system calls that is known here")
+    ran = subprocess.run([sys.executable, "-c", X32], capture_output=True, text=True, check=False)
+    assert ran.returncode == -signal.SIGSYS
+    assert ran.stdout == ""
+
+
+@pytest.mark.parametrize(("machine", "arch"), [("x86_64", 0xC000003E), ("aarch64", 0xC00000B7)])
+def test_numbers_of_system_calls_are_those_of_libseccomp(machine, arch):
+    """libseccomp, the reference for such filters, resolves every name (seccomp_syscall_resolve_name_arch(3))."""
+    name = ctypes.util.find_library("seccomp")
+    if name is None:
+        pytest.skip("libseccomp is not installed")
+    library = ctypes.CDLL(name)
+    for table in (system_calls.ALLOWED[machine], system_calls.LOOKED_AT[machine], system_calls.UNKNOWN):
+        wrong = {
+            call: number
+            for call, number in table.items()
+            if library.seccomp_syscall_resolve_name_arch(arch, call.encode()) not in (number, -1)  # -1: it is older
+        }
+        assert wrong == {}
 
 
 def status(pid):
@@ -118,6 +189,7 @@ def test_the_child_that_decodes_is_confined():
 
 PARENT = """
 import sys, time
+from honest_edge.files import system_calls
 from honest_edge.files.drawing_child import Request
 from honest_edge.files.drawing_parent import Renderer
 renderer = Renderer(most=1)
