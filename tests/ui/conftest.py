@@ -36,6 +36,22 @@ BEGIN_FOLDED = (
 """Cards that tests find open; that they begin folded has a test of its own."""
 
 
+class Originals(dict):
+    """The originals of one window, which lets go of them; the pipeline of a file of tests keeps them all."""
+
+    def __init__(self, pool):
+        super().__init__()
+        self._pool = pool
+
+    def __setitem__(self, key, value):
+        self._pool[key] = value
+        super().__setitem__(key, value)
+
+    def update(self, more):
+        self._pool.update(more)
+        super().update(more)
+
+
 @pytest.fixture(scope="module")
 def shared_pipeline(request):
     """What was computed once is not computed again by the next window of a file."""
@@ -66,7 +82,7 @@ def make_window(qtbot, tmp_path, shared_pipeline):
         window = MainWindow(file, tmp_path / "state" / "recovery", **options)
         qtbot.addWidget(window, before_close_func=lambda w: setattr(w.jobs, "may_leave", lambda: True))
         windows.append(window)
-        window.document.holder.assets = assets
+        window.document.holder.assets = Originals(assets)
         window.pipelines = PipelineKeeper(assets, pipeline)
         window.resize(1280, 800)
         window.show()
@@ -79,7 +95,9 @@ def make_window(qtbot, tmp_path, shared_pipeline):
     for window in windows:
         if not sip.isdeleted(window):  # it was closed, which waits with the events of all windows running
             window.stop()
+            window.workshop.close()
         assert window.pool.wait(PATIENCE_S)
+        assert window.writes.wait(PATIENCE_S)
 
 
 @pytest.fixture

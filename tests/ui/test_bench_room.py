@@ -357,7 +357,8 @@ def test_the_demo_s_book_is_not_made_up_before_somebody_looks_into_it(window, se
     job = replace(demo.job, designs=demo.job.designs[4:5], layout=(), pins=())
     window.document.start(job, demo.assets, None, is_demo=True)
     settle(window)
-    assert window.workshop._desk is None or window.workshop._desk._folder is None
+    demo = window.workshop._desks.get(True)
+    assert demo is None or demo._folder is None
     assert window.document.job.measured_bench.sheets == 4
     room = visited(window, settle)
     assert "measured on 4 sheets" in room.answer.under.text()

@@ -222,7 +222,7 @@ def test_any_fault_while_saving_or_opening_is_said(with_disc, tmp_path, monkeypa
     def broken(*_arguments):
         raise ZeroDivisionError("no")
 
-    monkeypatch.setattr(f"honest_edge.files.project.{'save' if act == 'save' else 'load'}_project", broken)
+    monkeypatch.setattr(f"honest_edge.files.project_writer.{'save' if act == 'save' else 'load'}_project", broken)
     window.document.edit(replace(window.document.job, title="New"), "title")
     if act == "save":
         assert not window.jobs.save()
@@ -241,7 +241,7 @@ def test_names_that_are_no_utf_8_are_taken_and_saved(window, settle, tmp_path):
     settle(window)
     assert window.document.job.designs[0].file_name == "caf\ufffd.png"
     odd = Path(os.fsdecode(os.fsencode(tmp_path) + b"/th\xe9.hedge"))
-    assert window.jobs._save_to(odd)
+    assert window.jobs._save_to(odd, over=False)
     assert odd.exists()
     window.jobs.open_path(odd)
     assert window.document.path == odd

@@ -195,6 +195,8 @@ class Job:
         check_range("sheets with a number of prints", len(self.prints), 0, MOST_COPIES, "")
         for count in self.prints:
             check_range("prints of a sheet", count, 1, MOST_COPIES, "")
+        if any("/" in design.key for design in self.designs):  # which names a piece of a design, or one of its rows
+            raise UsageError("A design of this job has a key with a “/” in it")
         if len({design.key for design in self.designs}) != len(self.designs):
             raise UsageError("Two designs of this job share one key")
 

@@ -15,13 +15,13 @@ def readable(name: str) -> str:
 
 
 def check_key(what: str, key: str) -> None:
-    """Refuse a key that parts of a design, or lines of a log, could not be named by.
+    """Refuse a key that nothing could be named by.
 
     Raises:
-        UsageError: not 1 to 64 letters that are printed, or one of them a "/", which names a part of what it names.
+        UsageError: not 1 to 64 letters that are printed.
     """
-    if not 0 < len(key) <= _MOST_OF_A_KEY or "/" in key or not key.isprintable():
-        raise UsageError(f"“{key[:20]}” cannot be the key of a {what}: it has 1 to {_MOST_OF_A_KEY} letters and no “/”")
+    if not 0 < len(key) <= _MOST_OF_A_KEY or not key.isprintable():
+        raise UsageError(f"“{key[:20]}” cannot be the key of a {what}: it has 1 to {_MOST_OF_A_KEY} letters")
 
 
 def check_letters(what: str, *texts: str) -> None:

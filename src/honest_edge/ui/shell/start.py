@@ -180,10 +180,12 @@ def _show(application: QApplication, file: PrefsFile, options: argparse.Namespac
         """What the first frame does not need is loaded behind it: the log, the icon, the window."""
         from honest_edge.files.log import start_log
         from honest_edge.files.memory import keep_memory_together
+        from honest_edge.ui.shell.collector import Collector
         from honest_edge.ui.shell.fault_messages import say_crash
         from honest_edge.ui.shell.faults import FaultReporter
 
         keep_memory_together()
+        Collector(application)
         faults = FaultReporter(application)
         faults.install()
         crash = start_log(state / "log", debug=options.debug)

@@ -51,6 +51,8 @@ class NoteDialog(QDialog):
         self.setMinimumWidth(px(420))
 
     def _take(self) -> None:
+        if self.result() == QDialog.DialogCode.Accepted:
+            return  # a second press, or Enter and a press: it is kept once
         try:
             note = self._make()
         except HonestEdgeError as error:
