@@ -81,6 +81,45 @@ def test_rotation_grows_with_the_distance_from_the_marks(away_mm, turn_deg):
     assert share(model, error, place) == pytest.approx(math.erf(0.3 / moved / math.sqrt(2)), abs=0.005)
 
 
+@pytest.mark.parametrize(
+    ("part", "per_unit_mm", "at", "moved"),
+    [
+        ("rotation_deg", math.radians(100), (100, 0), (0, 1)),  # clockwise: what lies right goes down,
+        ("rotation_deg", math.radians(100), (0, 100), (-1, 0)),  # and what lies below goes left
+        ("scale_x_percent", 1.0, (100, 0), (1, 0)),
+        ("scale_y_percent", 1.0, (0, 100), (0, 1)),
+    ],
+)
+@pytest.mark.parametrize("turn_deg", [0, 90, -37])
+def test_what_a_shift_takes_back_comes_out_clean_and_what_it_adds_to_does_not(part, per_unit_mm, at, moved, turn_deg):
+    """The share itself tells the sign of every part: the shift that undoes it, and the same the other way."""
+    small = shapely.Point(0, 0).buffer(1, quad_segs=90)
+    model = exact_model(small, ink=small.buffer(0.3, quad_segs=90))
+    value = 0.5 / per_unit_mm
+    place = SheetPlace(x_mm=at[0], y_mm=at[1], turn_deg=turn_deg)
+
+    def share_with(sign):
+        x, y = (sign * 0.5 * one for one in moved)
+        shifts = {"shift_x_mm": Scatter(bias=x, spread=0.05), "shift_y_mm": Scatter(bias=y, spread=0.05)}
+        return share(model, Misregistration(**{part: Scatter(bias=value)}, **shifts), place)
+
+    assert share_with(-1) > 0.999
+    assert share_with(0) < 0.001
+    assert share_with(1) < 0.001
+
+
+@pytest.mark.parametrize("turn_deg", [0, 90, 180, 37])
+def test_a_shift_of_the_sheet_is_turned_into_the_art_s_own_frame(turn_deg):
+    """The ink reaches far on all sides but the art's right one, which the turn takes round."""
+    model = exact_model(shapely.box(0, 0, 30, 30), ink=shapely.box(-30, -30, 30.2, 60))
+    angle = math.radians(turn_deg)
+    for way, clean in ((1, False), (-1, True)):
+        x, y = (way * 0.5 * part for part in (math.cos(angle), math.sin(angle)))
+        error = Misregistration(shift_x_mm=Scatter(bias=x, spread=0.05), shift_y_mm=Scatter(bias=y, spread=0.05))
+        found = share(model, error, SheetPlace(turn_deg=turn_deg))
+        assert found > 0.999 if clean else found < 0.001
+
+
 def test_scale_moves_a_sticker_by_its_place():
     small = shapely.Point(0, 0).buffer(2, quad_segs=90)
     model = exact_model(small, ink=small.buffer(0.3, quad_segs=90))

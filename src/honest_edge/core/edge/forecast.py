@@ -18,8 +18,9 @@ import numpy as np
 import scipy  # loads its parts when they are used: while other designs are computed already
 
 from honest_edge.core.edge.model import EdgeModel
+from honest_edge.core.geometry.error_map import linear_part, moves
 from honest_edge.core.geometry.paths import Floats, cos_sin
-from honest_edge.core.values.misregistration import WITHIN_SHARE, Misregistration, SheetPlace
+from honest_edge.core.values.misregistration import UNITS, WITHIN_SHARE, Misregistration, SheetPlace
 from honest_edge.core.values.once import once
 
 RESOLUTION_MM = 0.01
@@ -268,9 +269,8 @@ def _along_normals(
 
 
 def _parameters(error: Misregistration) -> tuple[Floats, Floats]:
-    turn = math.radians(1)
     scatters = (error.shift_x_mm, error.shift_y_mm, error.rotation_deg, error.scale_x_percent, error.scale_y_percent)
-    unit = np.array([1, 1, turn, 0.01, 0.01])
+    unit = np.array(UNITS)
     spreads = np.array([scatter.spread for scatter in scatters]) * unit
     spreads[:2] = np.hypot(spreads[:2], error.repeat_mm)
     return np.array([scatter.bias for scatter in scatters]) * unit, spreads
@@ -280,10 +280,8 @@ def _moves(points: Floats, middle: Floats, place: SheetPlace) -> Floats:
     """Return (5, n, 2): how a unit of each parameter moves each place, in the art's frame."""
     cos, sin = cos_sin(place.turn_deg)
     turn = np.array([[cos, -sin], [sin, cos]])
-    x, y = ((points - middle) @ turn.T + (place.x_mm, place.y_mm)).T
-    nought, one = np.zeros_like(x), np.ones_like(x)
-    on_sheet = np.array([[one, nought], [nought, one], [-y, x], [x, nought], [nought, y]])
-    return np.asarray(on_sheet.transpose(0, 2, 1) @ turn)  # its transpose turns back
+    on_sheet = (points - middle) @ turn.T + (place.x_mm, place.y_mm)
+    return np.asarray(moves(on_sheet) @ turn)  # its transpose turns back
 
 
 def _excess(
@@ -342,10 +340,9 @@ def _filling(dimension: int, count: int, freedom: float | None) -> Floats:
 
 
 def _drift(values: Floats, place: SheetPlace) -> Drift:
-    shift_x, shift_y, turn, grow_x, grow_y = values.tolist()
-    matrix = np.array([[grow_x, -turn], [turn, grow_y]])
+    shift, matrix = values[:2], linear_part(values)
     cos, sin = cos_sin(place.turn_deg)
     back = np.array([[cos, sin], [-sin, cos]])
-    shift = back @ (np.array([shift_x, shift_y]) + matrix @ (place.x_mm, place.y_mm))
+    shift = back @ (shift + matrix @ (place.x_mm, place.y_mm))
     turned = back @ matrix @ back.T
     return Drift(shift_mm=tuple(shift.tolist()), matrix=tuple(map(tuple, turned.tolist())))  # type: ignore[arg-type]

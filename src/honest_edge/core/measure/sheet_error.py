@@ -7,15 +7,14 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from honest_edge.core.geometry.error_map import moves
 from honest_edge.core.geometry.paths import Floats
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.measured import ErrorParts, MeasuredPlace, parts_of
+from honest_edge.core.values.misregistration import UNITS
 
 LEAST_PLACES = 4
 """Five unknowns from two numbers a place, with something left to judge them by."""
-
-UNITS = np.array([1.0, 1.0, math.radians(1), 0.01, 0.01])
-"""What one of each part is in mm, or in mm a mm."""
 
 _TUKEY = 4.685  # 95 % efficient for normal errors (J. W. Tukey; the constant from memory)
 _ROUNDS = 30
@@ -28,10 +27,7 @@ def design_matrix(points: Floats) -> Floats:
 
     First all x, then all y. The rotation is clockwise on paper, y down.
     """
-    x, y = points.T
-    nought, one = np.zeros_like(x), np.ones_like(x)
-    across = np.stack([one, nought, -y, x, nought], 1)
-    down = np.stack([nought, one, x, nought, y], 1)
+    across, down = moves(points).transpose(2, 1, 0)
     return np.asarray(np.concatenate([across, down]) * UNITS)
 
 

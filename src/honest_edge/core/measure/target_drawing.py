@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 import shapely
 
+from honest_edge.core.geometry.error_map import linear_part
 from honest_edge.core.geometry.paths import CurveRing, Floats, as_multipolygon
 from honest_edge.core.layers.codes import code_area
 from honest_edge.core.measure.tags import tag_area
@@ -21,6 +22,7 @@ from honest_edge.core.measure.target import (
 from honest_edge.core.sheet.marks import disc_ring
 from honest_edge.core.values.layers import Code
 from honest_edge.core.values.measured import ErrorParts
+from honest_edge.core.values.misregistration import UNITS
 
 _LINE_MM, _TICK_MM = 0.25, 1.2
 
@@ -70,8 +72,7 @@ def cuts(layout: TargetLayout) -> tuple[CurveRing, ...]:
 
 def moved_matrix(parts: ErrorParts, middle_mm: Floats) -> Floats:
     """Return the (2, 3) matrix that moves what lies on a sheet by shift, turn and growth about the marks' middle."""
-    turn = np.radians(parts.rotation_deg)
-    grow = np.array([[parts.scale_x_percent, 0.0], [0.0, parts.scale_y_percent]]) / 100
-    matrix = np.eye(2) + grow + np.array([[0.0, -turn], [turn, 0.0]])
-    shift = np.array([parts.shift_x_mm, parts.shift_y_mm]) + middle_mm - matrix @ middle_mm
+    values = np.array(parts.values) * UNITS
+    matrix = np.eye(2) + linear_part(values)
+    shift = values[:2] + middle_mm - matrix @ middle_mm
     return np.column_stack([matrix, shift])

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Any, Protocol
 
 from honest_edge.core.values.units import check_range
 
@@ -15,6 +16,26 @@ PER_SPREAD = math.sqrt(-2 * math.log(1 - WITHIN_SHARE))
 
 VISIBLE_MM = 0.1
 """Narrower white, or less lost detail, is not seen at reading distance; from memory, no published source."""
+
+
+UNITS = (1.0, 1.0, math.radians(1), 0.01, 0.01)
+"""What one mm of shift, degree of rotation and percent of growth is, in mm or in mm a mm."""
+
+
+class Coordinate(Protocol):
+    """A number of mm, or an array of them."""
+
+    def __neg__(self) -> Any:
+        """Return it the other way."""
+
+
+def moves_at(x_mm: Coordinate, y_mm: Coordinate) -> tuple[tuple[Any, Any], ...]:
+    """Return how a unit of each part of an error moves a place, (dx, dy) each: the one map of all five.
+
+    The parts are the shift across and down, the rotation in radians, clockwise on paper, and the growth across and down
+    in shares; places are counted from the middle of the marks, y down. It holds for small errors.
+    """
+    return (1.0, 0.0), (0.0, 1.0), (-y_mm, x_mm), (x_mm, 0.0), (0.0, y_mm)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

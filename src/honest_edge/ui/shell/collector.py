@@ -1,7 +1,7 @@
 """Circles of objects are taken apart by the window's thread alone.
 
 Python collects them in whichever thread happens to make an object. A circle may hold widgets, and Qt's objects may end
-in the window's thread only (https://doc.qt.io/qt-6/threads-qobject.html): ended by a worker, they take the process along.
+in the window’s thread only (https://doc.qt.io/qt-6/threads-qobject.html); ended by a worker, they end the process.
 """
 
 from __future__ import annotations
