@@ -195,3 +195,42 @@ def test_what_a_killed_writing_left_is_swept_and_strange_markers_do_nothing(fold
 def test_a_name_that_is_too_long_is_one_line(tmp_path):
     with pytest.raises(FileError, match="the name is too long"):
         write_set(tmp_path, {"n" * 300: b""}, replace=True)
+
+
+@pytest.fixture
+def order(monkeypatch):
+    """What was flushed and renamed, in order; a file by its name as it was when it was flushed."""
+    found = []
+    real = {name: getattr(os, name) for name in ("fsync", "replace")}
+
+    def flushed(handle):
+        found.append(("fsync", os.path.basename(os.readlink(f"/proc/self/fd/{handle}"))))
+        real["fsync"](handle)
+
+    monkeypatch.setattr(os, "fsync", flushed)
+
+    def renamed(staged, place):
+        found.append(("replace", os.path.basename(place)))
+        real["replace"](staged, place)
+
+    monkeypatch.setattr(os, "replace", renamed)
+    return found
+
+
+def test_a_file_is_on_the_disk_before_it_takes_its_name_and_the_folder_after(tmp_path, order):
+    """A power cut would leave a name without its contents (fsync(2); the order of rename and data is not kept)."""
+    write_set(tmp_path, {"a.txt": b"new"}, replace=True)
+    staged, renamed, folder = order
+    assert staged[0] == "fsync"
+    assert staged[1].startswith(".a.txt.")
+    assert renamed == ("replace", "a.txt")
+    assert folder == ("fsync", tmp_path.name)
+
+
+def test_a_marker_is_on_the_disk_before_any_file_of_its_set_takes_its_name(folder, order):
+    write_set(folder, NEW, replace=True)
+    first = next(n for n, (act, _) in enumerate(order) if act == "replace")
+    flushed = [name for act, name in order[:first]]
+    assert MARKER in flushed
+    assert folder.name in flushed[flushed.index(MARKER) :]  # and so is its name
+    assert sum(name.endswith(".part") for name in flushed) == len(NEW)

@@ -209,3 +209,13 @@ def test_a_run_of_another_name_is_no_entry_of_a_project(job_and_assets):
     data = rebuilt(project_bytes(*job_and_assets), lambda n, d: [(n, d), ("runs/../../job.json", b"{}")])
     with pytest.raises(FileError, match="entries that no project has"):
         parse_project(data, "job.hedge")
+
+
+def test_a_project_that_unpacks_to_many_times_its_size_is_refused_unread(job_and_assets, monkeypatch):
+    data = rebuilt(project_bytes(*job_and_assets), lambda n, d: [(n, d)])
+    runs = {f"{n:032x}": b" " * 10_000_000 for n in range(8)}
+    grown = project_bytes(*job_and_assets, runs)
+    assert len(grown) < 1_000_000
+    assert parse_project(data, "job.hedge").job.title
+    with pytest.raises(FileError, match=r"would unpack to 8\d MB, more than the 5\d MB it may"):
+        parse_project(grown, "job.hedge")

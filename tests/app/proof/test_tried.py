@@ -124,3 +124,10 @@ def test_a_sheet_that_is_to_be_printed_twice_goes_to_the_printer_twice():
     job = replace(Job(), prints=(2, 1, 3))
     assert repeated((0, 1), job, (None, "kraft", None)) == [0, 0, 1, 1, 1]
     assert repeated((1,), Job(), (None, "kraft", None)) == [1]
+
+
+def test_what_becomes_more_severe_is_worse_and_what_becomes_milder_is_not():
+    parts, look = finding(register.PARTS), finding(register.NARROW, D2, 0.2)
+    blocks = replace(look, severity="blocks")
+    assert compared([parts], [parts, look], [blocks], Job(), Job()).worse == (blocks,)
+    assert compared([parts], [parts, blocks], [look], Job(), Job()).worse == ()

@@ -1,30 +1,34 @@
 """A run without its window: what the Book is told, what bad stickers point to, and jobs of which nothing is printed."""
 
+import io
 from dataclasses import replace
 from datetime import UTC, datetime
 
+import pikepdf
 import pytest
 
 from honest_edge.app.book.desk import BookDesk
 from honest_edge.app.edits.job_holder import JobHolder
+from honest_edge.app.output.composed_sheets import composed_sheets
 from honest_edge.app.results.compute_overview import compute_overview
 from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.app.run.clocks import RunClock
 from honest_edge.app.run.conductor import Conductor
-from honest_edge.app.run.known import KnownOfRun, known_of_run
+from honest_edge.app.run.known import KnownOfRun, forgotten, known_of_run
 from honest_edge.app.run.outcome import tally_of
 from honest_edge.app.run.pointers import pointed_to
-from honest_edge.app.run.sealing import Circumstances, sealed
+from honest_edge.app.run.sealing import Circumstances, Sealing, _pages, sealed
 from honest_edge.app.run.telling import book_events
 from honest_edge.core.run.foreseen import better_block, foreseen
 from honest_edge.core.run.state import after, begun, state_of
+from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.layers import AS_DRAWN, Layer, Shape
 from honest_edge.core.values.log_event import RunRecord
 from honest_edge.core.values.run_events import BadSticker
 from honest_edge.core.values.run_times import RunTimes
 from honest_edge.core.values.stock import Stock
-from honest_edge.files.book.records import TIMED
+from honest_edge.files.book.records import INSPECTED, TIMED
 from honest_edge.files.book.store import RUN
 from sealed import BOTH, KISS, NOW, THROUGH, event, page, seal
 
@@ -232,3 +236,76 @@ def test_only_what_is_cut_again_is_cut_again_and_counts_for_the_blade():
     (record,) = [one.data for one in book_events(run, SEAL_HASH, events) if one.kind == RUN]
     assert record["good"] == 12
     assert record["cut_m"] == pytest.approx((12 + 2) * 2 * 0.12)
+
+
+def test_nothing_is_true_before_it_is_written_down(tmp_path, monkeypatch):
+    run = replace(seal(1), print_sha256="")
+    conductor = Conductor.begin(tmp_path, Sealing(seal=run, print_file=None), lambda: NOW, block=1, carriers=1)
+    before = conductor.state
+
+    def full(_handle):
+        raise OSError(28, "No space left on device")
+
+    with monkeypatch.context() as patch:
+        patch.setattr("os.fsync", full)
+        for act in (lambda: conductor.happens(event("printed", 1)), conductor.back):
+            with pytest.raises(HonestEdgeError):
+                act()
+            assert conductor.state == before
+    conductor.happens(event("printed", 1))
+    assert conductor.state.sheet(1).printed is not None
+    conductor.journal.close()
+
+
+def test_sheets_that_are_not_printed_have_no_page_of_the_print_and_take_none(tmp_path):
+    """Pieces of coloured stock lie on sheets of their own, between those that are printed."""
+    kraft = Stock(name="Kraft card", rgb=(201, 172, 132))
+    shape = Shape(kind="oval", width_mm=150.0, height_mm=200.0)
+    designs = (
+        Design(key="d1", name="First", layers=(Layer(key="a", shape=shape),), outline=AS_DRAWN, copies=1),
+        Design(key="d2", name="Back", layers=(Layer(key="b", role="stock", stock=kraft, shape=shape),),
+               outline=AS_DRAWN, copies=1),
+        Design(key="d3", name="Second", layers=(Layer(key="c", shape=shape),), outline=AS_DRAWN, copies=1),
+    )  # fmt: skip
+    pipeline = Pipeline({})
+    overview = compute_overview(Job(designs=designs), pipeline)
+    made = sealed(overview, pipeline, Circumstances(run="0f" * 16, sealed_at="2026-09-21T14:13:20Z", drying_s=1200.0))
+    pages = [page.print_page for page in made.seal.pages]
+    assert sorted(pages, key=str) == [0, 1, None]
+    with pikepdf.open(io.BytesIO(made.print_file)) as pdf:
+        assert len(pdf.pages) == 2
+    composed = composed_sheets(overview.job, pipeline)
+    other_way = replace(
+        composed, plan=replace(composed.plan, pages=composed.plan.pages[::-1]), pages=composed.pages[::-1]
+    )
+    turned = [page.print_page for page in _pages(other_way, overview.job)]
+    assert [page for page in turned if page is not None] == [0, 1]  # wherever the sheet that is only cut lies
+
+
+def test_each_design_on_a_sheet_has_a_key_of_its_own_in_the_book(tmp_path):
+    """Two designs of one sheet are two notes: the Book takes the second of one key for the first told again."""
+    run = seal(1)
+    two = (*run.designs, replace(run.designs[0], name="Sage"))
+    copies = tuple(replace(copy, design=n % 2) for n, copy in enumerate(run.pages[0].copies))
+    run = replace(run, designs=two, pages=(replace(run.pages[0], copies=copies),))
+    desk = BookDesk(lambda: tmp_path / "book.sqlite")
+    desk.keep(book_events(run, SEAL_HASH, cut_and_inspected(run, bad(1, "left"))), NOW.wall_ms)
+    notes = desk.look_up(lambda book: book.notes(INSPECTED, most=-1), "", NOW.wall_ms).rows
+    assert sorted((kept.record.design, kept.record.good, kept.record.bad) for kept in notes) == [
+        ("Mint", 6, 0),
+        ("Sage", 5, 1),
+    ]
+    desk.close()
+
+
+def test_what_the_book_knows_and_the_journal_does_not_is_said(tmp_path):
+    desk = BookDesk(lambda: tmp_path / "book.sqlite")
+    run = seal(2)
+    events = cut_and_inspected(run)
+    desk.keep(book_events(run, SEAL_HASH, events), NOW.wall_ms)
+    known = known_of_run(desk, run.sheet, ["Mint"], NOW.wall_ms, run.run)
+    assert forgotten(known, state_of(run, events)) == ""
+    assert "The Book has sheet 1 of this run as inspected" in forgotten(known, state_of(run, events[:2]))
+    other = known_of_run(desk, run.sheet, ["Mint"], NOW.wall_ms, "ab" * 16)
+    assert forgotten(other, state_of(run, events[:2])) == ""
+    desk.close()

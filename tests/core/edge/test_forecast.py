@@ -12,6 +12,7 @@ from scipy import stats
 from scipy.stats import norm, rayleigh
 
 from edges import exact_model, made
+from honest_edge.core.edge import changes
 from honest_edge.core.edge.changes import smallest_change
 from honest_edge.core.edge.forecast import (
     FINE,
@@ -352,3 +353,25 @@ def test_bands_and_chances_of_a_place_have_the_tail_too():
     assert chance == pytest.approx(stats.t.sf(2.5, 4), rel=1e-9)
     _, high = place_bands(points, normals, middle, error, SheetPlace())
     assert high[0] == pytest.approx(0.2 * np.sqrt(2 * stats.f.ppf(0.95, 2, 4)), rel=1e-9)
+
+
+class Foreseen:
+    """Two troubles, each a tenth of all stickers, which a millimetre ends: what is given to which can be counted."""
+
+    is_inked = True
+
+    def share_without_loss_at(self, out_mm):
+        return min(1.0, 0.9 + 0.1 * out_mm)
+
+    def share_with(self, bleed_mm=0.0, outward_mm=0.0):
+        white = max(0.0, 0.1 - 0.1 * (bleed_mm - outward_mm))
+        return self.share_without_loss_at(outward_mm) - white
+
+
+@pytest.mark.parametrize("wanted", [0.92, 0.96, 0.99])
+def test_each_of_two_troubles_may_have_half_of_what_may_still_go_wrong(wanted):
+    recipe = replace(SCHOOL_DEFAULTS["bleed"], bleed_mm=1.0, offset_mm=0.0)
+    found = changes._both(Foreseen(), recipe, wanted)
+    half = (1 - wanted) / 2
+    assert found.offset_mm == pytest.approx(1 - half / 0.1, abs=0.02)
+    assert found.bleed_mm - 1.0 == pytest.approx(1 - half / 0.1, abs=0.02)

@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from honest_edge.core.run.foreseen import foreseen
-from honest_edge.core.run.guide import next_step, pending
+from honest_edge.core.run.guide import next_proof, next_step, pending
 from honest_edge.core.run.state import after, begun, state_of
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.run_events import BadSticker, Moment
@@ -211,3 +211,13 @@ def test_each_sheet_has_its_own_clock_from_its_print():
     step = next_step(sealed, state, NOW.after(700))
     assert (step.key, step.sheet, step.wait_s) == ("dry", 1, 500)
     assert next_step(sealed, state, NOW.after(1200)).key == "load"
+
+
+def test_the_last_sticker_that_is_left_is_no_proof_since_nothing_would_be_left_to_cut_after_it():
+    run = seal(1, (page(3),))
+    events = [*READY, event("skipped", 1, copies=(0,))]
+    assert next_step(run, state_of(run, events), NOW).key == "proof"
+    spent = [*events, event("proof begun", 1, copy=2), event("proof cut", 1)]
+    spent += [event("proof judged", 1, verdict="white rim", side="left"), event("moved", 1), event("read", 1)]
+    assert next_proof(run, state_of(run, spent).sheet(1)) is None
+    assert next_step(run, state_of(run, spent), NOW).key == "pass"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import random
 import resource
 import sqlite3
@@ -9,15 +10,17 @@ import subprocess
 import sys
 import time
 from contextlib import closing
-from dataclasses import asdict
+from dataclasses import asdict, replace
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from honest_edge.core.values.book_records import BladeNote
 from honest_edge.core.values.errors import FileError, UsageError
 from honest_edge.core.values.log_event import LogEvent, RunRecord
-from honest_edge.files.book import schema
+from honest_edge.files.book import schema, store
+from honest_edge.files.book.records import BLADE
 from honest_edge.files.book.store import Book, chained, event_of, packed
 
 NOON_MS = 1_790_000_000_000  # in September 2026
@@ -314,3 +317,35 @@ def test_a_killed_process_loses_no_acknowledged_event(tmp_path):
         assert not set(acknowledged) - kept
         assert book.wrong() == []
     assert len(acknowledged) > 100
+
+
+def test_a_backup_is_on_the_disk_before_it_takes_its_name(book, tmp_path, monkeypatch):
+    book.add([run_event(1)])
+    target = tmp_path / "copy.sqlite"
+    flushed = []
+    real = os.fsync
+
+    def seen(handle):
+        flushed.append((os.path.basename(os.readlink(f"/proc/self/fd/{handle}")), target.exists()))
+        real(handle)
+
+    monkeypatch.setattr(os, "fsync", seen)
+    book.back_up(target)
+    assert (".copy.sqlite.part", False) in flushed
+
+
+def test_what_a_newer_version_told_is_looked_up_once_its_kind_is_known(tmp_path, monkeypatch):
+    """Imported while its kind was unknown, it is kept all the same, and indexed by the version that knows it."""
+    path = tmp_path / "book.sqlite"
+    blade = BLADE.event(BladeNote(blade="A", what="fitted"), f"{7:032x}", 1_790_000_000_000)
+    odd = replace(blade, key=f"{8:032x}", data={"blade": 7})
+    with monkeypatch.context() as older:
+        older.delitem(store.KINDS, "blade")
+        with Book(path) as book:
+            book.add([blade, odd, event(2)])
+    with Book(path) as book:
+        assert [kept.record.blade for kept in book.notes(BLADE)] == ["A"]
+        assert book.wrong() == []
+        assert book.count() == 3
+    with Book(path) as book:  # once
+        assert len(book.notes(BLADE)) == 1
