@@ -145,7 +145,7 @@ class DesignSteps:
     def joining_mm(self) -> float | None:
         """The smallest border at which all parts join, eased and thickened as they are cut."""
         outline, edge = self.outline, self._design.edge
-        key = (*self._outline_key, replace(of_cut(edge), school="border", offset_mm=0.0))
+        key = (*self._outline_key, replace(of_cut(edge), school="border", offset_mm=0.0, line_kind="kiss"))
         return self._kept("joining", key, lambda: joining_border_mm(outline.area, edge))
 
     # -- the cut ---------------------------------------------------------------------------------------
