@@ -29,17 +29,13 @@ ALL = (*OUTLINE, *CUT, *PRINT, *EDGE)
 @pytest.fixture(scope="module")
 def base():
     """A ring with a slit, and a speck beside it, in two colours: its cut closes the slit, and the hole with it."""
-    parts = (
-        coverage(disc(60, 90, 90), 300, 180)
-        - coverage(disc(20, 90, 90), 300, 180)
-        + coverage(disc(9, 240, 90), 300, 180)
-    )
-    pixels = rgba(np.clip(parts, 0, 1))
+    large, hole, speck = (coverage(disc(r, x, 90), 300, 180) for r, x in ((60, 90), (20, 90), (9, 240)))
+    ring = large - hole
+    ring[86:94, 90:160] = 0  # too wide to be dammed
+    pixels = rgba(np.clip(ring + speck, 0, 1))
     pixels[:, 150:, 2] = 200
-    holder, job = (
-        JobHolder(),
-        Job(error=Misregistration(shift_x_mm=Scatter(spread=0.1), shift_y_mm=Scatter(spread=0.1))),
-    )
+    spread = Scatter(spread=0.1)
+    holder, job = JobHolder(), Job(error=Misregistration(shift_x_mm=spread, shift_y_mm=spread))
     design = design_from(holder, job, png(pixels, dpi=(300, 300)), "ring.png")
     design = replace(design, edge=replace(SCHOOL_DEFAULTS["bleed"], bleed_mm=0.6, offset_mm=0.4))
     return with_designs(job, [design]), holder.assets
