@@ -33,7 +33,7 @@ def base():
     ring = large - hole
     ring[86:94, 90:160] = 0  # too wide to be dammed
     pixels = rgba(np.clip(ring + speck, 0, 1))
-    pixels[:, 150:, 2] = 200
+    pixels[:, 200:, 2] = 200
     spread = Scatter(spread=0.1)
     holder, job = JobHolder(), Job(error=Misregistration(shift_x_mm=spread, shift_y_mm=spread))
     design = design_from(holder, job, png(pixels, dpi=(300, 300)), "ring.png")
@@ -125,6 +125,9 @@ AFTER_CUT = (*CUT, *PRINT, "model", "edge", "forecast", "findings")
 NEAR = Correction(kind="keep", points=((0.5, 0.3),), brush=0.05)
 GUARD = Correction(kind="guard", points=((0.12, 0.3), (0.2, 0.3)), brush=0.02)
 
+INK = (40, 90, 160)
+"""The colour of the art: on stock of it nothing that is missing is seen."""
+
 CHANGES = {
     "background": (of_outline(background="flood", colour=(255, 255, 255)), (*OUTLINE, *CUT, *PRINT, *EDGE)),
     "colour": (of_outline(background="flood", colour=(250, 250, 250)), (*OUTLINE, *CUT, *PRINT, *EDGE)),
@@ -149,7 +152,7 @@ CHANGES = {
     "bleed_mm": (of_edge(bleed_mm=1.1), (*PRINT, "model", "edge", "forecast", "findings")),
     "fill_rgb": (of_edge(fill="plain", fill_rgb=(10, 200, 30)), (*PRINT, "model", "edge", "forecast", "findings")),
     "width_mm": (of_design(width_mm=40.0), (*AFTER_TRACE, "artwork")),
-    "stock": (of_stock(rgb=(120, 90, 60)), (*EDGE, *PRINT)),
+    "stock": (of_stock(rgb=INK), (*EDGE, *PRINT)),
     "error": (of_job(error=Misregistration(shift_x_mm=Scatter(bias=0.1, spread=0.2))), (*EDGE,)),
     "visible_mm": (of_job(visible_mm=0.3), ("forecast", "findings")),
     "narrowest_mm": (of_job(narrowest_mm=3.0), ("narrow", "findings")),
