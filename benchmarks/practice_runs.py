@@ -27,24 +27,15 @@ from honest_edge.app.run.practice import PracticeShop
 from honest_edge.app.run.sealing import Circumstances, Sealing, sealed
 from honest_edge.core.run.foreseen import foreseen
 from honest_edge.core.values.job import Job
-from honest_edge.core.values.run_events import Moment
+from honest_edge.core.values.run_events import Moved
 from honest_edge.core.values.run_times import RunTimes
 from honest_edge.core.values.specs import SCHOOL_DEFAULTS
 
 sys.path.insert(0, str(Path(__file__).parents[1] / "tests"))
+from conducting import Clock, do
 from pictures import disc_png
 
 RUNS, COPIES, PLANNED, WANTED = 200, 24, 3, 64
-
-
-class Clock:
-    """Goes on by itself, a step at a time."""
-
-    def __init__(self) -> None:
-        self.seconds = 0.0
-
-    def __call__(self) -> Moment:
-        return Moment(wall_ms=1_790_000_000_000 + round(1000 * self.seconds))
 
 
 def told(name: str, value: float, low: float, high: float, unit: str = "") -> bool:
@@ -57,42 +48,9 @@ def lead(conductor: Conductor, shop: PracticeShop, clock: Clock, *, stop: str = 
     """Lead a run to its end, or to a step; return the chances that were told after each sheet but the last."""
     told_chances, known = [], KnownOfRun()
     while (step := conductor.step()).key != stop:
-        n = step.sheet
-        clock.seconds += 30 + step.wait_s
-        match step.key:
-            case "print first" | "print rest":
-                for number in step.sheets:
-                    conductor.happens("printed", number)
-            case "measure":
-                conductor.measure(n, shop.reading(n))
-            case "set":
-                conductor.happens("set", kind="kiss", words="force 84")
-            case "load":
-                conductor.happens("laid", n, numbers=(step.carrier or 0,))
-            case "read":
-                missed = shop.missed(n, conductor.state.sheet(n).tries)
-                conductor.happens("missed", n, numbers=missed) if missed else conductor.happens("read", n)
-            case "proof":
-                conductor.happens("proof begun", n, numbers=(step.copy or 0,))
-                conductor.happens("proof cut", n)
-            case "look":
-                conductor.happens("proof judged", n, kind="good")
-            case "pass":
-                conductor.happens("cut begun", n)
-            case "cutting":
-                conductor.happens("cut done", n)
-            case "take out":
-                conductor.happens("out", n)
-            case "inspect":
-                conductor.happens("inspected", n, bad=shop.cut(n, conductor.state.sheet(n).page).bad)
-                if n < PLANNED:
-                    told_chances.append(conductor.tally(known).chance)
-            case "tally":
-                tally = conductor.tally(known)
-                if tally.lacking and tally.one_more is not None:
-                    conductor.happens("added", numbers=(tally.one_more,))
-                else:
-                    conductor.happens("ended", kind="done")
+        do(conductor, step, clock, shop, known)
+        if step.key == "inspect" and step.sheet < PLANNED:
+            told_chances.append(conductor.tally(known).chance)
     return told_chances
 
 
@@ -147,7 +105,7 @@ def speed(overview: Overview, sealing: Sealing, folder: Path) -> bool:
     lead(conductor, shop, clock, stop="inspect")
     start = time.perf_counter()
     for _ in range(20):
-        conductor.happens("moved", 50)
+        conductor.happens(Moved(sheet=50))
         conductor.step()
     step_s = (time.perf_counter() - start) / 20
     start = time.perf_counter()

@@ -16,7 +16,7 @@ from ortools.sat.python import cp_model
 from honest_edge.core.plan.run_order import SheetWork, run_orders
 from honest_edge.core.run.foreseen import foreseen
 from honest_edge.core.run.state import after, begun
-from honest_edge.core.values.run_events import Moment, RunEvent
+from honest_edge.core.values.run_events import Moment, Ordered
 from honest_edge.core.values.run_seal import SealedCopy, SealedDesign, SealedPage, SealedPass, SealedRun
 from honest_edge.core.values.run_times import RunTimes
 from honest_edge.core.values.sheet import SheetSpec
@@ -182,7 +182,7 @@ def foreseen_s(sheets: int, carriers: int) -> float:
         print_sha256="0" * 64,
     )
     now = Moment(wall_ms=1_790_000_000_000)
-    state = after(seal, begun(seal), RunEvent(what="ordered", at=now, numbers=(1, carriers)))
+    state = after(seal, begun(seal), Ordered(at=now, block=1, carriers=carriers))
     start = time.perf_counter()
     foreseen(seal, state, now, RunTimes())
     return time.perf_counter() - start

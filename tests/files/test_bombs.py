@@ -289,7 +289,11 @@ def cost_of(renderer, data, name):
     return said, after.children_user + after.children_system - before.children_user - before.children_system, most
 
 
-@pytest.mark.parametrize("name", BOMBS)
+LONG = ("grinding.svg",)
+"""What is only ended by the limit of processor time; ``test_drawings`` ends one by a limit of a second."""
+
+
+@pytest.mark.parametrize("name", [pytest.param(name, marks=[pytest.mark.long] * (name in LONG)) for name in BOMBS])
 def test_a_bomb_ends_in_a_picture_or_one_line_within_its_limits(name, renderer, capsys):
     data = BOMBS[name]()
     said, seconds, peak = cost_of(renderer, data, name)

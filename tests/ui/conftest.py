@@ -7,6 +7,7 @@ from PyQt6.QtCore import QCoreApplication, QEvent
 from PyQt6.QtWidgets import QApplication
 
 from hands import PATIENCE_S
+from honest_edge.app.edits import sheet_edits
 from honest_edge.app.edits.open_art import demo_project
 from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.files.prefs import Prefs, PrefsFile
@@ -62,6 +63,18 @@ def shared_pipeline(request):
 @pytest.fixture(autouse=True)
 def _own_book(tmp_path, monkeypatch):
     monkeypatch.setenv("HONEST_EDGE_BOOK", str(tmp_path / "book" / "book.sqlite"))
+
+
+@pytest.fixture(autouse=True)
+def _limits_unsought(request, monkeypatch):
+    """What limits a sheet takes many fits, at every visit of Sheet: it is sought where a test asks for it by name."""
+    if "limits_sought" not in request.fixturenames:
+        monkeypatch.setattr(sheet_edits, "sheet_limits", lambda *_arguments, **_more: None)
+
+
+@pytest.fixture
+def limits_sought():
+    """Let Sheet seek what limits it, as it does for a user."""
 
 
 @pytest.fixture

@@ -47,8 +47,18 @@ def ground_of(widget, whole):
     """The commonest colour of the window where a widget stands."""
     at = widget.mapTo(widget.window(), QPoint(0, 0))
     box = whole[max(at.y(), 0) : at.y() + widget.height(), max(at.x(), 0) : at.x() + widget.width()]
-    colours, counts = np.unique(box.reshape(-1, 3), axis=0, return_counts=True)
-    return colours[counts.argmax()]
+    red, green, blue = box.reshape(-1, 3).astype(np.uint32).T
+    colours, counts = np.unique(red << 16 | green << 8 | blue, return_counts=True)
+    commonest = int(colours[counts.argmax()])
+    return np.array([commonest >> 16, commonest >> 8 & 255, commonest & 255])
+
+
+def best_against(ground, pixels):
+    """The highest contrast of any pixel to the ground; each colour is looked at once."""
+    packed = pixels.reshape(-1, 3).astype(np.uint32) @ np.array([1 << 16, 1 << 8, 1], np.uint32)
+    colours = np.unique(packed)
+    rgb = np.stack([colours >> 16, colours >> 8 & 255, colours & 255], axis=1)
+    return ratio(luminance(rgb), luminance(ground)).max()
 
 
 def test_the_formula_is_that_of_wcag():
@@ -77,7 +87,7 @@ def pale(window, place, seen, least):
                 continue  # a button that shows a colour of the art
             ground = ground_of(widget, whole)
             pixels = painted(widget, QColor(*(int(v) for v in ground)))
-            best = ratio(luminance(pixels.reshape(-1, 3)), luminance(ground)).max()
+            best = best_against(ground, pixels)
             if best < least:
                 found.append((place, type(widget).__name__, widget.text()[:40], round(float(best), 2)))
         elif isinstance(widget, QLineEdit | QComboBox | QCheckBox):

@@ -141,6 +141,7 @@ def test_writing_can_be_cancelled(with_demo, settle, tmp_path, monkeypatch):
     assert not out.exists()
 
 
+@pytest.mark.long
 def test_pictures_of_every_view_are_taken(window, tmp_path, monkeypatch):
     grab = walk._grab
 
@@ -171,6 +172,7 @@ def test_pictures_of_every_view_are_taken(window, tmp_path, monkeypatch):
             assert len(picture.convert("RGB").getcolors(1 << 24)) > least
 
 
+@pytest.mark.long
 def test_the_demo_is_run_on_the_practice_bench_alone(with_demo, settle):
     leader = Leader(with_demo, settle, Clock())
     leader.visit()

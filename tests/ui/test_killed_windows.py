@@ -50,16 +50,24 @@ else:
     settle(window)
     leader.with_copies(6)
     leader.begin(dry_min=0, laminated=True, carriers=2)
-for _ in range(2):
+for _ in range(1 + int(sys.argv[2])):
     print(leader.step.key, leader.state.sheet(1).passes, leader.view.title.text(), sep="|", flush=True)
     sys.stdin.readline()
     leader.press("It was done") if leader.keeper.conductor.asks_where else leader.go_on()
 """
 
 
+STEPS = ("print first", "measure", "laminate", "load", "set", "read", "proof", "look", "pass", "cutting", "take out",
+         "inspect")  # fmt: skip
+
+
 @pytest.mark.slow
-def test_a_window_that_is_killed_at_any_step_resumes_exactly_there(tmp_path):
-    """SIGKILL in each step of a run, one window after the other leading it on: no pass is taken for done."""
+@pytest.mark.parametrize("every", [3, pytest.param(1, marks=pytest.mark.long)])
+def test_a_window_that_is_killed_resumes_exactly_there(tmp_path, every):
+    """SIGKILL in steps of a run, one window after the other leading it on: no pass is taken for done.
+
+    Each of the twelve is killed in the conductor's process, in tests/app/run/test_conducted.py.
+    """
     (tmp_path / "disc.png").write_bytes(disc_png(ppi=300))
     environment = {
         **os.environ,
@@ -70,14 +78,15 @@ def test_a_window_that_is_killed_at_any_step_resumes_exactly_there(tmp_path):
     }
     seen, before = [], ""
     while not before.startswith("tally"):
-        command = [sys.executable, "-c", SCRIPT, str(tmp_path)]
+        command = [sys.executable, "-c", SCRIPT, str(tmp_path), str(every)]
         with subprocess.Popen(
             command, env=environment, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True
         ) as process:
             resumed = process.stdout.readline()
-            process.stdin.write("\n")
-            process.stdin.flush()
-            after = process.stdout.readline()
+            for _ in range(every):
+                process.stdin.write("\n")
+                process.stdin.flush()
+                after = process.stdout.readline()
             process.send_signal(signal.SIGKILL)
         key, passes, title = resumed.strip().split("|")
         if before:
@@ -89,7 +98,4 @@ def test_a_window_that_is_killed_at_any_step_resumes_exactly_there(tmp_path):
         assert not unread
         assert not run.has_ended
         assert not run.is_taken  # the lock went with its process
-    assert seen == [
-        "print first", "measure", "laminate", "load", "set", "read", "proof", "look", "pass", "cutting", "take out",
-        "inspect",
-    ]  # fmt: skip
+    assert seen == list(STEPS[::every])

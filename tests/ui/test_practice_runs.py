@@ -12,7 +12,8 @@ from honest_edge.core.values.specs import SCHOOL_DEFAULTS
 from honest_edge.core.values.stock import STOCKS
 from leader import Clock, Leader
 
-RUNS, COPIES, ASSURANCE = 30, 12, 0.9
+SEEDS, COPIES = (9, 15, 16, 17, 21, 24), 12
+"""Of the first thirty, those in whose runs marks are missed."""
 
 
 @pytest.fixture
@@ -37,17 +38,19 @@ def practice(with_disc, settle, clock):
 
 
 @pytest.mark.slow
-def test_thirty_runs_are_never_stuck_and_tell_what_the_bench_did(practice, monkeypatch):
-    """Marks are missed, stickers spoiled, sheets added: every run ends, and its tally is what the bench cut."""
+def test_runs_are_never_stuck_and_tell_what_the_bench_did(practice, monkeypatch):
+    """Marks are missed, stickers spoiled, sheets added: every run ends, and its tally is what the bench cut.
+
+    Thirty are led without a window, in tests/app/run/test_conducted.py.
+    """
     practice.visit()
-    promised, kept, files, mishaps = [], [], {}, {"missed": 0, "bad": 0}
-    for seed in range(RUNS):
+    files, mishaps = {}, {"missed": 0, "bad": 0}
+    for seed in SEEDS:
         random = np.random.default_rng(seed)
         monkeypatch.setattr("secrets.token_hex", lambda _bytes, random=random: random.bytes(16).hex())
         practice.begin(practice=True, carriers=1 + seed % 2)
         conductor, shop = practice.keeper.conductor, practice.keeper.shop
-        seal, planned = conductor.seal, len(conductor.state.sheets)
-        promised.append(seal.assurance)
+        seal = conductor.seal
         cut = {}
         for _ in range(300):
             step = practice.step
@@ -69,13 +72,9 @@ def test_thirty_runs_are_never_stuck_and_tell_what_the_bench_did(practice, monke
         assert tally.good >= COPIES
         mishaps["bad"] += tally.bad
         mishaps["missed"] += sum(event.what == "missed" for event in conductor.events)
-        used = sum(sheet.printed is not None and not sheet.spoiled for sheet in conductor.state.sheets)
-        kept.append(used <= planned)
         assert state_of(seal, conductor.events) == conductor.state
         practice.space()  # back to the job
-    assert min(mishaps.values()) > 3, mishaps  # or nothing was tried
-    spread = 3 * (ASSURANCE * (1 - ASSURANCE) / RUNS) ** 0.5
-    assert np.mean(kept) >= min(np.mean(promised), ASSURANCE) - spread
+    assert min(mishaps.values()) > 1, mishaps  # or nothing was tried
 
 
 def test_practice_leaves_nothing_in_the_users_own_book(practice):

@@ -250,7 +250,7 @@ def test_pale_marks_and_shiny_stock_are_warned_of(with_stars, settle, monkeypatc
     assert "The stock is mirror" in panel.warnings.words
 
 
-def test_what_limits_is_said_of_the_design_in_hand(with_stars, settle):
+def test_what_limits_is_said_of_the_design_in_hand(limits_sought, with_stars, settle):
     window, panel = with_stars, with_stars.stations["sheet"].panel
     limits = window.stations["sheet"].state.limits.limits
     text = panel.limits.text()

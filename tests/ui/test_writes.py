@@ -6,6 +6,8 @@ from dataclasses import replace
 import pytest
 
 from hands import PATIENCE_S
+from honest_edge.app.results import compute_overview as computing
+from honest_edge.app.results.overview import Overview
 from honest_edge.core.values.book_records import BladeNote
 from honest_edge.files.book.place import book_path
 from honest_edge.files.book.records import BLADE
@@ -85,7 +87,7 @@ def test_the_book_is_bound_by_the_windows_thread_alone(window):
     assert said == ["The Book is bound when work is handed over"]
 
 
-def test_originals_of_jobs_that_are_no_longer_open_go_and_undo_keeps_its_own(window, settle, tmp_path):
+def test_originals_of_jobs_that_are_no_longer_open_go_and_undo_keeps_its_own(unlaid, window, settle, tmp_path):
     names = []
     for number in range(3):
         path = tmp_path / f"disc-{number}.png"
@@ -111,6 +113,12 @@ def test_originals_of_jobs_that_are_no_longer_open_go_and_undo_keeps_its_own(win
     assert not set(names) & assets.keys()
 
 
+@pytest.fixture
+def unlaid(monkeypatch):
+    """Nothing is computed of a job: what is added to it and let go of it is looked at alone."""
+    monkeypatch.setattr(computing, "compute_overview", lambda job, _pipeline, **_more: Overview(job=job))
+
+
 def discs(folder, names):
     made = [folder / f"{name}.png" for name in names]
     for number, path in enumerate(made):
@@ -118,7 +126,7 @@ def discs(folder, names):
     return made
 
 
-def test_pictures_that_are_dropped_while_the_job_changes_are_all_added(window, settle, tmp_path):
+def test_pictures_that_are_dropped_while_the_job_changes_are_all_added(unlaid, window, settle, tmp_path):
     """Dropped beside each other and beside other changes: each is there, under a key and a name of its own."""
     for round_ in range(3):
         first = discs(tmp_path, [f"a{round_}", f"b{round_}", f"c{round_}"])
@@ -133,7 +141,7 @@ def test_pictures_that_are_dropped_while_the_job_changes_are_all_added(window, s
     assert window.bar.message.text() == ""
 
 
-def test_pictures_are_never_added_to_a_job_that_was_opened_meanwhile(window, settle, tmp_path):
+def test_pictures_are_never_added_to_a_job_that_was_opened_meanwhile(unlaid, window, settle, tmp_path):
     window.take_files(discs(tmp_path, ["late"]))
     window.document.start(replace(window.document.job, title="another"), {}, None)
     settle(window)
