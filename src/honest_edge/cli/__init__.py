@@ -21,8 +21,9 @@ from honest_edge.cli.plan import about_plan, add_plan
 from honest_edge.cli.rehearse import about_rehearse, add_rehearse
 from honest_edge.cli.sheet_options import add_sheet_options, add_use_option, sheet_of, stock_of
 from honest_edge.cli.sizes import add_sizes, asked_width, sized
-from honest_edge.cli.typed import length, pair
-from honest_edge.core.values.errors import BlockedError, HeldError, HonestEdgeError, UsageError
+from honest_edge.cli.typed import length, pair, shown
+from honest_edge.core.values.errors import BlockedError, FileError, HeldError, HonestEdgeError, UsageError
+from honest_edge.core.values.names import readable
 from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.core.values.specs import (
     SCHOOL_DEFAULTS,
@@ -33,6 +34,7 @@ from honest_edge.core.values.specs import (
     check_copies,
 )
 from honest_edge.core.values.units import Unit, format_length
+from honest_edge.files.file_kinds import PROJECT_SUFFIX
 
 if TYPE_CHECKING:
     from honest_edge.app.results.pipeline import Pipeline
@@ -239,7 +241,7 @@ def _outline(options: argparse.Namespace) -> None:
     height_mm = width_mm * artwork.height_px / artwork.width_px
     nodes = sum(curve.node_count for curve in curves)
     found = {
-        "file": options.art.name,
+        "file": shown(options.art),
         "width_mm": width_mm,
         "height_mm": height_mm,
         "nodes": nodes,
@@ -254,13 +256,13 @@ def _outline(options: argparse.Namespace) -> None:
     left, top, right, bottom = outline.area.bounds
     inside, size = (_size(options, *sides) for sides in ((right - left, bottom - top), (width_mm, height_mm)))
     print(
-        f"{options.art.name}: art {inside} in a picture of {size} at {artwork.ppi_at(width_mm):.0f} ppi; "
+        f"{shown(options.art)}: art {inside} in a picture of {size} at {artwork.ppi_at(width_mm):.0f} ppi; "
         f"{outline.part_count} part(s), {outline.hole_count} hole(s), "
         f"outline {format_length(outline.area.length, options.units)} on {nodes} nodes"
     )
     kept = () if subject.looks_like is None else (_kept_words(subject.looks_like),)
     gaps = map(partial(_gap_words, width_mm, options.units), subject.leaks)
-    _say_notes(options.art.name, (*artwork.notes, *kept, *gaps))
+    _say_notes(shown(options.art), (*artwork.notes, *kept, *gaps))
 
 
 def _outlined(options: argparse.Namespace, data: bytes, width_mm: float | None) -> tuple[Artwork, Subject, Outline]:
@@ -342,10 +344,11 @@ def _prepare(options: argparse.Namespace) -> None:
     from honest_edge.files.report import leftovers
 
     check_copies(options.copies)
+    _check_save(options)
     edge, sheet, recipe = _edge(options), sheet_of(options), _recipe(options)
     holder = JobHolder()
     job = Job(
-        title=options.out.resolve().name or "Honest Edge",
+        title=readable(options.out.resolve().name) or "Honest Edge",
         sheet=sheet,
         drift_mm=length("--drift", options.drift, ASSUMED_DRIFT_MM),
     )
@@ -373,7 +376,9 @@ def _prepare(options: argparse.Namespace) -> None:
     if stale:
         print(f"taken away, no part of it any more: {', '.join(stale)}")
     if options.save is not None:
-        _save_job(options, job, holder.assets)
+        from honest_edge.files.project import save_project
+
+        save_project(options.save, job, holder.assets)
     _say_prepared(options, contents)
 
 
@@ -393,18 +398,15 @@ def _with_left(options: argparse.Namespace, job: Job, pipeline: Pipeline) -> Job
     return job
 
 
-def _save_job(options: argparse.Namespace, job: Job, assets: dict[str, bytes]) -> None:
-    """Save the job beside its files."""
-    from honest_edge.core.values.errors import FileError
-    from honest_edge.files.file_kinds import PROJECT_SUFFIX
-    from honest_edge.files.project import save_project
-
-    path: Path = options.save
+def _check_save(options: argparse.Namespace) -> None:
+    """Refuse a place where the job could not be saved, before any work is done and any file is replaced."""
+    path: Path | None = options.save
+    if path is None:
+        return
     if path.suffix != PROJECT_SUFFIX:
-        raise UsageError(f"--save: “{path.name}” is no job: end it in {PROJECT_SUFFIX}")
-    if path.exists() and not options.force:
+        raise UsageError(f"--save: “{shown(path)}” is no job: end it in {PROJECT_SUFFIX}")
+    if path.is_dir() or (path.exists() and not options.force):
         raise FileError(f"{path} exists: choose another name, or add --force")
-    save_project(path, job, assets)
 
 
 def _bettered(job: Job, pipeline: Pipeline, seconds: float) -> Job:
@@ -464,7 +466,7 @@ def _profile(options: argparse.Namespace) -> None:
     pipeline = Pipeline(holder.assets)
     design = sized(options, design, job, pipeline)
     result = pipeline.result(design, job, place=SheetPlace(x_mm=x_mm, y_mm=y_mm))
-    found = {"file": options.art.name, "width_mm": design.width_mm, **edge_record(result, job, pipeline)}
+    found = {"file": shown(options.art), "width_mm": design.width_mm, **edge_record(result, job, pipeline)}
     if options.json is not None:
         data = msgspec.json.format(msgspec.json.encode(found), indent=2) + b"\n"
         write_set(options.json.parent, {options.json.name: data}, replace=options.force)
@@ -476,7 +478,7 @@ def _say_profile(options: argparse.Namespace, found: dict[str, Any], job: Job) -
     if job.measured_bench is not None:
         known = f"; measured on {job.measured_bench.sheets} sheet{'s'[: job.measured_bench.sheets > 1]}"
     share, unsure = 100 * found["share_clean"], 100 * found["uncertainty"]
-    print(f"{options.art.name}: {share:.1f} % clean, give or take {unsure:.1f}{known}")
+    print(f"{shown(options.art)}: {share:.1f} % clean, give or take {unsure:.1f}{known}")
     worst = found["worst_place"]
     if worst is not None:
         room, x, y = (format_length(worst[key], options.units, digits=2) for key in ("room_mm", "x_mm", "y_mm"))
@@ -489,7 +491,7 @@ def _say_profile(options: argparse.Namespace, found: dict[str, Any], job: Job) -
             offset, bleed = (format_length(change[key], options.units, digits=2) for key in ("offset_mm", "bleed_mm"))
             print(f"for {target}: offset {offset}, bleed {bleed} ({100 * change['share_clean']:.1f} % clean)")
     for finding in found["findings"]:
-        print(f"{options.art.name}: {'; '.join(filter(None, (finding['message'], finding['remedy'])))}")
+        print(f"{shown(options.art)}: {'; '.join(filter(None, (finding['message'], finding['remedy'])))}")
 
 
 def _say_prepared(options: argparse.Namespace, contents: dict[str, bytes]) -> None:
@@ -506,4 +508,4 @@ def _say_prepared(options: argparse.Namespace, contents: dict[str, bytes]) -> No
         _say_notes(design.name, design.notes)
         for finding in design.findings:
             print(f"{design.name}: {'; '.join(filter(None, (finding.message, finding.remedy)))}")
-    print(f"{len(report.sheets)} sheet(s), {len(contents)} files in {options.out}")
+    print(f"{len(report.sheets)} sheet(s), {len(contents)} files in {shown(options.out)}")

@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING, Any
 import msgspec
 
 from honest_edge.cli.sheet_options import add_paper_options, add_sheet_options, add_use_option, sheet_of
-from honest_edge.cli.typed import length
+from honest_edge.cli.typed import length, shown
 from honest_edge.core.values.errors import ArtError, BlockedError, FileError, UsageError
 from honest_edge.core.values.job import ASSUMED_DRIFT_MM
 
@@ -110,7 +110,7 @@ def _target(options: argparse.Namespace) -> None:
         sheet_of(options), key, kind=options.kind, places=options.places, sheets=options.sheets, correction=moved
     )
     write_set(options.out, contents, replace=options.force)
-    print(f"{options.out}: {', '.join(contents)}")
+    print(f"{shown(options.out)}: {', '.join(contents)}")
     print("Print at 100 %, never “fit to page”; cut; lift out what is cut; then scan it, photograph it or read it.")
 
 

@@ -7,6 +7,8 @@ import time
 from pathlib import Path
 from typing import Any
 
+from honest_edge.cli.typed import shown
+
 
 def about_book() -> dict[str, Any]:
     """Return how the command is explained."""
@@ -59,7 +61,7 @@ def _export(options: argparse.Namespace) -> None:
 
     with _opened(options) as book:
         names = export(book, options.out, options.format)
-        print(f"{options.out}: {', '.join(names)}, {_counted(book.count())}")
+        print(f"{shown(options.out)}: {', '.join(names)}, {_counted(book.count())}")
 
 
 def _import(options: argparse.Namespace) -> None:
@@ -69,7 +71,7 @@ def _import(options: argparse.Namespace) -> None:
 
     with open_book(book_path(options.book), _now_ms()).book as book:
         new, known = take_in(book, options.file, _now_ms())
-        print(f"{options.file.name}: {_counted(new)} added, {known} were there already")
+        print(f"{shown(options.file)}: {_counted(new)} added, {known} were there already")
 
 
 def _backup(options: argparse.Namespace) -> None:

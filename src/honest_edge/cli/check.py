@@ -7,6 +7,8 @@ import time
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from honest_edge.cli.typed import shown
+
 if TYPE_CHECKING:
     from honest_edge.app.results.overview import Overview
     from honest_edge.core.values.findings import Finding
@@ -93,9 +95,9 @@ def _job(options: argparse.Namespace) -> int:
         left = f" (left: {finding.left})" if finding.left else ""
         print(f"{finding.severity}: {overview.named(finding)}{way_out}{left}")
     if overview.why_unwritten is not None:
-        print(f"{path.name}: nothing can be written: {overview.why_unwritten}")
+        print(f"{shown(path)}: nothing can be written: {overview.why_unwritten}")
         return 1
-    print(f"{path.name}: ready to write")
+    print(f"{shown(path)}: ready to write")
     return 0
 
 

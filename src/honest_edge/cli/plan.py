@@ -8,6 +8,7 @@ import time
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from honest_edge.cli.typed import shown
 from honest_edge.core.values.errors import UsageError
 
 if TYPE_CHECKING:
@@ -61,7 +62,7 @@ def run_plan_command(options: argparse.Namespace) -> None:
     if options.json is not None:
         record = plan_record(plan.sheets, plan.assurance, plan.orders)
         write_set(options.json.parent, {options.json.name: as_json(record)}, replace=options.force)
-    _say(options.path.name, plan)
+    _say(shown(options.path), plan)
 
 
 def _assurance(text: str) -> float:

@@ -6,6 +6,7 @@ import argparse
 from pathlib import Path
 from typing import Any
 
+from honest_edge.cli.typed import shown
 from honest_edge.core.values.errors import UsageError
 
 _MOST_SHEETS = 20_000
@@ -76,7 +77,7 @@ def run_rehearse(options: argparse.Namespace) -> None:
         write_set(options.pictures, drawings, replace=options.force)
     known = "measured" if found.job.measured_bench is not None else "typed" if found.job.error else "assumed"
     print(
-        f"{options.path.name}: {100 * share[0]:.1f} % clean of {sum(len(sheet.fates) for sheet in sheets)} stickers on "
-        f"{len(sheets)} sheets, give or take {100 * share[1]:.1f}; the forecast says {100 * expected.share:.1f} %, "
+        f"{shown(options.path)}: {100 * share[0]:.1f} % clean of {sum(len(sheet.fates) for sheet in sheets)} stickers "
+        f"on {len(sheets)} sheets, give or take {100 * share[1]:.1f}; the forecast says {100 * expected.share:.1f} %, "
         f"give or take {100 * expected.uncertainty:.1f} (the bench is {known})"
     )

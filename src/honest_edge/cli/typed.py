@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import re
+from pathlib import Path
 
 from honest_edge.core.values.errors import UsageError
+from honest_edge.core.values.names import readable
 from honest_edge.core.values.units import parse_length
 
 
@@ -36,3 +38,8 @@ def pair(option: str, text: str | None) -> tuple[float, float]:
     if len(parts) != 2:
         raise UsageError(f"{option}: “{text}” is no pair of lengths: write x,y such as 120mm,80mm")
     return length(option, parts[0], 0.0), length(option, parts[1], 0.0)
+
+
+def shown(path: Path) -> str:
+    """Return a file's name as it can be printed and stored, whatever bytes it is made of."""
+    return readable(path.name)

@@ -10,6 +10,7 @@ import numpy as np
 
 from honest_edge.core.values.artwork import Artwork, SizeSource
 from honest_edge.core.values.errors import ArtError
+from honest_edge.core.values.names import readable
 from honest_edge.core.values.specs import ArtSource
 from honest_edge.files.file_kinds import PICTURE_SUFFIXES, VECTOR_KINDS, drawn_kind
 
@@ -70,7 +71,7 @@ def _drawn(
         width_mm /= source.region[2] - source.region[0]
     request = Request(
         kind=kind,  # type: ignore[arg-type]
-        name=name,
+        name=readable(name),  # a name that is no UTF-8 cannot be told to the child
         page=source.page,
         hidden_layers=source.hidden_layers,
         width_mm=width_mm,
