@@ -21,6 +21,7 @@ from honest_edge.cli.plan import about_plan, add_plan
 from honest_edge.cli.rehearse import about_rehearse, add_rehearse
 from honest_edge.cli.sheet_options import add_sheet_options, add_use_option, sheet_of, stock_of
 from honest_edge.cli.sizes import add_sizes, asked_width, sized
+from honest_edge.cli.targets import write_targets
 from honest_edge.cli.typed import length, pair, shown
 from honest_edge.core.values.errors import BlockedError, FileError, HeldError, HonestEdgeError, UsageError
 from honest_edge.core.values.names import readable
@@ -227,7 +228,6 @@ def _fail(message: str, code: int) -> int:
 
 def _outline(options: argparse.Namespace) -> None:
     from honest_edge.core.outline.outline import fit_area
-    from honest_edge.files.atomic_write import write_set
     from honest_edge.files.read_input import read_picture
     from honest_edge.files.write_svg import outline_svg
 
@@ -247,12 +247,9 @@ def _outline(options: argparse.Namespace) -> None:
         "nodes": nodes,
         **_outline_record(artwork, subject, outline, curves, width_mm),
     }
-    for target, content in (
-        (options.json, msgspec.json.format(msgspec.json.encode(found), indent=2) + b"\n"),
-        (options.svg, outline_svg(curves, width_mm, height_mm)),
-    ):
-        if target is not None:
-            write_set(target.parent, {target.name: content}, replace=options.force)
+    numbers = msgspec.json.format(msgspec.json.encode(found), indent=2) + b"\n"
+    drawn = outline_svg(curves, width_mm, height_mm)
+    write_targets({options.json: numbers, options.svg: drawn}, force=options.force)
     left, top, right, bottom = outline.area.bounds
     inside, size = (_size(options, *sides) for sides in ((right - left, bottom - top), (width_mm, height_mm)))
     print(

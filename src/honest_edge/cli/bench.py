@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING, Any
 import msgspec
 
 from honest_edge.cli.sheet_options import add_paper_options, add_sheet_options, add_use_option, sheet_of
+from honest_edge.cli.targets import write_targets
 from honest_edge.cli.typed import length, shown
 from honest_edge.core.values.errors import ArtError, BlockedError, FileError, UsageError
 from honest_edge.core.values.job import ASSUMED_DRIFT_MM
@@ -186,7 +187,6 @@ def _bench(options: argparse.Namespace) -> BenchSubject:
 def _tell(options: argparse.Namespace, found: Measured, bench: BenchSubject, *, unreadable: bool = False) -> int:
     """Say what was measured, write it and keep it; return the exit code."""
     from honest_edge.core.measure.bench_error import WeighedSheet, believed
-    from honest_edge.files.atomic_write import write_set
     from honest_edge.files.measured_tables import measured_csv
 
     for words in found.warnings:
@@ -197,9 +197,7 @@ def _tell(options: argparse.Namespace, found: Measured, bench: BenchSubject, *, 
     if options.keep:
         _keep(options, found.sheets, bench)
     record = {"sheets": [_sheet(sheet) for sheet in found.sheets], "bench": _belief(belief), "warnings": found.warnings}
-    for target, content in ((options.json, _json(record)), (options.csv, measured_csv(found.sheets))):
-        if target is not None:
-            write_set(target.parent, {target.name: content}, replace=options.force)
+    write_targets({options.json: _json(record), options.csv: measured_csv(found.sheets)}, force=options.force)
     for sheet in found.sheets:
         e = sheet.error
         print(
