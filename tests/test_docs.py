@@ -87,5 +87,7 @@ def test_every_command_is_known_to_the_starter():
 
 
 def test_continuous_integration_runs_what_the_readme_says(root):
-    assert "exec ./check" in (root / ".ci" / "run").read_text()
+    lines = (root / ".ci" / "run").read_text().splitlines()
+    assert "./check" in lines
+    assert "    ./check --long" in lines
     assert "\n./check " in (root / "README.md").read_text()

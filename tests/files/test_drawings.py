@@ -134,7 +134,7 @@ def test_endless_filters_end_at_the_time_limit_and_the_next_drawing_is_drawn():
     blur = '<feGaussianBlur stdDeviation="400"/><feMorphology operator="dilate" radius="300"/>' * 400
     hard = svg(f'<filter id="f" x="-9" y="-9" width="30" height="30">{blur}</filter>'
                f'{"<g filter=" + chr(34) + "url(#f)" + chr(34) + ">"}<circle cx="30" cy="20" r="15"/></g>')  # fmt: skip
-    short = Renderer(patience_s=1.5, most=1)
+    short = Renderer(patience_s=6.0, most=1)
     with pytest.raises(ArtError, match=r"takes too long|more than can be drawn|damaged"):
         short.draw(hard, Request(kind="svg", name="hard.svg"))
     answer, _ = short.draw(svg(), Request(kind="svg", name="a.svg"))

@@ -122,6 +122,9 @@ def window(make_window):
 def settle(qtbot):
     def wait(window):
         qtbot.waitUntil(lambda: not window.busy)
+        if QApplication.activeWindow() is None and window.isVisible():
+            window.activateWindow()  # one of the test before went, and took the keys along
+            qtbot.waitUntil(window.isActiveWindow)
 
     return wait
 

@@ -221,7 +221,7 @@ def test_papers_turn_and_take_a_size_of_their_own(with_stars, settle):
     assert "your own paper must be 30 to 2000 mm" in window.bar.message.text()
 
 
-def test_each_kind_of_mark_is_drawn_and_says_what_it_costs(with_stars, settle):
+def test_each_kind_of_mark_is_drawn_and_says_what_it_costs(limits_sought, with_stars, settle):
     window, panel = with_stars, with_stars.stations["sheet"].panel
     choose(panel.marks.kind, "frame")
     settle(window)

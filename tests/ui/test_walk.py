@@ -1,21 +1,17 @@
 """A random walk through the real widgets: nothing breaks, nothing is stuck, undo leads back exactly to the start.
 
-Seeded. HONEST_EDGE_WALK=3000 walks ten times as far, HONEST_EDGE_WALK_SEED another way. A watchdog measures how long
+Seeded. HONEST_EDGE_WALK=3000 walks farther, HONEST_EDGE_WALK_SEED another way. A watchdog measures how long
 the window's thread computes at a stretch, in its own processor time, so that other work of the machine does not count.
 """
 
 import os
 import random
 import re
-import sys
-import threading
-import time
-from collections import Counter
 from dataclasses import replace
 from pathlib import Path
 
 import pytest
-from PyQt6.QtCore import QAbstractEventDispatcher, QCoreApplication, QObject, Qt
+from PyQt6.QtCore import QCoreApplication, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import (
     QAbstractButton,
@@ -34,18 +30,15 @@ from PyQt6.QtWidgets import (
 from honest_edge.core.values.forms import PRESETS
 from honest_edge.ui.widgets import dialogs
 from pictures import coverage, disc_png, png, rgba, star
+from watchdog import HELD_S, Watchdog
 
 pytestmark = pytest.mark.slow
 
 MOST_CACHED_BYTES = 450_000_000
 """As in the window: how much of the past is kept follows from the job."""
 
-ACTIONS = int(os.environ.get("HONEST_EDGE_WALK", "300"))
+SHORT, LONG = 150, int(os.environ.get("HONEST_EDGE_WALK", "2000"))
 SEED = int(os.environ.get("HONEST_EDGE_WALK_SEED", "4"))
-LISTED_S = 0.1
-HELD_S = 1.0
-"""What no step may come to on any machine, however slow; what is over the tenth of a second is printed."""
-
 MOST_GROWN = 1.5
 """Results are kept up to a bound, and every station is made once; more would be a leak."""
 
@@ -53,50 +46,17 @@ TYPED = ("0", "1", "2.5 mm", "12", "1/8 in", "40 mm", "-3", "many", "", "7")
 LEFT_ALONE = ("Print…", "Write", "Edit…", "Wait")  # dialogs of the system, and what takes as long as one likes
 
 
-class Watchdog(QObject):
-    """Knows how long the thread computed between two rests of the event loop, and during which action."""
-
-    def __init__(self):
-        super().__init__()
-        self.doing, self.held, self._since = "", [], time.thread_time()
-        self._stacks, self._watched = [], threading.get_ident()
-        threading.Thread(target=self._watch, daemon=True).start()
-        dispatcher = QAbstractEventDispatcher.instance()
-        dispatcher.awake.connect(self.begin)
-        dispatcher.aboutToBlock.connect(self.end)
-
-    def _watch(self):
-        while True:
-            time.sleep(0.02)
-            frame, stack = sys._current_frames().get(self._watched), []
-            while frame is not None:
-                if "honest_edge" in frame.f_code.co_filename:
-                    stack.append(f"{Path(frame.f_code.co_filename).name}:{frame.f_lineno} {frame.f_code.co_name}")
-                frame = frame.f_back
-            self._stacks.append(" < ".join(stack[:6]))
-
-    def begin(self):
-        self._since = time.thread_time()
-        self._stacks.clear()
-
-    def end(self):
-        spent = time.thread_time() - self._since
-        if spent > LISTED_S:
-            where = "; ".join(f"{count} x {stack}" for stack, count in Counter(self._stacks).most_common(3))
-            self.held.append((spent, f"{self.doing}: {where}"))
-        self.begin()
-
-
 class Walk:
     """Acts on whatever of the window can be acted on."""
 
-    def __init__(self, window, chance, settle):
-        self.window, self.chance, self._settle = window, chance, settle
+    def __init__(self, window, chance, settle, art):
+        self.window, self.chance, self._settle, self.art = window, chance, settle, art
         self.watchdog = Watchdog()
 
     def step(self):
         act = self.chance.choices(
-            (self.use_a_control, self.go, self.take, self.click_table, self.key, self.undo), (10, 2, 2, 2, 1, 2)
+            (self.use_a_control, self.go, self.take, self.click_table, self.key, self.undo, self.visit, self.drop),
+            (20, 4, 4, 4, 2, 4, 1, 1),
         )[0]
         self.watchdog.begin()
         act()
@@ -143,6 +103,21 @@ class Walk:
     def go(self):
         self.doing("another station")
         self.window.go_to(self.chance.choice(self.window.stations.entries).key)
+
+    def visit(self):
+        """A room, or other colours: none of them touches the job."""
+        self.doing("a room")
+        place = self.chance.choice(("bench", "book:runs", "book:stock", "book:library", "practice", "run", "theme"))
+        if place == "theme":
+            self.window.choices.swap_theme()
+        else:
+            self.window.go_to(place)
+
+    def drop(self):
+        """Art is dropped while other work runs; at most ten designs, so that all is computed within a moment."""
+        self.doing("art is dropped")
+        if len(self.window.document.job.designs) < 10:
+            self.window.take_files([self.chance.choice(self.art)])
 
     def take(self):
         self.doing("another design")
@@ -213,15 +188,18 @@ def with_a_few(window, settle, tmp_path):
     return window
 
 
-def test_a_walk_breaks_nothing_and_undo_leads_back(with_a_few, settle, monkeypatch, no_dialogs, capsys):
+@pytest.mark.parametrize("actions", [SHORT, pytest.param(LONG, marks=pytest.mark.long)])
+def test_a_walk_breaks_nothing_and_undo_leads_back(
+    with_a_few, settle, monkeypatch, no_dialogs, capsys, tmp_path, actions
+):  # fmt: skip
     window = with_a_few
     faults = []
     monkeypatch.setattr(window, "show_fault", faults.append)
     for task in window._tasks:
         task.faulted.connect(faults.append)
     start, before = window.document.job, resident_bytes_at_rest()
-    walk = Walk(window, random.Random(SEED), settle)
-    for number in range(ACTIONS):
+    walk = Walk(window, random.Random(SEED), settle, sorted(tmp_path.glob("*.png")))
+    for number in range(actions):
         walk.step()
         assert not faults, f"step {number}, {walk.watchdog.doing}: {faults[0]}"
     settle(window)

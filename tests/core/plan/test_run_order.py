@@ -10,7 +10,7 @@ from honest_edge.core.plan.run_order import MOST_SHEETS, SheetWork, run_orders
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.run_times import RunTimes
 
-SECONDS = st.floats(0, 300)
+SECONDS = st.floats(0, 300, allow_subnormal=False)  # a library may have switched them off (FTZ)
 WORKS = st.lists(st.builds(SheetWork, kiss_s=st.floats(1, 300), through_s=SECONDS), min_size=1, max_size=9)
 TIMES = st.builds(
     RunTimes,

@@ -24,11 +24,10 @@ def sheets_picture(overview: Overview) -> bytes:
     if plan is None or not plan.pages:
         return b""
     scale = _HIGH_PX / plan.height_mm
-    small = {p.design: _reduced(overview.laid[p.design].art, scale) for page in plan.pages for p in page}
-    sheets = [
-        _sheet(page, overview, small, scale, (round(plan.width_mm * scale), _HIGH_PX))
-        for page in plan.pages[:_MOST_SHEETS]
-    ]
+    pages, size = plan.pages[:_MOST_SHEETS], (round(plan.width_mm * scale), _HIGH_PX)
+    shown = {placement.design for page in pages for placement in page}
+    small = {design: _reduced(overview.laid[design].art, scale) for design in shown}
+    sheets = [_sheet(page, overview, small, scale, size) for page in pages]
     gap = np.full((_HIGH_PX, _GAP_PX, 3), _GROUND, np.uint8)
     row = np.hstack([part for sheet in sheets for part in (sheet, gap)][:-1])
     return _jpeg(row)
