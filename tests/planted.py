@@ -3,9 +3,11 @@
 Which mistakes there are is common practice, no published source; the places follow from how the jobs are made.
 """
 
+import io
 from dataclasses import dataclass, replace
 
 import numpy as np
+from PIL import Image
 
 from honest_edge.app.edits.job_holder import JobHolder
 from honest_edge.app.edits.open_art import design_from
@@ -404,7 +406,68 @@ def perforation_into_a_mark():
     return Planted(job=pinned(with_line, (14.0, 14.0)), assets={}, at=("sheet", 22.9, 22.9), twin=with_line)
 
 
+def words(text="Thyme", **more):
+    lettering = Lettering(text=text, family="Playfair Display", style="Bold", size_mm=6.0, **more)
+    return Layer(key="w", lettering=lettering)
+
+
+def worded(layer):
+    return layered(layer, form=Form(kind="label", width_mm=60, height_mm=30))
+
+
+def words_too_long():
+    return Planted(job=worded(words("Thyme from the garden", room_mm=12.0)), assets={}, is_mended=False,
+                   twin=worded(words("Thyme", room_mm=55.0)))  # fmt: skip
+
+
+def font_that_is_not_there():
+    gone = words()
+    gone = replace(gone, lettering=replace(gone.lettering, family="Nowhere Sans"))
+    return Planted(job=worded(gone), assets={}, is_mended=False, twin=worded(words()))
+
+
+def code_too_fine():
+    code = Layer(key="q", code=Code(kind="QR", text="tea", width_mm=3.0))
+    form = Form(kind="label", width_mm=60, height_mm=40)
+    wide = replace(code, code=replace(code.code, width_mm=20.0))
+    return Planted(job=layered(code, form=form), assets={}, is_mended=False, twin=layered(wide, form=form))
+
+
+def two_stated_sizes():
+    """The header of a JPEG says 72 ppi, its EXIF 240."""
+    job, assets = pictured(cover_of(240, disc(100, 120, 120)))
+    holder = JobHolder()
+    image = Image.fromarray(np.full((240, 240, 3), 90, np.uint8))
+    exif = Image.Exif()
+    exif[0x011A], exif[0x011B], exif[0x0128] = 240.0, 240.0, 2  # XResolution, YResolution, inches
+    out = io.BytesIO()
+    image.save(out, "JPEG", dpi=(72, 72), exif=exif)
+    design = design_from(holder, Job(), out.getvalue(), "two.jpg")
+    design = replace(design, width_mm=20.0, copies=1, fills=False, outline=OutlineRecipe(background="none"))
+    made = replace(job, designs=(design,))
+    return Planted(job=made, assets=dict(holder.assets) | assets, is_mended=False, twin=job)
+
+
+def damaged_original():
+    job, assets = pictured(cover_of(240, disc(100, 120, 120)))
+    (asset,) = job.designs[0].assets
+    broken = job.with_design(replace(job.designs[0], asset="0" * 64))
+    return Planted(job=broken, assets=assets | {"0" * 64: assets[asset][:60]}, is_mended=False, twin=job)
+
+
+def printer_that_prints_too_large():
+    job = labels()
+    large = replace(job, sheet=replace(job.sheet, printer=replace(job.sheet.printer, scale_x_percent=1.5)))
+    return Planted(job=large, assets={}, is_mended=False, twin=job)
+
+
 PLANTED = {
+    "room": words_too_long,
+    "font": font_that_is_not_there,
+    "code": code_too_fine,
+    "size": two_stated_sizes,
+    "art": damaged_original,
+    "printer scale": printer_that_prints_too_large,
     "ppi": soft,
     "ppi blocks": coarse,
     "placeholder": placeholder,

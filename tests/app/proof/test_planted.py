@@ -47,3 +47,35 @@ def test_what_is_planted_is_found_at_its_place_and_mended(case):
     if planted.twin is not None:
         _, none = seen(planted.twin, pipeline, check)
         assert not none, [finding.message for finding in none]
+
+
+ELSEWHERE = {
+    "assumed": "core/proof/test_book_checks.py::test_a_bench_that_was_never_measured_is_noted_until_it_is",
+    "setting": "core/proof/test_book_checks.py::test_what_is_missing_is_said_with_the_room_where_it_is_mended",
+    "blade": "core/proof/test_book_checks.py::test_what_is_missing_is_said_with_the_room_where_it_is_mended",
+    "stock": "core/proof/test_book_checks.py::test_what_is_missing_is_said_with_the_room_where_it_is_mended",
+    "spares": "core/proof/test_book_checks.py::test_too_few_sheets_for_the_wanted_number",
+    "files": "app/proof/test_read_back.py",
+    "changed": "app/proof/test_read_back.py",
+    "clash": "core/proof/test_collisions.py",
+    "clear": "core/proof/test_collisions.py",
+    "crossing": "core/proof/test_cut_checks.py",
+    "open": "core/proof/test_cut_checks.py",
+    "outside": "app/test_layering.py",
+    "field": "app/test_layering.py",
+    "shrunk": "ui/test_demo.py::test_proof_finds_what_the_demo_shows_and_nothing_else",
+    "slit": "ui/test_outline_station.py",
+    "layer ground": "ui/test_photographs.py",
+}
+"""What no job alone can hold: the Book, files that were written, a hand at the window. Where it is planted instead."""
+
+
+@pytest.mark.parametrize("check", sorted(NAMES))
+def test_every_check_has_a_planted_defect(check, root):
+    if any(check_of(case) == check for case in PLANTED):
+        assert check not in ELSEWHERE
+        return
+    file, _, name = ELSEWHERE[check].partition("::")
+    text = (root / "tests" / file).read_text()
+    assert f"def {name}" in text
+    assert check.split()[-1] in text
