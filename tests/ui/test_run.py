@@ -370,6 +370,16 @@ def test_a_bad_proof_stops_the_rest_and_says_what_to_try(lead):
     assert [(event.verdict, event.side) for event in events] == [("white rim", "left")]
 
 
+def test_ink_may_dry_as_long_as_can_be_typed(lead):
+    lead.visit()
+    before = lead.room.before
+    before.drying.setValue(9_999)
+    lead.settle()
+    assert "min" in before._numbers[1][1].text() or "h" in before._numbers[1][1].text()
+    lead.begin(dry_min=9_999)
+    assert lead.keeper.conductor.seal.drying_s == 60 * 9_999
+
+
 def test_a_sheet_that_moved_is_read_again(lead):
     lead.begin()
     lead.until("pass")

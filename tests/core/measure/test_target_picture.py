@@ -9,6 +9,7 @@ from skimage import data
 
 from honest_edge.bench.camera import CameraNature, CutTarget, dusty, photograph, scan
 from honest_edge.core.geometry.paths import rings_of
+from honest_edge.core.measure import target_picture
 from honest_edge.core.measure.sheet_error import displaced
 from honest_edge.core.measure.tags import tag_area
 from honest_edge.core.measure.target import target_layout
@@ -157,3 +158,12 @@ def test_tags_without_the_code_are_another_target():
 def test_too_few_pixels_are_refused():
     small = cv2.resize(scan(target(), 200, 10), None, fx=0.3, fy=0.3, interpolation=cv2.INTER_AREA)
     refused(small, "too few|cannot be read|shows no target")
+
+
+@pytest.mark.parametrize("moved", [9, -9])
+def test_a_code_that_tells_of_other_places_than_are_seen_is_refused(scanned, monkeypatch, moved):
+    """Its numbers are ten to a millimetre: discs 0.9 mm away are found all the same, and would shift what is told."""
+    forged = replace(LAYOUT, corner=LAYOUT.corner + moved)
+    monkeypatch.setattr(target_picture, "_layout", lambda *_: forged)
+    with pytest.raises(BlockedError, match="from where the sheet’s own code says"):
+        measured_target(scanned, "picture", ppi=300.0)

@@ -14,7 +14,7 @@ from honest_edge.core.run.yield_share import ASSUMED_STRENGTH, MEASURED_STRENGTH
 from honest_edge.core.values.book_records import Carrier, SettingFound, StockFacts
 from honest_edge.core.values.run_notes import subject_of
 from honest_edge.core.values.run_seal import SealedRun
-from honest_edge.core.values.run_times import RunTimes
+from honest_edge.core.values.run_times import LONGEST_DRYING_S, RunTimes
 from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.files.book.records import CARRIER, FACTS, INSPECTED, SETTING, TIMED
 from honest_edge.files.book.store import Book
@@ -110,7 +110,7 @@ def _known(book: Book, sheet: SheetSpec, names: Collection[str], run: str) -> Kn
     return KnownOfRun(
         settings=settings,
         carriers=tuple(carriers),
-        drying_s=None if facts.drying_min is None else 60 * facts.drying_min,
+        drying_s=None if facts.drying_min is None else min(60 * facts.drying_min, LONGEST_DRYING_S),
         blade=next(iter(blades_in_use(book)), ""),
         laminate=facts.laminate,
         times=times,

@@ -31,6 +31,7 @@ _FLAT_LEVELS = 0.35  # paper and ink of a scan vary by more; a drawn picture doe
 _SHARE_NEEDED = 0.5
 _MOST_STRAY_MM = 2.0
 _MOST_BENDS, _LEAST_BENT, _LEAST_CUBIC, _STRAIGHT_MM = 3, 7, 10, 0.3
+_MOST_AWAY_MM = 0.8  # scanners that wander, simulated, come to 0.3
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -81,6 +82,8 @@ def measured_target(grey: Bytes, name: str, *, ppi: float | None = None) -> Targ
             f"{name} has {scale * 25.4:.0f} pixels an inch of the sheet, too few: scan at 150 or more, or go nearer"
         )
     edges = [disc_edges(grey, place, to_pixels, scale) for place in layout.places_mm]
+    if ppi is not None:
+        _refuse_other_places(edges, name)
     for _ in range(_MOST_BENDS):
         better = _bent(to_pixels, layout, edges)
         if better is None:
@@ -187,6 +190,16 @@ def _fits(matrix: Floats, known: Floats, corners: Floats) -> bool:
     stray = np.linalg.norm(to_pixels(known) - corners, axis=1).max()
     is_mirrored = np.linalg.det(matrix[:2, :2]) < 0
     return bool(not is_mirrored and stray < _MOST_STRAY_MM * _scale_at(to_pixels, known.mean(0)))
+
+
+def _refuse_other_places(edges: Sequence[DiscEdges], name: str) -> None:
+    """Refuse a scan whose discs do not lie where the sheet's own code says; a photograph bends more than that."""
+    away_mm = max((float(np.hypot(*edge.printed_mm)) for edge in edges if edge.printed_mm is not None), default=0.0)
+    if away_mm > _MOST_AWAY_MM:
+        raise BlockedError(
+            f"{name}: a printed disc lies {away_mm:.1f} mm from where the sheet’s own code says: the code is of "
+            "another sheet, or the paper is torn or folded"
+        )
 
 
 def _refuse(edges: Sequence[DiscEdges], grey: Bytes, to_pixels: Mapping, layout: TargetLayout, name: str) -> None:

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.log_event import is_key
+from honest_edge.core.values.run_times import LONGEST_DRYING_S
 from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.core.values.specs import LineKind
 from honest_edge.core.values.units import check_range
@@ -17,7 +18,6 @@ CODE_LETTERS = "0123456789ABCDEFGHJKMNPQRSTVWXYZ"
 _CODE_LENGTH = 8
 _NUMBERS_OF_CUBIC = 8
 _FARTHEST_MM = 10_000.0
-_LONGEST_DRYING_S = 7 * 86_400.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -161,7 +161,7 @@ class SealedRun:
             raise UsageError("This run has a sticker of a design that it does not have")
         if len(self.mark_names) != len(self.mark_middles_mm):
             raise UsageError("This run has marks that lie nowhere")
-        check_range("drying", self.drying_s, 0, _LONGEST_DRYING_S, "s")
+        check_range("drying", self.drying_s, 0, LONGEST_DRYING_S, "s")
         if any(not 0 <= page < len(self.pages) for page in self.sheets):
             raise UsageError("This run has a sheet that its layout does not have")
 

@@ -6,6 +6,11 @@ from dataclasses import dataclass, fields
 
 from honest_edge.core.values.units import check_range
 
+LONGEST_DRYING_S = 7 * 86_400.0
+"""As long as can be typed before a run."""
+
+_LONGEST_ACT_S = 86_400.0
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RunTimes:
@@ -31,4 +36,5 @@ class RunTimes:
 
     def __post_init__(self) -> None:
         for field in fields(self):
-            check_range(field.name.removesuffix("_s").replace("_", " "), getattr(self, field.name), 0, 86_400, "s")
+            most_s = LONGEST_DRYING_S if field.name == "dry_s" else _LONGEST_ACT_S
+            check_range(field.name.removesuffix("_s").replace("_", " "), getattr(self, field.name), 0, most_s, "s")

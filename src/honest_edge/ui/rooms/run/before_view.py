@@ -11,6 +11,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QLineEdit, QProgressBar, QScrollArea, QVBoxLayout, QWidget
 
+from honest_edge.core.values.run_times import LONGEST_DRYING_S
 from honest_edge.ui.rooms.run.keeper import Wish
 from honest_edge.ui.rooms.run.page import Way
 from honest_edge.ui.rooms.run.step_view import BigButton
@@ -129,7 +130,7 @@ class BeforeView(QWidget):
         form.add("Carriers", self.carriers, "Mats that hold a sheet in the cutter; a second one saves the most time")
         self.order = Choice("Order of work", (("1", "sheet by sheet"),))
         form.add("Order of work", self.order, "What is quickest stands first")
-        self.drying = Count("Minutes to dry", 0, 10_000)
+        self.drying = Count("Minutes to dry", 0, round(LONGEST_DRYING_S / 60))
         self.drying.committed.connect(lambda _count: self._show_orders())
         form.add("Minutes to dry", self.drying, "20 is usual for inkjet on sticker paper; the Book keeps it by stock")
         column.addWidget(form)
