@@ -105,13 +105,9 @@ class Walk:
         self.window.go_to(self.chance.choice(self.window.stations.entries).key)
 
     def visit(self):
-        """A room, or other colours: none of them touches the job."""
+        """A room: none of them touches the job."""
         self.doing("a room")
-        place = self.chance.choice(("bench", "book:runs", "book:stock", "book:library", "practice", "run", "theme"))
-        if place == "theme":
-            self.window.choices.swap_theme()
-        else:
-            self.window.go_to(place)
+        self.window.go_to(self.chance.choice(("bench", "book:runs", "book:stock", "book:library", "practice", "run")))
 
     def drop(self):
         """Art is dropped while other work runs; at most ten designs, so that all is computed within a moment."""
