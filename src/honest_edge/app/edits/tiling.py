@@ -17,9 +17,6 @@ from honest_edge.core.values.layers import AS_DRAWN, Layer, Paint, Shape
 from honest_edge.core.values.specs import SCHOOL_DEFAULTS
 from honest_edge.core.values.units import check_range
 
-OVERLAP_MM = 10.0
-"""How far pages lie over each other until it is typed; common practice, no published source."""
-
 MOST_PAGES = 60
 _TICK_MM = 4.0
 _TICK_LINES = ((1.0, (255, 255, 255)), (0.35, (20, 20, 20)))  # thick and white below thin and dark: seen on any art

@@ -29,12 +29,10 @@ class EdgeTraits:
 
     Attributes:
         kind: one colour, colours that change slowly, colours that change often, or the stock's own colour.
-        unseen_share: share of the rim that has the stock's colour.
         parts: separate parts of the art.
     """
 
     kind: RimKind
-    unseen_share: float
     parts: int
 
 
@@ -61,7 +59,7 @@ def traits_of(art_edge: ArtEdge, outline: Outline) -> EdgeTraits:
         kind = "pattern"
     elif spread < _SPREAD:
         kind = "uniform"
-    return EdgeTraits(kind=kind, unseen_share=unseen, parts=outline.part_count)
+    return EdgeTraits(kind=kind, parts=outline.part_count)
 
 
 _RIM_WORDS: dict[RimKind, str] = {

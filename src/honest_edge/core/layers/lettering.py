@@ -23,12 +23,10 @@ class Lettered:
 
     Attributes:
         area: what they cover, in millimetres; the middle of their lines lies at the origin.
-        capital_mm: height of a capital.
         thinnest_is_fattened: whether fattening changed anything.
     """
 
     area: shapely.MultiPolygon
-    capital_mm: float
     thinnest_is_fattened: bool
 
 
@@ -78,7 +76,6 @@ def letter(lettering: Lettering, typeface: Typeface) -> Lettered:
     thicker = fattened(area, lettering.fatten_mm)
     return Lettered(
         area=thicker,
-        capital_mm=em_mm * typeface.capital_height,
         thinnest_is_fattened=bool(thicker.area > area.area * (1 + 1e-9)),
     )
 

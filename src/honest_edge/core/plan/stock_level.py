@@ -28,7 +28,6 @@ class StockLevel:
         bought, used, spoiled: in all.
         per_day: sheets that went a day lately; None where nothing did.
         price: of a sheet, as it was paid last; None where it never was said.
-        counted_ms: when it was counted last, in UTC milliseconds; None where never.
     """
 
     sheets: int | None
@@ -37,7 +36,6 @@ class StockLevel:
     spoiled: int
     per_day: float | None
     price: float | None
-    counted_ms: int | None
 
     @property
     def days_left(self) -> float | None:
@@ -74,7 +72,6 @@ def stock_level(moves: Iterable[Moved], now_ms: int) -> StockLevel:
         elif sheets is not None:
             sheets -= move.sheets
     prices = [move.price for move in ordered if move.what == "bought" and move.price is not None]
-    counts = [move.at_ms for move in ordered if move.what == "counted"]
     return StockLevel(
         sheets=sheets,
         bought=totals["bought"],
@@ -82,7 +79,6 @@ def stock_level(moves: Iterable[Moved], now_ms: int) -> StockLevel:
         spoiled=totals["spoiled"],
         per_day=_per_day(ordered, now_ms),
         price=prices[-1] if prices else None,
-        counted_ms=counts[-1] if counts else None,
     )
 
 

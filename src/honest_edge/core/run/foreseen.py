@@ -68,11 +68,6 @@ class Outlook:
     acts: tuple[Act, ...]
     end_s: float
 
-    @property
-    def hands_on_s(self) -> float:
-        """How long hands are busy."""
-        return sum(act.end_s - max(0.0, act.start_s) for act in self.acts if act.lane == "you")
-
 
 def foreseen(seal: SealedRun, state: RunState, now: Moment, times: RunTimes) -> Outlook:
     """Return how a run goes on if nothing goes wrong any more.

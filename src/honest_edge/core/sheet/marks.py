@@ -39,12 +39,6 @@ class Mark:
         found = [_box_ring(bar) for bar in self.bars]
         return tuple(found if self.disc is None else [*found, disc_ring(*self.disc)])
 
-    @property
-    def ink_mm2(self) -> float:
-        """How much of the sheet it inks, bars that cross counted twice."""
-        inked = sum(bar.width * bar.height for bar in self.bars)
-        return inked if self.disc is None else inked + math.pi * self.disc[2] ** 2
-
 
 def marks_of(sheet: SheetSpec) -> tuple[Mark, ...]:
     """Return the marks of a sheet. Of three brackets the free corner, bottom right, tells how the sheet lies.

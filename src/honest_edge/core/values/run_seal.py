@@ -170,10 +170,6 @@ class SealedRun:
         """Its first 40 bits in eight letters that can be read aloud: what stands on its sheets."""
         return code_of(self.run)
 
-    def wanted_on(self, page: int) -> int:
-        """Return how many stickers lie on a sheet of the layout."""
-        return len(self.pages[page].copies)
-
 
 def code_of(run: str) -> str:
     """Return the code of a run."""

@@ -214,4 +214,4 @@ class Document(QObject):
 
     def _unsaved(self) -> tuple[Job, Mapping[str, bytes]] | None:
         is_kept = not (self.is_saved or self.is_practice) and bool(self.job.designs)
-        return (self.job, self.holder.assets) if is_kept else None
+        return (self.job, dict(self.holder.assets)) if is_kept else None
