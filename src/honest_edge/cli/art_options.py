@@ -1,0 +1,97 @@
+"""How art is told from its background and what its edge is to be, as it is typed; words that commands share."""
+
+from __future__ import annotations
+
+import argparse
+from collections.abc import Sequence
+from typing import TYPE_CHECKING, get_args
+
+from honest_edge.cli.typed import length
+from honest_edge.core.values.specs import (
+    SCHOOL_DEFAULTS,
+    BleedFill,
+    EdgeRecipe,
+    OutlineRecipe,
+)
+from honest_edge.core.values.units import format_length
+
+if TYPE_CHECKING:
+    pass
+
+
+LENGTH_HELP = "Lengths take a unit: 60mm, 2.5in, 3/16in, 1cm."
+EXITS = "Exit codes: 0 done; 1 blocked by what the art or the job is; 2 wrong usage or unreadable input."
+
+
+def add_art_options(command: argparse.ArgumentParser) -> None:
+    """Add how art is told from its background."""
+    command.add_argument(
+        "--background",
+        choices=("auto", "alpha", "flood", "colour", "none"),
+        default="auto",
+        help="how art is told from background: transparency (alpha), the border’s colour inward (flood) or "
+        "everywhere (colour), keep the whole rectangle (none), or whichever the picture offers (auto, the default)",
+    )
+    command.add_argument("--threshold", type=float, default=0.5, help="coverage where a soft edge ends (default 0.5)")
+    command.add_argument("--holes", metavar="MM2", type=float, help="keep holes of at least this area; else all filled")
+    command.add_argument(
+        "--dam",
+        metavar="PX",
+        type=float,
+        default=4.0,
+        help="close gaps of a drawn outline up to this wide (default 4; 0 none)",
+    )
+    command.add_argument("--page", type=int, default=1, help="page of a PDF (default 1)")
+    command.add_argument("--units", choices=("mm", "in"), default="mm", help="units of what is printed here")
+
+
+def add_edge_options(command: argparse.ArgumentParser) -> None:
+    """Add what the edge is to be."""
+    command.add_argument(
+        "--school",
+        choices=tuple(SCHOOL_DEFAULTS),
+        default="border",
+        help="border: cut outside, paper white between; bleed: colour carried past the cut; inside: cut inside "
+        "the art; bare: cut at the art, nothing added (default border)",
+    )
+    command.add_argument("--offset", help="distance of the cut from the art (default: border 2mm, inside 1mm, else 0)")
+    command.add_argument("--bleed", help="how far colour reaches past the cut (default: bleed 1.27mm, else 0)")
+    command.add_argument("--fill", choices=get_args(BleedFill), default="nearest", help="what fills the bleed")
+    command.add_argument("--corners", choices=("round", "mitre", "bevel"), default="round", help="corners of an offset")
+    command.add_argument("--ease", help="radius that eases concave notches (default: border 0.5mm, else 0)")
+    command.add_argument("--fatten", help="how much thicker thin strokes become (default 0)")
+    command.add_argument("--cut", choices=("kiss", "through"), default="kiss", help="line kind (default kiss)")
+    command.add_argument("--stock", metavar="COLOUR", help="white (the default), clear or a colour such as #d2b48c")
+
+
+def outline_recipe(options: argparse.Namespace) -> OutlineRecipe:
+    """Return how the art is told from its background."""
+    return OutlineRecipe(
+        background=options.background, hole_mm2=options.holes, threshold=options.threshold, dam_px=options.dam
+    )
+
+
+def edge_recipe(options: argparse.Namespace) -> EdgeRecipe:
+    """Return what the edge is to be."""
+    usual = SCHOOL_DEFAULTS[options.school]
+    return EdgeRecipe(
+        school=options.school,
+        offset_mm=length("--offset", options.offset, usual.offset_mm),
+        bleed_mm=length("--bleed", options.bleed, usual.bleed_mm),
+        corners=options.corners,
+        line_kind=options.cut,
+        fill=options.fill,
+        ease_mm=length("--ease", options.ease, usual.ease_mm),
+        fatten_mm=length("--fatten", options.fatten, usual.fatten_mm),
+    )
+
+
+def side_words(options: argparse.Namespace, width_mm: float, height_mm: float) -> str:
+    """Return two sides in the unit that was asked for."""
+    return f"{format_length(width_mm, options.units)} × {format_length(height_mm, options.units)}"
+
+
+def say_notes(name: str, notes: Sequence[str]) -> None:
+    """Print what is to be noted of a file, a line each."""
+    for note in notes:
+        print(f"{name}: {note}")
