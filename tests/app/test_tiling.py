@@ -76,6 +76,6 @@ def test_what_cannot_be_split_is_said(poster):
     result = pipeline.result(job.designs[0], job)
     with pytest.raises(UsageError, match="overlap of pages must be 0 to 50 mm, not 80"):
         tiling_of(result, job, 80.0)
-    huge = pipeline.result(replace(job.designs[0], width_mm=2000.0), job)
+    huge = pipeline.result(replace(job.designs[0], width_mm=1000.0), job)
     with pytest.raises(BlockedError, match=r"would take \d+ pages, more than 60"):
         tiling_of(huge, replace(job, sheet=SheetSpec(paper="a5")), 30.0)

@@ -164,7 +164,7 @@ def test_line_kinds_go_to_groups_and_layers_of_their_own():
 
 
 def test_a_page_a_sheet():
-    contents = written(copies=150)
+    contents = written(copies=240)
     with pikepdf.open(io.BytesIO(contents["print.pdf"])) as pdf:
         pages = len(pdf.pages)
     sheets = json.loads(contents["report.json"])["sheets"]
