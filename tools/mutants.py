@@ -88,8 +88,8 @@ def _reached(node: ast.AST) -> Iterator[ast.expr]:
     skipped: set[int] = set()
     if isinstance(node, ast.AnnAssign | ast.arg):
         skipped.add(id(node.annotation))
-    if isinstance(node, ast.FunctionDef):
-        skipped |= {id(one) for one in (node.returns, *node.decorator_list)}
+    if isinstance(node, ast.FunctionDef | ast.ClassDef):
+        skipped |= {id(one) for one in (getattr(node, "returns", None), *node.decorator_list)}
     is_for_types = isinstance(node, ast.If) and "TYPE_CHECKING" in ast.dump(node.test)
     if is_for_types or isinstance(node, ast.Raise | ast.JoinedStr):
         return
