@@ -117,11 +117,23 @@ def is_told(stop, window):
     return isinstance(stop, READ) and bool(stop.accessibleName() or getattr(stop, "text", str)())
 
 
+def come_to_rest(window):
+    """Wait until nothing is laid out any more: a scrolled panel follows some events after what holds it."""
+    before = None
+    for _ in range(50):
+        now = [child.geometry() for child in window.findChildren(QWidget) if child.isVisible()]
+        if now == before:
+            return
+        before = now
+        QTest.qWait(40)
+
+
 def test_tab_walks_every_place_from_its_beginning_to_its_end_and_back(with_some_of_the_demo, settle, qtbot):
     window = with_some_of_the_demo("Badge", "Price tag")
     for entry in (*window.stations.entries, *window.workshop.entries):
         window.go_to(entry.key)
         settle(window)
+        come_to_rest(window)
         stops = stops_of(window)
         assert len(stops) > 3, entry.key
         assert [stop for stop in stops if not is_told(stop, window)] == [], entry.key
