@@ -248,9 +248,10 @@ def test_names_that_are_no_utf_8_are_taken_and_saved(window, settle, tmp_path):
 
 
 def test_closing_shows_what_is_being_finished(window):
-    go_on, shown = threading.Event(), []
+    begun, go_on, shown = threading.Event(), threading.Event(), []
 
     def work(*, report, cancelled):
+        begun.set()
         assert go_on.wait(PATIENCE_S)  # a step that cannot be called off
 
     def look():
@@ -261,6 +262,7 @@ def test_closing_shows_what_is_being_finished(window):
         go_on.set()
 
     window.new_task().submit(work)
+    assert begun.wait(PATIENCE_S)  # what has not begun is called off, and nothing waits for it
     QTimer.singleShot(50, look)
     assert window.close()
     assert shown == [(True, "Finishing what was begun …")]
