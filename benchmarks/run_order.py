@@ -13,8 +13,8 @@ import time
 
 from ortools.sat.python import cp_model
 
-from honest_edge.core.plan.run_order import SheetWork, run_orders
 from honest_edge.core.run.foreseen import foreseen
+from honest_edge.core.run.orders import SheetWork, run_orders
 from honest_edge.core.run.state import after, begun
 from honest_edge.core.values.run_events import Moment, Ordered
 from honest_edge.core.values.run_seal import SealedCopy, SealedDesign, SealedPage, SealedPass, SealedRun

@@ -3,11 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from typing import Literal
 
 import msgspec
 
-from honest_edge.core.plan.run_order import Lane, RunOrder, What
+from honest_edge.core.run.foreseen import Act
+from honest_edge.core.run.orders import RunOrder
 from honest_edge.files.report import schema_of
+
+What = Literal["print", "dry", "lay", "put in", "change", "kiss", "through", "take out", "peel"]
+_WHAT: dict[str, What] = {
+    "print": "print", "dry": "dry", "load": "lay", "read": "put in", "set": "change", "take out": "take out",
+    "inspect": "peel",
+}  # fmt: skip
 
 
 class ActRecord(msgspec.Struct, frozen=True, kw_only=True):
@@ -17,7 +25,7 @@ class ActRecord(msgspec.Struct, frozen=True, kw_only=True):
     sheet: int
     start_s: float
     end_s: float
-    lane: Lane
+    lane: Literal["printer", "drying", "you", "cutter"]
 
 
 class OrderRecord(msgspec.Struct, frozen=True, kw_only=True):
@@ -44,17 +52,19 @@ def plan_record(sheets: int, assurance: float, orders: Iterable[RunOrder]) -> Pl
 
 
 def _order(order: RunOrder) -> OrderRecord:
-    acts = tuple(
-        ActRecord(what=act.what, sheet=act.sheet + 1, start_s=act.start_s, end_s=act.end_s, lane=act.lane)
-        for act in order.acts
-    )
     return OrderRecord(
         name=order.name,
         minutes=order.minutes,
         hands_on_minutes=order.hands_on_minutes,
         setting_changes=order.setting_changes,
-        acts=acts,
+        acts=tuple(map(_act, order.acts)),
     )
+
+
+def _act(act: Act) -> ActRecord:
+    what: What = ("kiss", "through")[act.cut_pass] if act.what == "pass" else _WHAT[act.what]
+    lane = "printer" if act.what == "print" else act.lane
+    return ActRecord(what=what, sheet=act.sheet, start_s=act.start_s, end_s=act.end_s, lane=lane)
 
 
 def as_json(record: PlanRecord) -> bytes:

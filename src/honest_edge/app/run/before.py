@@ -17,7 +17,7 @@ from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.app.results.progress import IsCancelled, ReportProgress, never, unreported
 from honest_edge.app.run.known import KnownOfRun, known_of_run
 from honest_edge.app.run.plan import sheet_works
-from honest_edge.core.plan.run_order import MOST_CARRIERS, RunOrder, SheetWork, run_orders
+from honest_edge.core.run.orders import MOST_CARRIERS, RunOrder, SheetWork, run_orders
 from honest_edge.core.values.errors import BlockedError, FileError, HonestEdgeError
 from honest_edge.core.values.run_events import Inspected
 from honest_edge.core.values.run_times import RunTimes

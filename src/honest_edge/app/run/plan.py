@@ -10,7 +10,7 @@ from honest_edge.app.rehearsal.stage import staged
 from honest_edge.app.results.overview import Overview
 from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.app.results.progress import IsCancelled, never
-from honest_edge.core.plan.run_order import RunOrder, SheetWork, run_orders
+from honest_edge.core.run.orders import RunOrder, SheetWork, run_orders
 from honest_edge.core.sheet.costs import cut_seconds
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.job import Job

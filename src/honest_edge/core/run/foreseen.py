@@ -34,6 +34,7 @@ WORTH_S = 120.0
 
 _LOOK_S, _MEASURE_S, _LAMINATE_S = 20.0, 60.0, 90.0
 _MOST_STEPS = 20_000
+_BLOCKS = (1, 2, 3, 4, 6, 9, 14)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -46,6 +47,7 @@ class Act:
         start_s, end_s: counted from now; what began before starts below 0.
         lane: who or what is busy with it.
         carrier: which one is in use.
+        cut_pass: which pass of the sheet, from 0.
     """
 
     what: str
@@ -54,6 +56,7 @@ class Act:
     end_s: float
     lane: Lane
     carrier: int | None = None
+    cut_pass: int = 0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -85,10 +88,16 @@ def better_block(seal: SealedRun, state: RunState, now: Moment, times: RunTimes)
     """Return how many sheets a block should have: the present number unless another saves over two minutes."""
     ends = {
         block: foreseen(seal, replace(state, block=block), now, times).end_s
-        for block in {state.block, *range(1, min(state.carriers, max(1, len(state.live))) + 1)}
+        for block in {state.block, *blocks_to_try(max(1, len(state.live)), state.carriers)}
     }
     best = min(ends, key=lambda block: (ends[block], block))
     return best if ends[state.block] - ends[best] > WORTH_S else state.block
+
+
+def blocks_to_try(sheets: int, carriers: int) -> list[int]:
+    """Return how many sheets a block may have: no more than there are carriers, and of many no two nearly alike."""
+    most = min(sheets, carriers)
+    return sorted({block for block in _BLOCKS if block < most} | {most})
 
 
 class _Play:
@@ -181,7 +190,13 @@ class _Play:
         self._cut_ends_s = max(self._at_s, start_s + page_of(self._seal, sheet).passes[sheet.passes].seconds)
         self._acts.append(
             Act(
-                what="pass", sheet=number, start_s=start_s, end_s=self._cut_ends_s, lane="cutter", carrier=sheet.carrier
+                what="pass",
+                sheet=number,
+                start_s=start_s,
+                end_s=self._cut_ends_s,
+                lane="cutter",
+                carrier=sheet.carrier,
+                cut_pass=sheet.passes,
             )
         )
 

@@ -173,11 +173,11 @@ def pending(seal: SealedRun, state: RunState) -> Iterator[CutJob]:
     """Yield what the cutter has yet to do, in its order: block by block, in each first all but the last pass."""
     kept = [sheet for sheet in state.sheets if not sheet.spoiled]
     for first in range(0, len(kept), state.block):
-        here = kept[first : first + state.block]
+        live = [sheet for sheet in kept[first : first + state.block] if sheet.bad is None]
+        if not live:
+            continue  # most blocks of a long run, which is asked after every step
         # what went in last is still in: it is the first to be cut through
-        later = [CutJob(sheet=sheet.number, passes=len(page_of(seal, sheet).passes)) for sheet in reversed(here)]
-        early = [CutJob(sheet=sheet.number, passes=len(page_of(seal, sheet).passes) - 1) for sheet in here]
-        for job in (*early, *later):
-            sheet = state.sheet(job.sheet)
-            if sheet.is_live and sheet.passes < job.passes:
-                yield job
+        for sheet, spared in (*((s, 1) for s in live), *((s, 0) for s in reversed(live))):
+            passes = len(page_of(seal, sheet).passes) - spared
+            if sheet.passes < passes:
+                yield CutJob(sheet=sheet.number, passes=passes)

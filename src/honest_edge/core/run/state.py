@@ -142,7 +142,7 @@ class RunState:
     @property
     def live(self) -> tuple[SheetState, ...]:
         """The sheets that anything is still to be done with."""
-        return tuple(sheet for sheet in self.sheets if sheet.is_live)
+        return tuple([sheet for sheet in self.sheets if sheet.is_live])
 
     @property
     def used_carriers(self) -> set[int]:

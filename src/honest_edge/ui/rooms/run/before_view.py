@@ -23,7 +23,7 @@ from honest_edge.ui.widgets.theme import px, tabular
 
 if TYPE_CHECKING:
     from honest_edge.app.run.before import BeforeRun
-    from honest_edge.core.plan.run_order import RunOrder
+    from honest_edge.core.run.orders import RunOrder
     from honest_edge.files.runs.journal import LeftRun
 
 _SIDE_PX, _MOST_LEFT, _MOST_CARRIERS = 320, 4, 9
@@ -206,7 +206,7 @@ class BeforeView(QWidget):
         self.order.blockSignals(True)
         self.order.clear()
         for order in orders:
-            self.order.addItem(order.name, str(_block(order, self.carriers.value())))
+            self.order.addItem(order.name, str(order.block))
         self.order.setCurrentIndex(max(0, self.order.findData(kept)) if kept and self.order.count() > 1 else 0)
         self.order.blockSignals(False)
         own = "your own times" if before.known.own else "assumed times"
@@ -266,13 +266,6 @@ class BeforeView(QWidget):
             self.begin.click()
         else:
             super().keyPressEvent(event)
-
-
-def _block(order: RunOrder, carriers: int) -> int:
-    """Return how many sheets an order kiss-cuts before it cuts the first of them through."""
-    if order.name == "sheet by sheet":
-        return 1
-    return int(order.name.rsplit(" ", 1)[1]) if order.name.startswith("in blocks") else carriers
 
 
 def _why_first(orders: tuple[RunOrder, ...]) -> str:

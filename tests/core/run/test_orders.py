@@ -6,7 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from honest_edge.core.plan.run_order import MOST_SHEETS, SheetWork, run_orders
+from honest_edge.core.run.orders import SheetWork, run_orders
+from honest_edge.core.run.state import MOST_SHEETS
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.run_times import RunTimes
 
@@ -22,14 +23,14 @@ TIMES = st.builds(
     take_out_s=SECONDS,
     peel_s=SECONDS,
 )
-AT_THE_CUTTER = ("put in", "change", "take out", "kiss", "through")
-CLOSE = 1e-6
+AT_THE_CUTTER = ("read", "set", "take out", "pass")
+CLOSE_S = 0.15  # the guide waits no shorter, and rounds to milliseconds
 
 
 def alone(acts):
     """Whether no two of some acts overlap."""
     spans = sorted((act.start_s, act.end_s) for act in acts)
-    return all(one[1] <= two[0] + CLOSE for one, two in itertools.pairwise(spans))
+    return all(one[1] <= two[0] + CLOSE_S for one, two in itertools.pairwise(spans))
 
 
 @given(WORKS, TIMES, st.integers(1, 5))
@@ -37,7 +38,6 @@ def test_person_cutter_and_carriers_do_one_thing_at_a_time(works, times, carrier
     for order in run_orders(works, times, carriers):
         assert alone([act for act in order.acts if act.lane == "you"])
         assert alone([act for act in order.acts if act.what in AT_THE_CUTTER])
-        assert alone([act for act in order.acts if act.lane == "printer"])
         for carrier in range(carriers):
             used = {}
             for act in order.acts:
@@ -45,29 +45,30 @@ def test_person_cutter_and_carriers_do_one_thing_at_a_time(works, times, carrier
                     start, end = used.get(act.sheet, (act.start_s, act.end_s))
                     used[act.sheet] = min(start, act.start_s), max(end, act.end_s)
             spans = sorted(used.values())
-            assert all(one[1] <= two[0] + CLOSE for one, two in itertools.pairwise(spans))
+            assert all(one[1] <= two[0] + CLOSE_S for one, two in itertools.pairwise(spans))
 
 
 @given(WORKS, TIMES, st.integers(1, 5))
 def test_every_sheet_goes_its_way_once(works, times, carriers):
     for order in run_orders(works, times, carriers):
-        for number, work in enumerate(works):
+        for number, work in enumerate(works, 1):
             acts = sorted((act for act in order.acts if act.sheet == number), key=lambda act: (act.start_s, act.end_s))
-            whats = [act.what for act in acts if act.what not in ("change", "put in", "take out")]
-            passes = ["kiss"] + (["through"] if work.through_s > 0 else [])
-            assert whats == ["print", "dry", "lay", *passes, "peel"]
-            assert alone([act for act in acts if act.what not in ("change",)])
-            puts = [act.what for act in acts if act.what in ("put in", "take out")]
-            assert puts == ["put in", "take out"] * (len(puts) // 2)
+            whats = [act.what for act in acts if act.what not in ("set", "read", "take out")]
+            passes = ["pass"] * (2 if work.through_s > 0 else 1)
+            assert whats == ["print", "dry", "load", *passes, "inspect"]
+            assert [act.cut_pass for act in acts if act.what == "pass"] == list(range(len(passes)))
+            assert alone([act for act in acts if act.what != "set"])
+            puts = [act.what for act in acts if act.what in ("read", "take out")]
+            assert puts == ["read", "take out"] * (len(puts) // 2)
 
 
 @given(WORKS, TIMES, st.integers(1, 4))
 def test_the_quickest_comes_first_and_a_second_carrier_never_makes_it_later(works, times, carriers):
     orders = run_orders(works, times, carriers)
-    ends = [round(order.end_s, 3) for order in orders]
+    ends = [round(order.end_s, 1) for order in orders]
     assert ends == sorted(ends)
     assert len({order.name for order in orders}) == len(orders)
-    busy_s = sum(act.end_s - act.start_s for act in orders[0].acts if act.lane == "you")
+    busy_s = sum(act.end_s - act.start_s for act in orders[0].acts if act.lane == "you" and act.what != "print")
     assert orders[0].hands_on_minutes == pytest.approx(busy_s / 60)
 
 
@@ -86,7 +87,7 @@ def test_a_pass_alone_needs_no_change_and_no_block():
 
 def test_what_is_not_printed_need_not_dry():
     (order,) = run_orders([SheetWork(kiss_s=90, is_printed=False)], RunTimes(), 1)
-    assert order.acts[0].what == "lay"
+    assert order.acts[0].what == "load"
     assert order.acts[0].start_s == 0
 
 
