@@ -4,8 +4,9 @@ The result of a pipeline that kept everything of before must equal that of a fre
 field is made anew. A key that forgets a field shows a stale result; one that holds too much makes all of it again.
 """
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import fields, is_dataclass, replace
+from typing import get_origin, get_type_hints
 
 import numpy as np
 import pytest
@@ -13,16 +14,18 @@ import shapely
 
 from honest_edge.app.edits.job_holder import JobHolder, with_designs
 from honest_edge.app.edits.open_art import design_from
+from honest_edge.app.results.declared_steps import LATER
+from honest_edge.app.results.design_steps import STEPS, given_of
 from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.misregistration import MARKS_MIDDLE, Misregistration, Scatter, SheetPlace
 from honest_edge.core.values.specs import SCHOOL_DEFAULTS, Correction, EdgeRecipe, OutlineRecipe
 from pictures import coverage, disc, png, rgba
 
-OUTLINE = ("artwork", "subject", "trace", "outline", "joining", "matte")
+OUTLINE = ("artwork", "subject", "trace", "outline", "joining_mm", "matte")
 CUT = ("cut", "narrow")
-PRINT = ("art", "inked", "reach")
-EDGE = ("model", "edge", "forecast", "findings", "art edge")
+PRINT = ("art", "blunt", "inked", "reach_mm")
+EDGE = ("model", "edge", "forecast", "findings", "art_edge")
 ALL = (*OUTLINE, *CUT, *PRINT, *EDGE)
 
 
@@ -120,7 +123,7 @@ def of_stock(**changes):
     return lambda job: replace(job, sheet=replace(job.sheet, stock=replace(job.sheet.stock, **changes)))
 
 
-AFTER_TRACE = ("outline", "joining", *CUT, *PRINT, *EDGE)
+AFTER_TRACE = ("outline", "joining_mm", *CUT, *PRINT, *EDGE)
 AFTER_CUT = (*CUT, *PRINT, "model", "edge", "forecast", "findings")
 NEAR = Correction(kind="keep", points=((0.5, 0.3),), brush=0.05)
 GUARD = Correction(kind="guard", points=((0.12, 0.3), (0.2, 0.3)), brush=0.02)
@@ -142,11 +145,11 @@ CHANGES = {
     "smoothness_mm": (of_outline(smoothness_mm=0.2), AFTER_TRACE),
     "school": (of_edge(school="border", offset_mm=2.0, bleed_mm=0.0), AFTER_CUT),
     "offset_mm": (of_edge(offset_mm=0.7), AFTER_CUT),
-    "corners": (of_edge(corners="mitre", offset_mm=0.7), (*AFTER_CUT, "joining")),
-    "edge hole_mm2": (of_edge(hole_mm2=1.0, offset_mm=0.4), (*AFTER_CUT, "joining")),
-    "hole_mm2 alone": (of_edge(hole_mm2=1.0), (*AFTER_CUT, "joining")),
-    "ease_mm": (of_edge(ease_mm=0.0, offset_mm=0.7), (*AFTER_CUT, "joining")),
-    "fatten_mm": (of_edge(fatten_mm=0.4), (*AFTER_CUT, "joining")),
+    "corners": (of_edge(corners="mitre", offset_mm=0.7), (*AFTER_CUT, "joining_mm")),
+    "edge hole_mm2": (of_edge(hole_mm2=1.0, offset_mm=0.4), (*AFTER_CUT, "joining_mm")),
+    "hole_mm2 alone": (of_edge(hole_mm2=1.0), (*AFTER_CUT, "joining_mm")),
+    "ease_mm": (of_edge(ease_mm=0.0, offset_mm=0.7), (*AFTER_CUT, "joining_mm")),
+    "fatten_mm": (of_edge(fatten_mm=0.4), (*AFTER_CUT, "joining_mm")),
     "line_kind": (of_edge(line_kind="through"), AFTER_CUT),
     "detail": (of_edge(detail=(GUARD,)), ("model", "edge", "forecast", "findings")),
     "bleed_mm": (of_edge(bleed_mm=1.1), (*PRINT, "model", "edge", "forecast", "findings")),
@@ -192,6 +195,29 @@ def test_a_place_on_the_sheet_is_forecast_for_itself(base):
     shares = [computed(pipeline, job, place).forecast.share_clean for place in (right, left)]
     assert shares == [computed(Pipeline(assets), job, place).forecast.share_clean for place in (right, left)]
     assert shares[0] > shares[1] + 0.2
+
+
+def test_what_a_step_reads_is_what_another_makes_or_what_is_given(base):
+    """Arguments are taken by their names: one of a wrong name or type would be an error only when it is asked for."""
+    job, assets = base
+    design = job.designs[0]
+    artwork = Pipeline(assets).result(design, job).artwork
+    given = given_of(design, job, MARKS_MIDDLE, composed=None, artwork=artwork, table_findings=())
+    read = set()
+    for step in STEPS.by_name.values():
+        types = get_type_hints(step.make)
+        for name in step.reads:
+            other = STEPS.by_name.get(name.removeprefix(LATER))
+            read.add(name)
+            if other is not None:
+                makes = get_type_hints(other.make)["return"]
+                assert types[name] == (Callable[[], makes] if name.startswith(LATER) else makes), (step.name, name)
+            else:
+                assert name in given, (step.name, name)
+                assert given[name].value is None or isinstance(
+                    given[name].value, get_origin(types[name]) or types[name]
+                )
+    assert set(given) <= read, "what is given and never read"
 
 
 @pytest.mark.parametrize("recipe", [OutlineRecipe, EdgeRecipe])

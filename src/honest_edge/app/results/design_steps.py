@@ -1,26 +1,26 @@
-"""The steps from one design to its result, each computed when it is asked for and kept until its input changes."""
+"""The steps from one design to its result; each says by its parameters what it reads."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable
+from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import replace
-from typing import TypeVar
 
 import shapely
 
-from honest_edge.app.results.cache import ResultCache
 from honest_edge.app.results.cache_keys import of_background, of_cut, shown_by
 from honest_edge.app.results.composed import Composed
+from honest_edge.app.results.declared_steps import Given, Step, Stepping, Steps
 from honest_edge.app.results.design_result import DesignResult
 from honest_edge.core.edge.art_edge import ArtEdge, art_edge_of
 from honest_edge.core.edge.bleed import PrintArt, carry_colour, printed_area
 from honest_edge.core.edge.cloth import on_stock
 from honest_edge.core.edge.contour import CutLines, InsetLoss, contour, inset_losses, joining_border_mm
-from honest_edge.core.edge.forecast import Forecast, farthest_mm, forecast
+from honest_edge.core.edge.forecast import Forecast, farthest_mm
+from honest_edge.core.edge.forecast import forecast as forecast_of
 from honest_edge.core.edge.model import EdgeModel, edge_model
 from honest_edge.core.edge.profile import EdgeProfile, profile
-from honest_edge.core.geometry.distance import reach_mm
+from honest_edge.core.geometry.distance import reach_mm as reach_of
 from honest_edge.core.geometry.paths import as_multipolygon
 from honest_edge.core.imaging.background import Subject, clear_background
 from honest_edge.core.imaging.matte import Matte, find_matte
@@ -33,310 +33,322 @@ from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.findings import Finding
 from honest_edge.core.values.job import Design, Job
-from honest_edge.core.values.misregistration import SheetPlace
-from honest_edge.core.values.once import once
-from honest_edge.core.values.specs import EdgeRecipe
-
-T = TypeVar("T")
-
-STEPS = (
-    (0.2, "Clearing the background of", "subject"),
-    (0.45, "Tracing", "outline"),
-    (0.6, "Drawing the cut of", "narrow"),
-    (0.7, "Fitting", "joining_mm"),
-    (0.8, "Carrying the colour of", "art"),
-    (0.9, "Judging the edge of", "edge"),
-    (0.95, "Forecasting", "forecast"),
-)
-"""What is long enough to be told: how far the whole is when it begins, in words, and which step."""
+from honest_edge.core.values.misregistration import Misregistration, SheetPlace
+from honest_edge.core.values.specs import EdgeRecipe, OutlineRecipe
+from honest_edge.core.values.stock import Stock
 
 _RUNGS_MM = (1.5, 3.0, 6.0, 14.0)
 
-
-class DesignSteps:
-    """One design of a job on its way to a result; a step computes the steps that it needs."""
-
-    def __init__(
-        self,
-        design: Design,
-        job: Job,
-        place: SheetPlace,
-        *,
-        composed: Composed | None,
-        artwork: Artwork,
-        table_findings: tuple[Finding, ...],
-        cache: ResultCache,
-        passing: ResultCache,
-    ) -> None:
-        """Take the design with its art as it was read or put together, and where results are kept, some only lately."""
-        self._design, self._job, self._place = design, job, place
-        self._composed, self._artwork, self._table_findings = composed, artwork, table_findings
-        self._cache, self._passing = cache, passing
-        self._width_mm = composed.flat.width_mm if composed else design.width_mm
-
-    # -- what results are kept by ----------------------------------------------------------------------
-
-    @once
-    def _shows(self) -> tuple[Hashable, ...]:
-        return (*shown_by(self._design, self._job), self._artwork.width_px)
-
-    @once
-    def _outline_key(self) -> tuple[Hashable, ...]:
-        return (*self._shows, self._design.outline, self._width_mm)
-
-    @once
-    def _recipe(self) -> EdgeRecipe:
-        return on_stock(self._design.edge, self._job.sheet.stock)
-
-    @once
-    def _cut_key(self) -> tuple[Hashable, ...]:
-        return (*self._outline_key, of_cut(self._design.edge))
-
-    @once
-    def _art_key(self) -> tuple[Hashable, ...]:
-        return (*self._outline_key, replace(self._recipe, detail=()))
-
-    @once
-    def _edge_key(self) -> tuple[Hashable, ...]:
-        return (*self._outline_key, self._design.edge, self._job.sheet.stock, self._largest_mm)
-
-    def _kept(self, stage: str, key: Hashable, make: Callable[[], T]) -> T:
-        return self._cache.get(stage, key, make)
-
-    # -- the outline -----------------------------------------------------------------------------------
-
-    @once
-    def subject(self) -> Subject:
-        """The art without its background."""
-        if self._composed is not None:
-            return Subject(pixels=self._artwork.pixels, method="alpha")
-        recipe = self._design.outline
-        key = (*self._shows, of_background(recipe))
-        return self._kept("subject", key, lambda: clear_background(self._artwork, recipe))
-
-    @once
-    def outline(self) -> Outline:
-        """Where the art ends."""
-        return self._kept("outline", self._outline_key, self._traced if self._composed is None else self._exact)
-
-    def _traced(self) -> Outline:
-        return self._in_mm(self._sharp_and_blunt[0])
-
-    @once
-    def _sharp_and_blunt(self) -> tuple[shapely.MultiPolygon, shapely.MultiPolygon]:
-        recipe, subject = self._design.outline, self.subject
-        key = (*self._shows, of_background(recipe), recipe.threshold, recipe.corner_deg)
-        return self._kept(
-            "trace", key, lambda: trace_sharp_and_blunt(subject.coverage, recipe.threshold, recipe.corner_deg)
-        )
-
-    def _in_mm(self, area_px: shapely.MultiPolygon) -> Outline:
-        recipe = self._design.outline
-        return outline_of(area_px, width_px=self._artwork.width_px, width_mm=self._width_mm, recipe=recipe)
-
-    def _exact(self) -> Outline:
-        """The outline of layers is known: nothing is traced."""
-        assert self._composed is not None
-        flat = self._composed.flat
-        area = as_multipolygon(shapely.transform(flat.area, lambda points: points / flat.pixel_mm))
-        return self._in_mm(area)
-
-    @once
-    def joining_mm(self) -> float | None:
-        """The smallest border at which all parts join, eased and thickened as they are cut."""
-        outline, edge = self.outline, self._design.edge
-        key = (*self._outline_key, replace(of_cut(edge), school="border", offset_mm=0.0, line_kind="kiss"))
-        return self._kept("joining", key, lambda: joining_border_mm(outline.area, edge))
-
-    # -- the cut ---------------------------------------------------------------------------------------
-
-    @once
-    def _cut(self) -> CutLines:
-        return self._kept("cut", self._cut_key, self._contour)
-
-    def _contour(self) -> CutLines:
-        cut = contour(self.outline, self._design.edge)
-        return cut if self._composed is None else replace(cut, lines=self._composed.flat.lines)
-
-    @once
-    def narrow(self) -> tuple[Narrow, ...]:
-        """Where the cut is too narrow for the blade."""
-        cut, narrowest_mm = self._cut, self._job.narrowest_mm
-        return self._kept("narrow", (*self._cut_key, narrowest_mm), lambda: narrow_places(cut.area, narrowest_mm))
-
-    @once
-    def _inset(self) -> tuple[InsetLoss, ...]:
-        return inset_losses(self.outline, self._cut, self._design.edge)
-
-    # -- what is printed -------------------------------------------------------------------------------
-
-    @once
-    def art(self) -> PrintArt:
-        """The printed picture, its colour carried past the cut."""
-        subject, outline, cut = self.subject, self.outline, self._cut
-        return self._kept("art", self._art_key, lambda: carry_colour(subject, outline, cut, self._recipe))
-
-    @once
-    def _matte(self) -> Matte | None:
-        artwork = self._artwork
-        if self._composed is not None or not artwork.is_cut_out:
-            return None
-        return self._kept("matte", self._shows, lambda: find_matte(artwork.pixels))
-
-    @once
-    def _inked(self) -> shapely.MultiPolygon:
-        art, outline = self.art, self.outline
-        key = self._art_key if art.ink_area is not None else (self._outline_key, "as it is")
-        return self._kept("inked", key, lambda: self._as_printed(art, outline))
-
-    def _as_printed(self, art: PrintArt, outline: Outline) -> shapely.MultiPolygon:
-        if art.ink_area is None and self._composed is None:
-            with suppress(BlockedError):  # blunt, the art may be too small to keep
-                blunt = self._in_mm(self._sharp_and_blunt[1])
-                if (blunt.part_count, blunt.hole_count) == (outline.part_count, outline.hole_count):
-                    return blunt.area
-        return printed_area(art, outline, self._design.outline.threshold)
-
-    @once
-    def _reach_mm(self) -> float:
-        art, outline, cut = self.art, self.outline, self._cut
-        ink = outline.area if art.ink_area is None else art.ink_area
-        return self._kept("reach", self._art_key, lambda: reach_mm(ink, cut.area))
-
-    # -- the edge --------------------------------------------------------------------------------------
-
-    @once
-    def _art_edge(self) -> ArtEdge:
-        return self._edge_looked_at()()
-
-    def _edge_looked_at(self) -> Callable[[], ArtEdge]:
-        """Return what gives the art's edge; it holds on to nothing that it can make again."""
-        subject, outline, stock, rim_rgb = self.subject, self.outline, self._job.sheet.stock, self._recipe.rim_rgb
-        cache, key = self._passing, (*self._outline_key, stock)
-
-        def looked_at() -> ArtEdge:
-            found: ArtEdge = cache.get("art edge", key, lambda: art_edge_of(subject, outline, stock))
-            return found if found.rim_rgb == rim_rgb else replace(found, rim_rgb=rim_rgb)
-
-        return looked_at
-
-    @once
-    def _largest_mm(self) -> float:
-        left, top, right, bottom = self._cut.area.bounds
-        return _rung(farthest_mm(self._job.misregistration, max(right - left, bottom - top), self._place))
-
-    @once
-    def _model(self) -> EdgeModel:
-        outline, cut, inked = self.outline, self._cut, self._inked
-        return self._kept(
-            "model",
-            self._edge_key,
-            lambda: edge_model(
-                outline,
-                cut,
-                inked,
-                self._art_edge,
-                self._design.edge,
-                width_mm=self._width_mm,
-                largest_mm=self._largest_mm,
-            ),
-        )
-
-    @once
-    def edge(self) -> EdgeProfile:
-        """What lies across the cut, all along it."""
-        cut, art, model = self._cut, self.art, self._model
-        return self._kept("edge", self._edge_key, lambda: profile(cut, art, model, self._art_edge))
-
-    @once
-    def forecast(self) -> Forecast:
-        """What share of stickers comes out clean."""
-        model, job, place = self._model, self._job, self._place
-        return self._kept(
-            "forecast",
-            (*self._edge_key, job.misregistration, job.visible_mm, place),
-            lambda: _foreseen(forecast(model, job.misregistration, place, visible_mm=job.visible_mm)),
-        )
-
-    # -- all together ----------------------------------------------------------------------------------
-
-    def _findings(self) -> tuple[Finding, ...]:
-        """What was found, kept by all that it was asked of: of many designs an edit changes but one."""
-        job = self._job
-        asked = (job.misregistration, job.visible_mm, job.narrowest_mm, job.kept_clear_mm, job.drift_mm, job.sheet)
-        key = (*self._edge_key, self._design, self._place, self._table_findings, asked)
-        return self._kept("findings", key, self._found)
-
-    def _found(self) -> tuple[Finding, ...]:
-        return design_findings(
-            self._design,
-            artwork=self._artwork,
-            width_mm=self._width_mm,
-            art=self.outline.area,
-            layers=self._layer_findings(),
-            looks_like=self.subject.looks_like,
-            cleared=self.subject.cleared,
-            leaks=self.subject.leaks,
-            cut=self._cut,
-            joining_mm=self.joining_mm,
-            narrow=self.narrow,
-            inset=self._inset,
-            matte=self._matte,
-            edge=self.edge,
-            expected=self.forecast,
-            job=self._job,
-        )
-
-    def _layer_findings(self) -> tuple[Finding, ...]:
-        composed, design = self._composed, self._design
-        if composed is None:
-            return ()
-        found = (*composed.findings, *self._table_findings)
-        if design.table is not None:  # rows that are too long are counted together
-            found = tuple(one for one in found if one.check != "room" or one.subject.kind != "layer")
-        return (
-            *found,
-            *stack_findings(
-                design,
-                composed.stack,
-                composed.contents,
-                composed.flat,
-                composed.quiet_zones,
-                self._cut,
-                self._job,
-            ),
-        )
-
-    def result(self) -> DesignResult:
-        """Return everything about the design."""
-        return DesignResult(
-            design=self._design,
-            composed=self._composed,
-            artwork=self._artwork,
-            subject=self.subject,
-            outline=self.outline,
-            joining_mm=self.joining_mm,
-            narrow=self.narrow,
-            inset=self._inset,
-            matte=self._matte,
-            cut=self._cut,
-            art=self.art,
-            edge_looked_at=self._edge_looked_at(),
-            inked=self._inked,
-            model=self._model,
-            edge=self.edge,
-            forecast=self.forecast,
-            findings=self._findings(),
-            reach_mm=self._reach_mm,
-        )
+STEPS = Steps()
 
 
-def _foreseen(found: Forecast) -> Forecast:
-    """Return a forecast with what is shown of it worked out: whoever looks at it should not have to."""
-    _ = found.share_clean, found.narrowest_border_mm
-    return found
+def given_of(
+    design: Design,
+    job: Job,
+    place: SheetPlace,
+    *,
+    composed: Composed | None,
+    artwork: Artwork,
+    table_findings: tuple[Finding, ...],
+) -> dict[str, Given]:
+    """Return what the steps begin with: a recipe without what a step must not see, a job without what it may not ask.
+
+    ``artwork`` is the picture as it was read, or ``composed`` of its layers; ``table_findings`` is what was found in
+    the rows of its table.
+    """
+    shows = (*shown_by(design, job), artwork.width_px)
+    edge, sheet = design.edge, job.sheet
+    printed = on_stock(edge, sheet.stock)
+    asked = (job.misregistration, job.visible_mm, job.narrowest_mm, job.kept_clear_mm, job.drift_mm, sheet)
+    error, visible_mm, narrowest_mm, kept_clear_mm, drift_mm, _ = asked
+    rules = Job(
+        error=error, visible_mm=visible_mm, narrowest_mm=narrowest_mm, kept_clear_mm=kept_clear_mm, drift_mm=drift_mm,
+        sheet=sheet,
+    )  # fmt: skip
+    plain = {
+        "background": of_background(design.outline),
+        "threshold": design.outline.threshold,
+        "corner_deg": design.outline.corner_deg,
+        "outlined_by": design.outline,
+        "width_mm": composed.flat.width_mm if composed else design.width_mm,
+        "cut_by": of_cut(edge),
+        "joined_by": replace(of_cut(edge), school="border", offset_mm=0.0, line_kind="kiss"),
+        "printed_by": replace(printed, detail=()),
+        "edge_by": edge,
+        "stock": sheet.stock,
+        "rim_rgb": printed.rim_rgb,
+        "narrowest_mm": narrowest_mm,
+        "error": error,
+        "visible_mm": visible_mm,
+        "place": place,
+        "table_findings": table_findings,
+        "design": design,
+    }
+    return {
+        "artwork": Given(artwork, shows),
+        "composed": Given(composed, composed is not None),  # known by what its artwork is known by
+        "rules": Given(rules, asked),
+        **{name: Given(value, value) for name, value in plain.items()},
+    }
 
 
-def _rung(distance_mm: float) -> float:
-    """Return the next of a few distances, so that a model serves many errors."""
-    return next((rung for rung in _RUNGS_MM if distance_mm <= rung), _RUNGS_MM[-1])
+# -- the outline -------------------------------------------------------------------------------------
+
+
+@STEPS.step()
+def subject(composed: Composed | None, artwork: Artwork, background: OutlineRecipe) -> Subject:
+    """The art without its background."""
+    if composed is not None:
+        return Subject(pixels=artwork.pixels, method="alpha")
+    return clear_background(artwork, background)
+
+
+@STEPS.step()
+def trace(
+    composed: Composed | None, subject: Subject, threshold: float, corner_deg: float
+) -> tuple[shapely.MultiPolygon, shapely.MultiPolygon]:
+    """Where the art ends, sharp and blunt, in pixels; of layers it is known, and nothing is traced."""
+    if composed is None:
+        return trace_sharp_and_blunt(subject.coverage, threshold, corner_deg)
+    flat = composed.flat
+    exact = as_multipolygon(shapely.transform(flat.area, lambda points: points / flat.pixel_mm))
+    return exact, exact
+
+
+@STEPS.step()
+def outline(
+    trace: tuple[shapely.MultiPolygon, shapely.MultiPolygon],
+    artwork: Artwork,
+    width_mm: float,
+    outlined_by: OutlineRecipe,
+) -> Outline:
+    """Where the art ends."""
+    return outline_of(trace[0], width_px=artwork.width_px, width_mm=width_mm, recipe=outlined_by)
+
+
+@STEPS.step()
+def joining_mm(outline: Outline, joined_by: EdgeRecipe) -> float | None:
+    """The smallest border at which all parts join, eased and thickened as they are cut."""
+    return joining_border_mm(outline.area, joined_by)
+
+
+# -- the cut -----------------------------------------------------------------------------------------
+
+
+@STEPS.step()
+def cut(composed: Composed | None, outline: Outline, cut_by: EdgeRecipe) -> CutLines:
+    """The cut."""
+    lines = contour(outline, cut_by)
+    return lines if composed is None else replace(lines, lines=composed.flat.lines)
+
+
+@STEPS.step()
+def narrow(cut: CutLines, narrowest_mm: float) -> tuple[Narrow, ...]:
+    """Where the cut is too narrow for the blade."""
+    return narrow_places(cut.area, narrowest_mm)
+
+
+@STEPS.step("not")
+def inset(outline: Outline, cut: CutLines, cut_by: EdgeRecipe) -> tuple[InsetLoss, ...]:
+    """Parts that an inward offset split or swallowed."""
+    return inset_losses(outline, cut, cut_by)
+
+
+# -- what is printed ---------------------------------------------------------------------------------
+
+
+@STEPS.step()
+def art(subject: Subject, outline: Outline, cut: CutLines, printed_by: EdgeRecipe) -> PrintArt:
+    """The printed picture, its colour carried past the cut."""
+    return carry_colour(subject, outline, cut, printed_by)
+
+
+@STEPS.step()
+def matte(composed: Composed | None, artwork: Artwork) -> Matte | None:
+    """What an earlier background removal left round the art."""
+    return find_matte(artwork.pixels) if composed is None and artwork.is_cut_out else None
+
+
+@STEPS.step()
+def blunt(
+    composed: Composed | None,
+    trace: tuple[shapely.MultiPolygon, shapely.MultiPolygon],
+    outline: Outline,
+    artwork: Artwork,
+    width_mm: float,
+    outlined_by: OutlineRecipe,
+) -> shapely.MultiPolygon | None:
+    """Where the ink of a picture ends that is printed as it is; None where its blunt outline has other parts."""
+    if composed is None:
+        with suppress(BlockedError):  # blunt, the art may be too small to keep
+            area = outline_of(trace[1], width_px=artwork.width_px, width_mm=width_mm, recipe=outlined_by)
+            if (area.part_count, area.hole_count) == (outline.part_count, outline.hole_count):
+                return area.area
+    return None
+
+
+@STEPS.step()
+def inked(
+    art: PrintArt, later_blunt: Callable[[], shapely.MultiPolygon | None], outline: Outline, threshold: float
+) -> shapely.MultiPolygon:
+    """Where ink lies."""
+    area = later_blunt() if art.ink_area is None else None
+    return printed_area(art, outline, threshold) if area is None else area
+
+
+@STEPS.step()
+def reach_mm(art: PrintArt, outline: Outline, cut: CutLines) -> float:
+    """How far ink reaches past the cut."""
+    return reach_of(outline.area if art.ink_area is None else art.ink_area, cut.area)
+
+
+# -- the edge ----------------------------------------------------------------------------------------
+
+
+@STEPS.step("passing")
+def art_edge(subject: Subject, outline: Outline, stock: Stock) -> ArtEdge:
+    """What the art looks like at its edge, the stock's own rim round it."""
+    return art_edge_of(subject, outline, stock)
+
+
+@STEPS.step("not", is_told=True)
+def largest_mm(cut: CutLines, error: Misregistration, place: SheetPlace) -> float:
+    """How far the model has to reach: one of a few distances, so that it serves many errors."""
+    left, top, right, bottom = cut.area.bounds
+    farthest = farthest_mm(error, max(right - left, bottom - top), place)
+    return next((rung for rung in _RUNGS_MM if farthest <= rung), _RUNGS_MM[-1])
+
+
+@STEPS.step()
+def model(
+    outline: Outline,
+    cut: CutLines,
+    inked: shapely.MultiPolygon,
+    art_edge: ArtEdge,
+    rim_rgb: tuple[int, int, int] | None,
+    edge_by: EdgeRecipe,
+    width_mm: float,
+    largest_mm: float,
+) -> EdgeModel:
+    """The edge, ready for forecasts."""
+    rimmed = with_rim(art_edge, rim_rgb)
+    return edge_model(outline, cut, inked, rimmed, edge_by, width_mm=width_mm, largest_mm=largest_mm)
+
+
+@STEPS.step()
+def edge(
+    cut: CutLines, art: PrintArt, model: EdgeModel, art_edge: ArtEdge, rim_rgb: tuple[int, int, int] | None
+) -> EdgeProfile:
+    """What lies across the cut, all along it."""
+    return profile(cut, art, model, with_rim(art_edge, rim_rgb))
+
+
+@STEPS.step()
+def forecast(model: EdgeModel, error: Misregistration, place: SheetPlace, visible_mm: float) -> Forecast:
+    """What share of stickers comes out clean."""
+    expected = forecast_of(model, error, place, visible_mm=visible_mm)
+    _ = expected.share_clean, expected.narrowest_border_mm  # whoever looks at them should not have to wait
+    return expected
+
+
+def with_rim(art_edge: ArtEdge, rim_rgb: tuple[int, int, int] | None) -> ArtEdge:
+    """Return an edge with the rim of its recipe."""
+    return art_edge if art_edge.rim_rgb == rim_rgb else replace(art_edge, rim_rgb=rim_rgb)
+
+
+# -- all together ------------------------------------------------------------------------------------
+
+
+@STEPS.step("not")
+def layer_findings(
+    composed: Composed | None, table_findings: tuple[Finding, ...], design: Design, cut: CutLines, rules: Job
+) -> tuple[Finding, ...]:
+    """What was found in the layers of a design, and in the rows of its table."""
+    if composed is None:
+        return ()
+    findings = (*composed.findings, *table_findings)
+    if design.table is not None:  # rows that are too long are counted together
+        findings = tuple(one for one in findings if one.check != "room" or one.subject.kind != "layer")
+    flat, zones = composed.flat, composed.quiet_zones
+    return (*findings, *stack_findings(design, composed.stack, composed.contents, flat, zones, cut, rules))
+
+
+@STEPS.step()
+def findings(
+    design: Design,
+    artwork: Artwork,
+    width_mm: float,
+    subject: Subject,
+    outline: Outline,
+    cut: CutLines,
+    layer_findings: tuple[Finding, ...],
+    joining_mm: float | None,
+    narrow: tuple[Narrow, ...],
+    inset: tuple[InsetLoss, ...],
+    matte: Matte | None,
+    edge: EdgeProfile,
+    forecast: Forecast,
+    rules: Job,
+) -> tuple[Finding, ...]:
+    """What needs a look; of many designs an edit changes but one."""
+    return design_findings(
+        design,
+        artwork=artwork,
+        width_mm=width_mm,
+        art=outline.area,
+        layers=layer_findings,
+        looks_like=subject.looks_like,
+        cleared=subject.cleared,
+        leaks=subject.leaks,
+        cut=cut,
+        joining_mm=joining_mm,
+        narrow=narrow,
+        inset=inset,
+        matte=matte,
+        edge=edge,
+        expected=forecast,
+        job=rules,
+    )
+
+
+TOLD: tuple[tuple[float, str, Step[object]], ...] = (
+    (0.2, "Clearing the background of", subject),
+    (0.45, "Tracing", outline),
+    (0.6, "Drawing the cut of", narrow),
+    (0.7, "Fitting", joining_mm),
+    (0.8, "Carrying the colour of", art),
+    (0.9, "Judging the edge of", edge),
+    (0.95, "Forecasting", forecast),
+)
+"""What is long enough to be told: how far the whole is when it begins, in words, and which step."""
+
+
+def _looked_at(stepping: Stepping) -> Callable[[], ArtEdge]:
+    """Return what gives the art's edge; it holds on to nothing that it can make again."""
+    again, rim_rgb = stepping.again(art_edge), stepping.given("rim_rgb")
+    return lambda: with_rim(again(), rim_rgb)
+
+
+def result_of(stepping: Stepping, design: Design, composed: Composed | None, artwork: Artwork) -> DesignResult:
+    """Return everything about a design."""
+    of = stepping.of
+    return DesignResult(
+        design=design,
+        composed=composed,
+        artwork=artwork,
+        subject=of(subject),
+        outline=of(outline),
+        joining_mm=of(joining_mm),
+        narrow=of(narrow),
+        inset=of(inset),
+        matte=of(matte),
+        cut=of(cut),
+        art=of(art),
+        edge_looked_at=_looked_at(stepping),
+        inked=of(inked),
+        model=of(model),
+        edge=of(edge),
+        forecast=of(forecast),
+        findings=of(findings),
+        reach_mm=of(reach_mm),
+    )

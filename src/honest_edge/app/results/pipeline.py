@@ -13,8 +13,9 @@ import shapely
 from honest_edge.app.results.cache import ResultCache
 from honest_edge.app.results.cache_keys import footprint_key, shown_by
 from honest_edge.app.results.composed import Composed
+from honest_edge.app.results.declared_steps import Stepping
 from honest_edge.app.results.design_result import DesignResult
-from honest_edge.app.results.design_steps import STEPS, DesignSteps
+from honest_edge.app.results.design_steps import STEPS, TOLD, given_of, result_of
 from honest_edge.app.results.fitted_outline import FittedOutline, fitted_outline
 from honest_edge.app.results.layer_reader import LayerReader
 from honest_edge.app.results.mirrored import mirrored
@@ -117,20 +118,13 @@ class Pipeline:
 
         begin(0.0, "Reading")
         composed, artwork = self._artwork(design, job, cancelled)
-        steps = DesignSteps(
-            design,
-            job,
-            place,
-            composed=composed,
-            artwork=artwork,
-            table_findings=self.layers.table_findings(design, job.kept_clear_mm) if composed else (),
-            cache=self._cache,
-            passing=self._passing,
-        )
-        for share, what, name in STEPS:
+        in_rows = self.layers.table_findings(design, job.kept_clear_mm) if composed else ()
+        given = given_of(design, job, place, composed=composed, artwork=artwork, table_findings=in_rows)
+        stepping = Stepping(STEPS, given, {"kept": self._cache, "passing": self._passing})
+        for share, what, step in TOLD:
             begin(share, what)
-            getattr(steps, name)
-        return steps.result()
+            stepping.of(step)
+        return result_of(stepping, design, composed, artwork)
 
     def _artwork(self, design: Design, job: Job, cancelled: IsCancelled) -> tuple[Composed | None, Artwork]:
         if not design.is_layered:
