@@ -1,7 +1,9 @@
 """The tool that puts small faults in: each stands at its place and nowhere else."""
 
 import importlib.util
+import json
 
+import coverage
 import pytest
 
 SOURCE = '''"""Ä text."""
@@ -45,12 +47,21 @@ def test_faults_are_put_where_they_are_meant_and_into_what_runs_alone(mutants, t
     compile(turned.put_into(SOURCE), "sheet.py", "exec")
 
 
-def test_the_nearest_tests_come_first(mutants, tmp_path):
-    near, far = tmp_path / "core" / "test_a.py", tmp_path / "app" / "test_b.py"
-    for path in (near, far):
-        path.parent.mkdir()
-        path.write_text("")
-    importers = {"honest_edge.core.one": {"honest_edge.app.two"}}
-    tests = {far: {"honest_edge.app.two"}, near: {"honest_edge.core.one"}}
-    assert mutants.tests_near(importers, tests, "honest_edge.core.one") == [near]
-    assert mutants.tests_near(importers, {far: tests[far]}, "honest_edge.core.one") == [far]
+def test_a_fault_is_shown_to_the_tests_that_run_its_line_the_nearest_and_cheapest_first(mutants, root, tmp_path):
+    path = root / "src/honest_edge/core/sheet/grid.py"
+    costs_s = {"tests/ui/test_far.py::a": 0.1, "tests/core/sheet/test_grid.py::b": 9.0, "tests/x.py::dear": 99.0}
+    (tmp_path / "costs-1.json").write_text(json.dumps(costs_s))
+    seen = coverage.CoverageData(str(tmp_path / "lines.1"))
+    for test, lines in zip([*costs_s, ""], [[5, 9], [5], [5], [1, 5, 9]], strict=True):
+        seen.set_context(test)
+        seen.add_lines({str(path): lines})
+    seen.write()
+    near, far, _dear = "tests/core/sheet/test_grid.py::b", *(test for test in costs_s if "grid" not in test)
+    run = mutants.LinesRun(tmp_path)
+
+    def shown(line):
+        return run.tests_of(mutants.Fault(path=path, first=(line, 0), last=(line, 4), was="1", now="2"))
+
+    assert shown(5) == [near, far]
+    assert shown(9) == [far]
+    assert shown(1) == [near, far], "what runs when it is imported is shown to all that run the file"

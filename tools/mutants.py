@@ -1,9 +1,9 @@
-"""Puts small faults into core, app and files, one at a time, and asks the tests that import the module: who notices?
+"""Puts small faults into core, app and files, one at a time, and asks the tests that run the line: who notices?
 
 Faults are drawn by seed: a comparison or a bound moved, a sign or an operator swapped, a condition turned round, a
-number changed, a part of a key left out. Each is put into a copy of the tree; the test files that import the module
-run, the nearest first, until one fails. What nobody noticed is listed with its place, to be read by a person: some of
-it changes nothing that anybody could see.
+number changed, a part of a key left out. Each is put into a copy of the tree; the tests that run its line run, the
+cheapest first, until one fails. What nobody noticed is listed with its place, to be read by a person: some of it
+changes nothing that anybody could see.
 
 Bounds: 85 % of all are noticed, 95 % in the rooms on which runs, measuring and files rest.
 """
@@ -13,6 +13,7 @@ from __future__ import annotations
 import argparse
 import ast
 import copy
+import json
 import os
 import random
 import shutil
@@ -26,13 +27,16 @@ from dataclasses import dataclass
 from pathlib import Path
 from queue import Queue
 
+import coverage
+
 ROOT = Path(__file__).resolve().parent.parent
 SOURCE = ROOT / "src" / "honest_edge"
 ROOMS = ("core", "app", "files")
 STRICT = ("core/edge", "core/measure", "core/run", "files")
 BOUND, STRICT_BOUND = 0.85, 0.95
-MOST_TEST_FILES = 8
+BUDGET_S = 25.0
 PATIENCE_S = 900
+PYTEST = (sys.executable, "-m", "pytest", "-q", "-m", "not long")
 
 COMPARED: dict[type[ast.cmpop], type[ast.cmpop]] = {
     ast.Lt: ast.LtE, ast.LtE: ast.Lt, ast.Gt: ast.GtE, ast.GtE: ast.Gt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq,
@@ -126,52 +130,72 @@ def _changed(node: ast.expr) -> Iterator[ast.expr]:
             yield made
 
 
-def imports_of(path: Path) -> set[str]:
-    """Return the modules of ours that a file imports, wherever in it."""
-    found = set()
-    for node in ast.walk(ast.parse(path.read_text())):
-        if isinstance(node, ast.ImportFrom) and node.module:
-            found |= {node.module, *(f"{node.module}.{alias.name}" for alias in node.names)}
-        elif isinstance(node, ast.Import):
-            found |= {alias.name for alias in node.names}
-    return {name for name in found if name.startswith("honest_edge")}
+class LinesRun:
+    """Which tests run which lines, the cheapest first."""
+
+    def __init__(self, folder: Path) -> None:
+        """Read what ``tools/lines_run.py`` kept."""
+        self._data = [coverage.CoverageData(str(path)) for path in folder.glob("lines.*")]
+        for data in self._data:
+            data.read()
+        self._costs_s: dict[str, float] = {}
+        for path in folder.glob("costs-*.json"):
+            self._costs_s |= json.loads(path.read_text())
+        self._of_file: dict[Path, dict[int, set[str]]] = {}
+
+    def tests_of(self, fault: Fault) -> list[str]:
+        """Return the tests that run a fault's lines; of what runs when it is imported, those that run its file."""
+        if fault.path not in self._of_file:
+            lines: dict[int, set[str]] = {}
+            for data in self._data:
+                for line, tests in data.contexts_by_lineno(str(fault.path)).items():
+                    lines.setdefault(line, set()).update(test for test in tests if test in self._costs_s)
+            self._of_file[fault.path] = lines
+        lines = self._of_file[fault.path]
+        here = set().union(*(lines.get(line, set()) for line in range(fault.first[0], fault.last[0] + 1)))
+        folder = "/".join(fault.path.relative_to(SOURCE).parts[:-1])
+        return self._affordable(here or set().union(*lines.values()), f"tests/{folder}/")
+
+    def _affordable(self, tests: set[str], near: str) -> list[str]:
+        """Return the nearest and cheapest tests, as many as there is patience for, file by file."""
+        chosen: list[str] = []
+        left_s = BUDGET_S
+        for test in sorted(tests, key=lambda test: (not test.startswith(near), self._costs_s[test], test)):
+            left_s -= self._costs_s[test]
+            if chosen and left_s < 0:
+                break
+            chosen.append(test)
+        files = dict.fromkeys(test.split("::")[0] for test in chosen)
+        return sorted(chosen, key=lambda test: list(files).index(test.split("::")[0]))
 
 
-def module_of(path: Path) -> str:
-    """Return a file's module."""
-    return ".".join(("honest_edge", *path.relative_to(SOURCE).with_suffix("").parts)).removesuffix(".__init__")
+def watched(folder: Path) -> None:
+    """Run all tests once, to see which lines each runs."""
+    environment = _environment(ROOT) | {"HONEST_EDGE_LINES_RUN": str(folder)}
+    environment["PYTHONPATH"] += f":{ROOT / 'tools'}"
+    command = [*PYTEST, "-n", "2", "--dist", "worksteal", "-p", "lines_run"]
+    subprocess.run(command, cwd=ROOT, env=environment, check=True)
 
 
-def tests_near(importers: dict[str, set[str]], tests: dict[Path, set[str]], module: str) -> list[Path]:
-    """Return the test files that import a module, or else what imports it, the nearest first."""
-    ring, seen, found = {module}, {module}, []
-    while ring and len(found) < MOST_TEST_FILES:
-        near = [path for path, names in tests.items() if names & ring and path not in found]
-        found += sorted(near, key=lambda path: (module.split(".")[1] not in path.parts, path.stat().st_size))
-        if found:
-            break
-        ring = {other for name in ring for other in importers.get(name, ())} - seen
-        seen |= ring
-    return found[:MOST_TEST_FILES]
-
-
-def is_noticed(fault: Fault, tests: list[Path], tree: Path) -> bool:
+def is_noticed(fault: Fault, tests: list[str], tree: Path) -> bool:
     """Whether any of the tests fails with a fault in a copy of the tree."""
     target = tree / fault.path.relative_to(ROOT)
     before = target.read_text()
     target.write_text(fault.put_into(before))
-    environment = {**os.environ, "PYTHONPATH": str(tree / "src"), "QT_QPA_PLATFORM": "offscreen"}
-    command = [sys.executable, "-m", "pytest", "-q", "-x", "-m", "not long", "--timeout", "300"]
     try:
         ran = subprocess.run(
-            [*command, *(str(path.relative_to(ROOT)) for path in tests)],
-            cwd=tree, env=environment, capture_output=True, check=False, timeout=PATIENCE_S,
+            [*PYTEST, "-x", "--timeout", "300", *tests],
+            cwd=tree, env=_environment(tree), capture_output=True, check=False, timeout=PATIENCE_S,
         )  # fmt: skip
     except subprocess.TimeoutExpired:
         return True
     finally:
         target.write_text(before)
     return ran.returncode != 0
+
+
+def _environment(tree: Path) -> dict[str, str]:
+    return {**os.environ, "PYTHONPATH": str(tree / "src"), "QT_QPA_PLATFORM": "offscreen"}
 
 
 def drawn(count: int, seed: int) -> list[Fault]:
@@ -187,35 +211,40 @@ def main() -> int:
     parser.add_argument("--count", type=int, default=300)
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--room", default="", help="only faults in files whose path begins so")
+    parser.add_argument("--lines", type=Path, help="which test runs which line, kept there; made where it is not")
     parser.add_argument("--processes", type=int, default=2)
     options = parser.parse_args()
     chosen = [f for f in drawn(10**9, options.seed) if str(f.path.relative_to(SOURCE)).startswith(options.room)]
     chosen = chosen[: options.count]
-    importers: dict[str, set[str]] = {}
-    for path in SOURCE.rglob("*.py"):
-        for name in imports_of(path):
-            importers.setdefault(name, set()).add(module_of(path))
-    tests = {path: imports_of(path) for path in (ROOT / "tests").rglob("test_*.py")}
     with tempfile.TemporaryDirectory() as folder:
+        lines = options.lines or Path(folder) / "lines"
+        if not lines.exists():
+            lines.mkdir()
+            watched(lines)
+        run_by = LinesRun(lines)
         trees: Queue[Path] = Queue()
         for number in range(options.processes):
             tree = Path(folder) / str(number)
-            unwanted = shutil.ignore_patterns(".git", ".venv", "__pycache__", "corpus", ".mypy_cache", ".hypothesis")
+            unwanted = shutil.ignore_patterns(".git", ".venv", "__pycache__", ".mypy_cache", ".hypothesis")
             shutil.copytree(ROOT, tree, ignore=unwanted)
             trees.put(tree)
+        shown = [(fault, run_by.tests_of(fault)) for fault in chosen]
 
-        def judge(fault: Fault) -> bool:
+        def judge(asked: tuple[Fault, list[str]]) -> bool:
+            fault, tests = asked
             tree = trees.get()
             try:
-                near = tests_near(importers, tests, module_of(fault.path))
-                noticed = bool(near) and is_noticed(fault, near, tree)
+                noticed = bool(tests) and is_noticed(fault, tests, tree)
             finally:
                 trees.put(tree)
-            print("." if noticed else f"\nnobody noticed {fault.place}", end="" if noticed else "\n", flush=True)
+            asked_of = f", of {len(tests)} tests" if tests else ": no test runs it"
+            print(
+                "." if noticed else f"\nnobody noticed {fault.place}{asked_of}", end="" if noticed else "\n", flush=True
+            )
             return noticed
 
         with ThreadPoolExecutor(options.processes) as workers:
-            verdicts = list(workers.map(judge, chosen))
+            verdicts = list(workers.map(judge, shown))
     return told(chosen, verdicts)
 
 
