@@ -18,9 +18,6 @@ import shapely
 from PIL import Image
 from scipy import stats
 
-from honest_edge.bench.camera import CameraNature, CutTarget, dusty, photograph, scan
-from honest_edge.bench.nature import BenchNature
-from honest_edge.bench.practice_bench import PracticeBench
 from honest_edge.core.edge.forecast import forecast
 from honest_edge.core.edge.model import EdgeModel
 from honest_edge.core.geometry.distance import distance_field
@@ -38,6 +35,9 @@ from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.measured import MeasuredPlace, MeasuredSheet
 from honest_edge.core.values.misregistration import MARKS_MIDDLE
 from honest_edge.core.values.sheet import SheetSpec
+from honest_edge.simulator.camera import CameraNature, CutTarget, dusty, photograph, scan
+from honest_edge.simulator.nature import BenchNature
+from honest_edge.simulator.practice_bench import PracticeBench
 
 SHEET = SheetSpec(paper="a4")
 VISIBLE_MM = 0.1

@@ -108,7 +108,7 @@ def main() -> bool:
             "settings": lambda: desk.settings("", END_MS),
             "settings by a word that is nowhere": lambda: desk.settings("nowhere", END_MS),
             "looks of a session": lambda: desk.looks_of(f"{77:032x}", END_MS),
-            "what a test cut starts from": lambda: desk.known_of_cuts(END_MS),
+            "what a test cut starts from": lambda: desk.cut_facts(END_MS),
             "blades": lambda: desk.blades("", END_MS),
             "stock": lambda: desk.stock("", END_MS),
             "what worked, at Files": lambda: desk.what_worked(STOCKS[0], "Tabletop cutter", 4, END_MS),

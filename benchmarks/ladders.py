@@ -16,7 +16,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy import stats
 
-from honest_edge.core.plan.ladder import MOST_LOOKS, Belief, Look, SettingRange
+from honest_edge.core.workshop.ladder import MOST_LOOKS, Belief, Look, SettingRange
 
 STOCKS = 250
 REACH = SettingRange(lowest=20, highest=200, step=1)

@@ -22,8 +22,8 @@ from honest_edge.app.results.overview import Overview
 from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.app.run.clocks import RunClock
 from honest_edge.app.run.conductor import Conductor
-from honest_edge.app.run.known import KnownOfRun
 from honest_edge.app.run.practice import PracticeShop
+from honest_edge.app.run.run_facts import RunFacts
 from honest_edge.app.run.sealing import Circumstances, Sealing, sealed
 from honest_edge.core.run.foreseen import foreseen
 from honest_edge.core.values.job import Job
@@ -46,7 +46,7 @@ def told(name: str, value: float, low: float, high: float, unit: str = "") -> bo
 
 def lead(conductor: Conductor, shop: PracticeShop, clock: Clock, *, stop: str = "ended") -> list[float]:
     """Lead a run to its end, or to a step; return the chances that were told after each sheet but the last."""
-    told_chances, known = [], KnownOfRun()
+    told_chances, known = [], RunFacts()
     while (step := conductor.step()).key != stop:
         do(conductor, step, clock, shop, known)
         if step.key == "inspect" and step.sheet < PLANNED:
@@ -76,11 +76,11 @@ def whole_runs(overview: Overview, sealing: Sealing, folder: Path) -> bool:
         clock, run = Clock(), np.random.default_rng(seed).bytes(16).hex()
         one = replace(sealing, seal=replace(sealing.seal, run=run, designs=designs))
         conductor, shop = conducted(one, overview, folder, clock)
-        told_before.append(conductor.tally(KnownOfRun()).chance)
+        told_before.append(conductor.tally(RunFacts()).chance)
         chances = lead(conductor, shop, clock)
         sheets = conductor.state.sheets
         good = sum(COPIES - len(sheet.bad or ()) for sheet in sheets)
-        disagree += conductor.tally(KnownOfRun()).good != good
+        disagree += conductor.tally(RunFacts()).good != good
         kept_before.append(len(sheets) == PLANNED)
         told_later += chances
         kept_later += [kept_before[-1]] * len(chances)
@@ -109,7 +109,7 @@ def speed(overview: Overview, sealing: Sealing, folder: Path) -> bool:
         conductor.step()
     step_s = (time.perf_counter() - start) / 20
     start = time.perf_counter()
-    conductor.tally(KnownOfRun())
+    conductor.tally(RunFacts())
     foreseen(conductor.seal, conductor.state, conductor.clock(), RunTimes())
     ahead_s = time.perf_counter() - start
     conductor.journal.discard()

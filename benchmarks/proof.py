@@ -29,11 +29,7 @@ from honest_edge.app.edits.open_art import demo_project, design_from
 from honest_edge.app.rehearsal.stage import staged, sticker_shape
 from honest_edge.app.results.compute_overview import compute_overview
 from honest_edge.app.results.pipeline import Pipeline
-from honest_edge.bench.judge import Judge, StickerShape
-from honest_edge.bench.rehearsal import rehearsed
-from honest_edge.bench.sheets_by_chance import drawn_benches, drawn_sheets
 from honest_edge.core.edge.forecast import forecast
-from honest_edge.core.plan.sheets_to_print import SheetKind, sheets_to_print
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.misregistration import (
@@ -43,8 +39,12 @@ from honest_edge.core.values.misregistration import (
     assumed_misregistration,
 )
 from honest_edge.core.values.specs import SCHOOL_DEFAULTS
+from honest_edge.core.workshop.sheets_to_print import SheetKind, sheets_to_print
 from honest_edge.files.font_folder import FONT_FOLDER
 from honest_edge.files.typefaces import FontLibrary
+from honest_edge.simulator.judge import Judge, StickerShape
+from honest_edge.simulator.rehearsal import rehearsed
+from honest_edge.simulator.sheets_by_chance import drawn_benches, drawn_sheets
 
 sys.path.insert(0, str(Path(__file__).parent.parent / "tests"))
 from sound_jobs import sound_job

@@ -19,7 +19,7 @@ from corpus import sample
 
 from honest_edge.core.sheet.fit import fit, improve
 from honest_edge.core.sheet.plan import Footprint
-from honest_edge.core.sheet.room import room_of
+from honest_edge.core.sheet.space import space_of
 from honest_edge.core.values.machine import Machine
 from honest_edge.core.values.marks import MarkSpec
 from honest_edge.core.values.sheet import SheetSpec
@@ -55,7 +55,7 @@ def footprint(index: int, area: shapely.MultiPolygon, copies: int, *, reach: flo
 
 def checked(plan, designs, sheet) -> None:
     """Fail where a copy is missing, out of the usable area, on a keep-out, or too near another."""
-    room = room_of(sheet)
+    room = space_of(sheet)
     usable = shapely.box(*room.usable).buffer(1e-6)
     keep = shapely.union_all([shapely.box(*box) for box in room.keep_outs])
     for index, design in enumerate(designs):
@@ -94,7 +94,7 @@ def say(words: str, value: float, bound: float, *, at_least: bool = True, form: 
 
 def in_boxes(area: shapely.Geometry) -> int:
     """Return how many boxes rectpack lays on a page that do not meet a keep-out, which it does not know."""
-    room = room_of(LETTER)
+    room = space_of(LETTER)
     left, top, right, bottom = area.bounds
     best = 0
     for algorithm in (rectpack.MaxRectsBssf, rectpack.MaxRectsBaf, rectpack.MaxRectsBl):
@@ -114,7 +114,7 @@ def in_boxes(area: shapely.Geometry) -> int:
 
 def in_strip(area: shapely.Geometry, first: int, seconds: int) -> int:
     """Return how many copies spyrrow lays between two barriers that carry the keep-outs, as far as it is valid."""
-    room = room_of(LETTER)
+    room = space_of(LETTER)
     high, long = room.usable.width + GAP, room.usable.height + GAP
     grown = shapely.simplify(shapely.buffer(area, GAP / 2 + 0.05), 0.05)
     shape = max(shapely.get_parts(grown), key=lambda part: part.area)

@@ -17,7 +17,7 @@ import resvg_py
 from made import with_made_designs
 from PIL import Image, ImageFilter
 
-from honest_edge.app.bench.known import known_bench
+from honest_edge.app.bench.bench_history import bench_history
 from honest_edge.app.book.demo_bench import BENCH
 from honest_edge.app.book.demo_book import demo_events
 from honest_edge.app.edits.job_holder import JobHolder, with_designs
@@ -236,7 +236,7 @@ def made_up_bench() -> BenchCopy | None:
     now_ms = 1_790_000_000_000
     with tempfile.TemporaryDirectory() as folder, Book(Path(folder) / "book.sqlite") as book:
         book.add(demo_events(now_ms))
-        copy = known_bench(book, BENCH, Job().drift_mm, now_ms).copy
+        copy = bench_history(book, BENCH, Job().drift_mm, now_ms).copy
     return copy and replace(copy, newest_ms=None)
 
 

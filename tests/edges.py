@@ -17,8 +17,8 @@ from honest_edge.core.imaging.background import clear_background
 from honest_edge.core.outline.outline import outline_of
 from honest_edge.core.outline.trace import trace_pixels
 from honest_edge.core.values.artwork import Artwork
+from honest_edge.core.values.lazy import lazy_property
 from honest_edge.core.values.misregistration import MARKS_MIDDLE
-from honest_edge.core.values.once import once
 from honest_edge.core.values.specs import OutlineRecipe
 from honest_edge.core.values.stock import Stock
 
@@ -35,7 +35,7 @@ class MadeEdge:
     background: str
     stock: Stock
 
-    @once
+    @lazy_property
     def subject(self):
         art = Artwork(pixels=self.pixels, stated_ppi=300, size_source="assumed")
         return clear_background(art, OutlineRecipe(background=self.background))
@@ -44,24 +44,24 @@ class MadeEdge:
     def width_mm(self):
         return self.pixels.shape[1] * PIXEL_MM
 
-    @once
+    @lazy_property
     def outline(self):
         traced = trace_pixels(self.subject.coverage)
         return outline_of(traced, width_px=self.pixels.shape[1], width_mm=self.width_mm, recipe=OutlineRecipe())
 
-    @once
+    @lazy_property
     def cut(self):
         return contour(self.outline, self.recipe)
 
-    @once
+    @lazy_property
     def art(self):
         return carry_colour(self.subject, self.outline, self.cut, self.recipe)
 
-    @once
+    @lazy_property
     def art_edge(self):
         return art_edge_of(self.subject, self.outline, self.stock)
 
-    @once
+    @lazy_property
     def model(self):
         return edge_model(
             self.outline,
@@ -73,7 +73,7 @@ class MadeEdge:
             largest_mm=3.0,
         )
 
-    @once
+    @lazy_property
     def profile(self):
         return profile(self.cut, self.art, self.model, self.art_edge)
 

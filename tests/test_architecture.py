@@ -10,7 +10,7 @@ from pathlib import Path
 import pytest
 
 from honest_edge.ui.rooms.book.section import Section
-from honest_edge.ui.station import contract
+from honest_edge.ui.shared import contract
 
 SOURCE = Path(__file__).parents[1] / "src"
 LINTER = Path(sys.executable).parent / "lint-imports"
@@ -41,7 +41,7 @@ PLANTS = {
     "the table may not import a drawing": ("ui/table/tool.py", "import honest_edge.ui.drawings.paths", "Inside ui"),
     "a widget may not import what stations share": (
         "ui/widgets/words.py",
-        "import honest_edge.ui.station.tasks",
+        "import honest_edge.ui.shared.tasks",
         "Inside ui",
     ),
     "a room of ui that no rule lists": ("ui/extras/__init__.py", "", "Inside ui"),
@@ -55,7 +55,7 @@ PLANTS = {
         "from honest_edge.ui.stations.outline import tools",
         "Stations know nothing",
     ),
-    "no circle between two modules": ("ui/station/host.py", "import honest_edge.ui.station.panel", "No circles"),
+    "no circle between two modules": ("ui/shared/host.py", "import honest_edge.ui.shared.panel", "No circles"),
     "no circle for the sake of types": (
         "core/values/units.py",
         "from typing import TYPE_CHECKING\nif TYPE_CHECKING:\n    import honest_edge.core.values.job",
@@ -143,7 +143,7 @@ def test_geometry_that_threads_share_is_never_prepared_but_in_a_copy():
         "core/edge/contour.py": 1,
         "core/outline/joining.py": 1,
         "core/geometry/distance.py": 1,
-        "bench/judge.py": 5,
+        "simulator/judge.py": 5,
     }
     asked = {}
     for path in sorted((SOURCE / "honest_edge").rglob("*.py")):

@@ -15,7 +15,6 @@ from honest_edge.app.bench.sticker_sheets import planned_sheet
 from honest_edge.app.edits.open_art import demo_project
 from honest_edge.app.output.composed_sheets import composed_sheets
 from honest_edge.app.results.pipeline import Pipeline
-from honest_edge.bench.camera import scan, weeded_sheet
 from honest_edge.core.measure.combs import comb_places
 from honest_edge.core.measure.sheet_error import displaced
 from honest_edge.core.values.machine import Machine
@@ -26,6 +25,7 @@ from honest_edge.files.book.records import MEASURED
 from honest_edge.files.book.store import Book
 from honest_edge.files.profiles import profile_bytes
 from honest_edge.files.project import save_project
+from honest_edge.simulator.camera import scan, weeded_sheet
 from pictures import disc_png
 
 A5 = SheetSpec(paper="a5")

@@ -19,7 +19,7 @@ _FILL = {"ui": "#E3E8F8", "cli": "#E3E8F8", "app": "#F5E9D6", "files": "#DDEBDD"
 _INK, _LINE, _SOFT = "#23262E", "#5C5F68", "#6B6658"
 
 
-def room_of(module: str) -> str:
+def space_of(module: str) -> str:
     """Return the room that a module belongs to, such as "ui.stations.edge"."""
     parts = module.split(".")[1:]
     if not parts or parts[0] in ("__main__", "cli", "files"):
@@ -34,11 +34,11 @@ def rooms() -> nx.DiGraph[str]:
     imports = grimp.build_graph(PACKAGE, include_external_packages=False, cache_dir=None)
     graph: nx.DiGraph[str] = nx.DiGraph()
     for module in imports.modules:
-        room = room_of(module)
+        room = space_of(module)
         if room:
             graph.add_node(room)
         for other in imports.find_modules_directly_imported_by(module):
-            below = room_of(other)
+            below = space_of(other)
             if room and below and below != room:
                 count = graph.get_edge_data(room, below, {"count": 0})["count"]
                 graph.add_edge(room, below, count=count + 1)

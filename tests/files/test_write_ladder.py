@@ -9,8 +9,8 @@ import pytest
 from lxml import etree
 
 from honest_edge.app.output.ladder_file import write_ladder
-from honest_edge.core.plan.ladder_sheet import SIDE_MM, ladder_sheet
 from honest_edge.core.values.errors import FileError
+from honest_edge.core.workshop.ladder_sheet import SIDE_MM, ladder_sheet
 from honest_edge.files.write_ladder import LADDER_WRITERS
 
 SETTINGS = (20.0, 28.0, 39.5, 54.0, 75.0, 104.0, 144.0, 200.0)

@@ -25,8 +25,8 @@ from honest_edge.ui.rooms.bench.correction_dialog import CorrectionDialog
 from honest_edge.ui.rooms.bench.readings_dialog import ReadingsDialog
 from honest_edge.ui.rooms.bench.ruler_dialog import RulerDialog
 from honest_edge.ui.rooms.bench.target_dialog import TargetDialog
-from honest_edge.ui.station.note_dialog import NoteDialog
-from honest_edge.ui.station.questions_dialog import QuestionsDialog
+from honest_edge.ui.shared.note_dialog import NoteDialog
+from honest_edge.ui.shared.questions_dialog import QuestionsDialog
 from pictures import disc_png
 
 

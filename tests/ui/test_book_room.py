@@ -18,7 +18,7 @@ from honest_edge.core.values.log_event import RunRecord
 from honest_edge.files.book.place import book_path
 from honest_edge.files.book.store import Book
 from honest_edge.ui.rooms.book.runs import COLUMNS
-from honest_edge.ui.station.known_words import ago
+from honest_edge.ui.shared.what_worked_words import ago
 from honest_edge.ui.stations.files import cut_dialog
 from honest_edge.ui.stations.files.cut_dialog import CutDialog, Outcome
 

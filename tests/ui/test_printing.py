@@ -17,7 +17,7 @@ from honest_edge.app.output.prepare_files import prepare
 from honest_edge.core.values.errors import Cancelled, DeviceError
 from honest_edge.core.values.machine import MACHINES
 from honest_edge.core.values.sheet import SheetSpec
-from honest_edge.ui.station.system_printer import obstacle, printer_for, send
+from honest_edge.ui.shared.system_printer import obstacle, printer_for, send
 from honest_edge.ui.stations.files import print_sheets
 
 pytestmark = pytest.mark.slow

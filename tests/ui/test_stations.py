@@ -5,8 +5,8 @@ from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtTest import QTest
 
 from hands import draw_on_table, drop, visit
-from honest_edge.ui.station.contract import Command, Shown, Station, StationEntry
-from honest_edge.ui.station.panel import Panel
+from honest_edge.ui.shared.contract import Command, Shown, Station, StationEntry
+from honest_edge.ui.shared.panel import Panel
 from honest_edge.ui.stations.registry import STATIONS
 from honest_edge.ui.table.tool import Tool
 

@@ -1,7 +1,7 @@
 import threading
 
 from honest_edge.core.values.errors import BlockedError, Cancelled
-from honest_edge.ui.station.tasks import LatestOnly, WorkerPool
+from honest_edge.ui.shared.tasks import LatestOnly, WorkerPool
 
 
 def test_only_the_newest_answer_is_heard(qtbot):

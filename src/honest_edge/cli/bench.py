@@ -306,7 +306,7 @@ def measured_of(options: argparse.Namespace, machine: str, printer: str) -> Any:
         FileError: there is no Book.
         BlockedError: nothing of this bench was measured since its steady part changed.
     """
-    from honest_edge.app.bench.known import benches_in, known_bench
+    from honest_edge.app.bench.bench_history import bench_history, benches_in
     from honest_edge.core.values.bench_records import BenchSubject
     from honest_edge.files.book.keeping import open_book
     from honest_edge.files.book.place import book_path
@@ -316,7 +316,7 @@ def measured_of(options: argparse.Namespace, machine: str, printer: str) -> Any:
         raise FileError(f"--bench measured: there is no Book at {path}: measure a target with “bench measure --keep”")
     with open_book(path, now_ms).book as book:
         bench = BenchSubject(machine=machine, printer=printer)
-        copy = known_bench(book, bench, ASSUMED_DRIFT_MM, now_ms).copy
+        copy = bench_history(book, bench, ASSUMED_DRIFT_MM, now_ms).copy
         if copy is None:
             others = ", ".join(f"{b.machine} with {b.printer}" for b in benches_in(book)) or "none"
             raise BlockedError(

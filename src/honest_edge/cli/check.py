@@ -73,7 +73,7 @@ def _folder(options: argparse.Namespace) -> int:
 
 def _job(options: argparse.Namespace) -> int:
     from honest_edge.app.book.desk import BookDesk
-    from honest_edge.app.book.known_of_job import known_findings
+    from honest_edge.app.book.job_facts import known_findings
     from honest_edge.app.results.compute_overview import compute_overview
     from honest_edge.app.results.pipeline import Pipeline
     from honest_edge.files.project import load_project

@@ -25,7 +25,7 @@ def about_rehearse() -> dict[str, Any]:
 
 def add_rehearse(command: argparse.ArgumentParser) -> None:
     """Add the command's options."""
-    from honest_edge.bench.faults import FAULTS
+    from honest_edge.simulator.faults import FAULTS
 
     command.add_argument("path", metavar="JOB", type=Path, help="a *.hedge job")
     command.add_argument("--sheets", type=int, default=200, help="how many sheets (default 200)")
@@ -51,10 +51,10 @@ def run_rehearse(options: argparse.Namespace) -> None:
     from honest_edge.app.rehearsal.stage import staged
     from honest_edge.app.results.compute_overview import compute_overview
     from honest_edge.app.results.pipeline import Pipeline
-    from honest_edge.bench.rehearsal import rehearsed
     from honest_edge.files.atomic_write import write_set
     from honest_edge.files.project import load_project
     from honest_edge.files.proof_record import as_json, rehearsal_record
+    from honest_edge.simulator.rehearsal import rehearsed
 
     if not 1 <= options.sheets <= _MOST_SHEETS:
         raise UsageError(f"--sheets must be 1 to {_MOST_SHEETS}, not {options.sheets}")

@@ -6,8 +6,8 @@ import secrets
 
 import pytest
 
+from honest_edge.app.bench.bench_history import bench_history, unmeasured
 from honest_edge.app.bench.keeping import to_keep
-from honest_edge.app.bench.known import known_bench, unmeasured
 from honest_edge.app.bench.view import PRACTICE, bench_shelf, bench_view, learnt_sign, taken_out, to_type
 from honest_edge.app.book.demo_bench import BENCH
 from honest_edge.app.book.demo_book import demo_events
@@ -52,7 +52,7 @@ def keep(book, measured, days=0):
 
 
 def known(book):
-    return known_bench(book, BENCH, 0.5, NOW)
+    return bench_history(book, BENCH, 0.5, NOW)
 
 
 def test_a_kept_sheet_comes_back_as_it_was():

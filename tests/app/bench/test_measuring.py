@@ -9,13 +9,13 @@ import pytest
 from honest_edge.app.bench.measuring import looked_at, measured_pictures, measured_readings, said_of
 from honest_edge.app.bench.practice import practised
 from honest_edge.app.bench.straightened import straightened
-from honest_edge.bench.nature import BenchNature, PrinterNature
 from honest_edge.core.measure.combs import comb_places
 from honest_edge.core.measure.readings import Reading
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.marks import MarkSpec
 from honest_edge.core.values.measured import ErrorParts
 from honest_edge.core.values.sheet import SheetSpec
+from honest_edge.simulator.nature import BenchNature, PrinterNature
 
 A5 = SheetSpec(paper="a5")
 

@@ -16,11 +16,11 @@ from honest_edge.app.edits.job_holder import JobHolder, with_designs
 from honest_edge.app.edits.open_art import design_from
 from honest_edge.app.results.compute_overview import compute_overview
 from honest_edge.app.results.pipeline import Pipeline
-from honest_edge.core.plan.ladder import SettingRange
 from honest_edge.core.values.book_records import BladeNote, CutSubject, Rates, StockFacts, StockMove
 from honest_edge.core.values.errors import FileError
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.log_event import RunRecord
+from honest_edge.core.workshop.ladder import SettingRange
 from honest_edge.files.book.records import BLADE, FACTS, KINDS, LOOK, MOVE, RATES, SETTING
 from honest_edge.files.book.store import RUN, Book
 from honest_edge.files.book.store import run_of as run_in
@@ -191,7 +191,7 @@ def test_looks_and_the_setting_come_back_and_the_newest_of_a_session_counts(desk
     assert (kept.record.looks, kept.at_ms) == (2, NOW_MS + 1)
     assert desk.setting_for("Tea paper", "Cutter", NOW_MS) == kept
     assert desk.setting_for("Tea paper", "Another", NOW_MS) is None
-    known = desk.known_of_cuts(NOW_MS)
+    known = desk.cut_facts(NOW_MS)
     assert known.settings == (kept,)
     assert known.looks["Cutter"].highest == 200
 

@@ -14,7 +14,6 @@ from honest_edge.app.rehearsal.stage import staged
 from honest_edge.app.results.compute_overview import compute_overview
 from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.app.views.put_together import folded_faces
-from honest_edge.bench.rehearsal import rehearsed
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.forms import Form
 from honest_edge.core.values.layers import Paint
@@ -22,6 +21,7 @@ from honest_edge.core.values.misregistration import Misregistration, Scatter
 from honest_edge.core.values.specs import SCHOOL_DEFAULTS
 from honest_edge.files.font_folder import FONT_FOLDER
 from honest_edge.files.typefaces import FontLibrary
+from honest_edge.simulator.rehearsal import rehearsed
 from pictures import coverage, star
 from planted import box, labels, layered, pictured
 

@@ -18,8 +18,8 @@ from honest_edge.app.results.compute_overview import compute_overview
 from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.app.run.clocks import RunClock
 from honest_edge.app.run.conductor import Conductor
-from honest_edge.app.run.known import KnownOfRun
 from honest_edge.app.run.practice import PracticeShop
+from honest_edge.app.run.run_facts import RunFacts
 from honest_edge.app.run.sealing import Circumstances, sealed
 from honest_edge.core.run.state import state_of
 from honest_edge.core.values.job import Job
@@ -52,7 +52,7 @@ def sealing():
 def test_thirty_runs_are_never_stuck_and_tell_what_the_bench_did(sealing, tmp_path):
     """Marks are missed, stickers spoiled, sheets added: every run ends, and its tally is what the bench cut."""
     made, overview = sealing
-    known, kept, missed, spoiled = KnownOfRun(), [], 0, 0
+    known, kept, missed, spoiled = RunFacts(), [], 0, 0
     for seed in range(RUNS):
         run = replace(made.seal, run=np.random.default_rng(seed).bytes(16).hex())
         clock, shop = Clock(), PracticeShop(run, overview)

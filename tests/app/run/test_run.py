@@ -14,9 +14,9 @@ from honest_edge.app.results.compute_overview import compute_overview
 from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.app.run.clocks import RunClock
 from honest_edge.app.run.conductor import Conductor
-from honest_edge.app.run.known import KnownOfRun, forgotten, known_of_run
 from honest_edge.app.run.outcome import tally_of
 from honest_edge.app.run.pointers import pointed_to
+from honest_edge.app.run.run_facts import RunFacts, forgotten, run_facts
 from honest_edge.app.run.sealing import Circumstances, Sealing, _pages, sealed
 from honest_edge.app.run.telling import book_events
 from honest_edge.core.run.foreseen import better_block, foreseen
@@ -84,7 +84,7 @@ def test_hands_are_timed_and_three_times_make_a_time_of_ones_own(tmp_path):
     for number in range(3):
         run = replace(seal(1), run=f"{number}f" * 16)
         desk.keep(book_events(run, SEAL_HASH, cut_and_inspected(run)), NOW.wall_ms)
-    known = known_of_run(desk, seal(1).sheet, ["Mint"], NOW.wall_ms, "aa" * 16)
+    known = run_facts(desk, seal(1).sheet, ["Mint"], NOW.wall_ms, "aa" * 16)
     assert known.own == {"put_in_s", "change_s", "take_out_s", "peel_s"}  # laying followed a wait of twenty minutes
     assert (known.times.put_in_s, known.times.change_s, known.times.peel_s) == (50, 15, 60)
     assert known.times.lay_s == RunTimes().lay_s
@@ -97,7 +97,7 @@ def test_a_run_of_its_own_is_no_history_of_itself(tmp_path):
     desk = BookDesk(lambda: tmp_path / "book.sqlite")
     run = seal(1)
     desk.keep(book_events(run, SEAL_HASH, cut_and_inspected(run)), NOW.wall_ms)
-    assert known_of_run(desk, run.sheet, ["Mint"], NOW.wall_ms, run.run).inspected["Mint"] == []
+    assert run_facts(desk, run.sheet, ["Mint"], NOW.wall_ms, run.run).inspected["Mint"] == []
     desk.close()
 
 
@@ -148,7 +148,7 @@ def test_an_order_is_kept_unless_another_saves_over_two_minutes():
 
 def test_inspections_move_the_share_and_the_chance():
     run = replace(seal(2), measured_sheets=6)
-    known = KnownOfRun()
+    known = RunFacts()
 
     def tally(*bad_ones):
         state = state_of(run, cut_and_inspected(run, *bad_ones))
@@ -303,9 +303,9 @@ def test_what_the_book_knows_and_the_journal_does_not_is_said(tmp_path):
     run = seal(2)
     events = cut_and_inspected(run)
     desk.keep(book_events(run, SEAL_HASH, events), NOW.wall_ms)
-    known = known_of_run(desk, run.sheet, ["Mint"], NOW.wall_ms, run.run)
+    known = run_facts(desk, run.sheet, ["Mint"], NOW.wall_ms, run.run)
     assert forgotten(known, state_of(run, events)) == ""
     assert "The Book has sheet 1 of this run as inspected" in forgotten(known, state_of(run, events[:2]))
-    other = known_of_run(desk, run.sheet, ["Mint"], NOW.wall_ms, "ab" * 16)
+    other = run_facts(desk, run.sheet, ["Mint"], NOW.wall_ms, "ab" * 16)
     assert forgotten(other, state_of(run, events[:2])) == ""
     desk.close()

@@ -25,7 +25,7 @@ from honest_edge.core.measure.target import (
     rulers,
     target_layout,
 )
-from honest_edge.core.sheet.room import room_of
+from honest_edge.core.sheet.space import space_of
 from honest_edge.core.values.errors import BlockedError, UsageError
 from honest_edge.core.values.machine import MACHINES
 from honest_edge.core.values.measured import ErrorParts
@@ -40,7 +40,7 @@ A4 = SheetSpec(paper="a4")
 def test_no_two_parts_of_a_target_meet_and_all_lie_where_ink_and_blade_reach(machine, paper):
     sheet = SheetSpec(paper=paper, machine=machine)
     layout = target_layout(sheet, "ABCD2345")
-    boxes, room = parts_boxes(layout), room_of(sheet)
+    boxes, room = parts_boxes(layout), space_of(sheet)
     assert len(boxes) == 12 + 4 + 1
     for number, box in enumerate(boxes):
         assert box.within(room.usable) == pytest.approx(box, abs=0.06)  # the code counts tenths

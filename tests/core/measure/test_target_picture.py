@@ -7,7 +7,6 @@ import numpy as np
 import pytest
 from skimage import data
 
-from honest_edge.bench.camera import CameraNature, CutTarget, dusty, photograph, scan
 from honest_edge.core.geometry.paths import rings_of
 from honest_edge.core.measure import target_picture
 from honest_edge.core.measure.sheet_error import displaced
@@ -18,6 +17,7 @@ from honest_edge.core.measure.target_picture import measured_target
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.measured import parts_of
 from honest_edge.core.values.sheet import SheetSpec
+from honest_edge.simulator.camera import CameraNature, CutTarget, dusty, photograph, scan
 
 LAYOUT = target_layout(SheetSpec(paper="a5"), "TESTTEST", places=12)
 POINTS = LAYOUT.places_mm - LAYOUT.middle_mm

@@ -2,12 +2,12 @@
 
 from dataclasses import replace
 
-from honest_edge.core.proof.book_checks import KnownOfBook, bench_findings, book_findings, spares_finding
+from honest_edge.core.proof.book_checks import JobFacts, bench_findings, book_findings, spares_finding
 from honest_edge.core.values.job import BenchCopy, Job
 from honest_edge.core.values.misregistration import Misregistration
 from honest_edge.core.values.sheet import SheetSpec
 
-GOOD = KnownOfBook(has_setting=True)
+GOOD = JobFacts(has_setting=True)
 
 
 def test_a_bench_that_was_never_measured_is_noted_until_it_is():
@@ -26,7 +26,7 @@ def test_a_known_setting_a_fresh_blade_and_enough_stock_are_silent():
 
 
 def test_what_is_missing_is_said_with_the_room_where_it_is_mended():
-    found = {f.check: f for f in book_findings(Job(), KnownOfBook(on_hand=2), 3)}
+    found = {f.check: f for f in book_findings(Job(), JobFacts(on_hand=2), 3)}
     assert found["setting"].fix.visit == "book:test cuts"
     assert "2 sheets" in found["stock"].message
     assert found["stock"].fix.visit == "book:stock"

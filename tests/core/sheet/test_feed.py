@@ -6,7 +6,7 @@ import pytest
 
 from honest_edge.core.proof.mark_checks import mark_findings
 from honest_edge.core.sheet.media import Box
-from honest_edge.core.sheet.room import reach_of, room_of
+from honest_edge.core.sheet.space import reach_of, space_of
 from honest_edge.core.values.machine import Machine
 from honest_edge.core.values.sheet import SheetSpec
 
@@ -34,7 +34,7 @@ def test_a_machine_reaches_on_from_the_side_that_it_holds(side):
 def test_what_the_feed_holds_is_kept_free_on_its_own_side(side):
     """A margin of 60 mm is wider than marks and rim, and the machine reaches everything else."""
     wide = {"feed_margin_mm": 60.0, "length_mm": 900.0, "width_mm": 900.0}
-    usable = room_of(sheet_fed(side, **wide)).usable
+    usable = space_of(sheet_fed(side, **wide)).usable
     away = {"top": usable.top, "bottom": HEIGHT - usable.bottom, "left": usable.left, "right": WIDTH - usable.right}
     assert away.pop(side) == pytest.approx(60)
     assert all(distance < 60 for distance in away.values())

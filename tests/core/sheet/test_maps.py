@@ -14,7 +14,7 @@ from honest_edge.core.sheet.first_fit import snuggest
 from honest_edge.core.sheet.grid import Filling, Grid, GridPosition
 from honest_edge.core.sheet.media import Box
 from honest_edge.core.sheet.nofit import NestPiece, NoFit, Turned, simple_outline
-from honest_edge.core.sheet.rectangles import RULES, FreeRoom
+from honest_edge.core.sheet.rectangles import RULES, FreeSpace
 from honest_edge.core.sheet.settle import Laid, lying, most_crowded, settle
 
 ROOM = Box(10.0, 20.0, 90.0, 130.0)
@@ -151,7 +151,7 @@ def test_a_pinned_piece_stays_and_what_cannot_be_parted_is_given_up():
 )
 @settings(max_examples=40)
 def test_boxes_never_overlap_and_what_is_free_is_all_that_is_left(sizes, rule):
-    room, taken = FreeRoom([ROOM]), []
+    room, taken = FreeSpace([ROOM]), []
     for share_x, share_y in sizes:
         width, height = share_x * ROOM.width, share_y * ROOM.height
         found = room.best([(width, height)], rule)
@@ -171,7 +171,7 @@ def test_boxes_never_overlap_and_what_is_free_is_all_that_is_left(sizes, rule):
 
 
 def test_one_sheet_more_has_room_of_its_own():
-    room = FreeRoom([ROOM], {3})
+    room = FreeSpace([ROOM], {3})
     other = room.again()
     other.take(Box(10, 20, 50, 60))
     other.full.add(4)

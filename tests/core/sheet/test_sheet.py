@@ -13,7 +13,7 @@ from honest_edge.core.sheet.marks import marks_of
 from honest_edge.core.sheet.media import Box
 from honest_edge.core.sheet.plan import Footprint, Placement, is_better
 from honest_edge.core.sheet.quick import quick_fit
-from honest_edge.core.sheet.room import room_of
+from honest_edge.core.sheet.space import space_of
 from honest_edge.core.sheet.stored import layout_of, plan_kept
 from honest_edge.core.values.errors import BlockedError, Cancelled, UsageError
 from honest_edge.core.values.machine import Machine
@@ -63,7 +63,7 @@ def cuts_of(plan, designs):
 
 def assert_valid(plan, designs, sheet):
     """All by shapely on the true cuts: numbers, edges, keep-outs, gaps."""
-    room = room_of(sheet)
+    room = space_of(sheet)
     usable = shapely.box(*room.usable).buffer(1e-5)
     for index, design in enumerate(designs):
         assert plan.count(index) == design.copies or (design.fills and plan.count(index) >= design.copies)
@@ -104,7 +104,7 @@ def test_every_copy_lies_free_of_marks_edges_used_areas_and_neighbours(job, shee
     try:
         plan = fit(designs, sheet)
     except BlockedError:
-        room = room_of(sheet).usable
+        room = space_of(sheet).usable
         assert any(min(d.cut.width, d.cut.height) + 2 * d.reach_mm > 0.4 * min(room[2:]) for d in designs)
         return
     assert_valid(plan, designs, sheet)
@@ -308,7 +308,7 @@ def test_turning_is_used_where_it_helps():
 @pytest.mark.parametrize(("width", "height"), [(51.3, 71.9), (33, 87), (63.9, 40.2), (25.4, 25.4), (95, 62.9)])
 def test_rectangles_are_never_laid_worse_than_in_rows_and_columns(width, height):
     plan = fit([box(width, height, 0, fills=True)], SheetSpec())
-    room = room_of(SheetSpec())
+    room = space_of(SheetSpec())
     for wide, high in ((width, height), (height, width)):
         columns = int((room.usable.width + 2.5) // (wide + 2.5))
         rows = int((room.usable.height + 2.5) // (high + 2.5))
@@ -354,17 +354,17 @@ def test_no_sheet_stays_empty_while_a_better_layout_is_found():
 
 def test_keep_outs_that_cover_the_page_are_said():
     with pytest.raises(BlockedError, match="Marks of 60 mm"):
-        room_of(SheetSpec(paper="a5", machine=Machine(marks=MarkSpec(length_mm=60, clear_mm=30))))
+        space_of(SheetSpec(paper="a5", machine=Machine(marks=MarkSpec(length_mm=60, clear_mm=30))))
     covered = SheetSpec(used=((0, 0, 300, 300),))
     assert len(fit([box(50, 40, 2)], covered).pages) == 2  # the used sheet stays as it is, a fresh one is taken
 
 
 def test_the_usable_area_is_what_every_reason_leaves():
     machine = Machine(width_mm=150, length_mm=200, feed_margin_mm=20, marks=MarkSpec(inset_mm=10))
-    room = room_of(SheetSpec(machine=machine))
+    room = space_of(SheetSpec(machine=machine))
     assert room.usable == Box(pytest.approx(32.95), 20, pytest.approx(182.95), 220)
     assert [words.split(" ")[0] for words, _ in room.reasons] == ["Letter", "inside", "off", "within"]
-    assert room_of(SheetSpec()).usable == Box(12, 12, pytest.approx(203.9), pytest.approx(267.4))
+    assert space_of(SheetSpec()).usable == Box(12, 12, pytest.approx(203.9), pytest.approx(267.4))
 
 
 def test_marks_stand_where_the_numbers_say():
@@ -396,8 +396,8 @@ def test_each_kind_of_mark_covers_the_ink_it_says(kind, count):
         assert bars == pytest.approx([2 * length * thick - thick**2] * 4)
     else:
         assert inked == pytest.approx([expected] * count, rel=1e-3)
-    usable = shapely.box(*room_of(sheet).usable)
-    free = room_of(sheet).free_mm2(first=False)
+    usable = shapely.box(*space_of(sheet).usable)
+    free = space_of(sheet).free_mm2(first=False)
     keep_outs = shapely.union_all([shapely.box(*keep) for mark in marks for keep in mark.keep_outs])
     assert free == pytest.approx(usable.difference(keep_outs).area, rel=1e-6)
 

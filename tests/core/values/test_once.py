@@ -2,7 +2,7 @@
 
 import threading
 
-from honest_edge.core.values.once import once
+from honest_edge.core.values.lazy import lazy_property
 
 PATIENCE_S = 30
 
@@ -11,7 +11,7 @@ class Holder:
     def __init__(self, work):
         self.work = work
 
-    @once
+    @lazy_property
     def value(self):
         """What it is."""
         return self.work()

@@ -6,7 +6,7 @@ import secrets
 from collections.abc import Sequence
 from typing import Any, Literal, cast
 
-from honest_edge.app.bench.known import KnownBench
+from honest_edge.app.bench.bench_history import BenchHistory
 from honest_edge.app.bench.view import learnt_sign
 from honest_edge.core.measure.bench_error import WeighedSheet, believed
 from honest_edge.core.values.bench_records import BenchNote, MachineSign, kept_sheet
@@ -17,7 +17,7 @@ Record = tuple[NoteKind[Any], object]
 
 
 def to_keep(
-    known: KnownBench, sheets: Sequence[MeasuredSheet], assumed_mm: float, *, simulated: bool = False
+    known: BenchHistory, sheets: Sequence[MeasuredSheet], assumed_mm: float, *, simulated: bool = False
 ) -> tuple[list[Record], list[str]]:
     """Return what to add to the Book for measured sheets, and what is to be said.
 
@@ -53,7 +53,7 @@ def to_keep(
     return records, said
 
 
-def _weighed(known: KnownBench) -> list[WeighedSheet]:
+def _weighed(known: BenchHistory) -> list[WeighedSheet]:
     newest = max((row.epoch for row in known.rows), default=0)
     return [
         WeighedSheet(sheet=row.kept.measured, at_ms=row.at_ms, weight=row.weight, epoch=row.epoch)
@@ -62,7 +62,7 @@ def _weighed(known: KnownBench) -> list[WeighedSheet]:
     ]
 
 
-def _typed_and_unproven(known: KnownBench) -> BenchNote | None:
+def _typed_and_unproven(known: BenchHistory) -> BenchNote | None:
     """Return the newest note of a typed correction, where no sheet was measured since."""
     if not known.notes or known.notes[-1].record.what != "typed into the machine":
         return None

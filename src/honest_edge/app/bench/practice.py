@@ -4,9 +4,6 @@ from __future__ import annotations
 
 import numpy as np
 
-from honest_edge.bench.camera import CutTarget, scan
-from honest_edge.bench.nature import BenchNature
-from honest_edge.bench.practice_bench import PracticeBench
 from honest_edge.core.geometry.paths import rings_of
 from honest_edge.core.measure.mark_reading import marks_middles
 from honest_edge.core.measure.sheet_error import displaced
@@ -16,6 +13,9 @@ from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.measured import ErrorParts
 from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.files.read_scan import Scan
+from honest_edge.simulator.camera import CutTarget, scan
+from honest_edge.simulator.nature import BenchNature
+from honest_edge.simulator.practice_bench import PracticeBench
 
 _PPI = 200.0
 _NONE = ErrorParts()

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from honest_edge.app.bench.known import HistoryRow, KnownBench, benches_in, known_bench, unmeasured
+from honest_edge.app.bench.bench_history import BenchHistory, HistoryRow, bench_history, benches_in, unmeasured
 from honest_edge.core.measure.bench_error import (
     contradicts,
     correction_for,
@@ -76,7 +76,7 @@ class BenchView:
         notes: what is to be said, each one sentence.
     """
 
-    known: KnownBench
+    known: BenchHistory
     within_mm: float | None
     without_steady_mm: float | None
     parts: tuple[PartRow, ...]
@@ -95,7 +95,7 @@ class BenchView:
         return [_point(row, part) for row in self.known.rows]
 
 
-def bench_view(known: KnownBench, assumed_mm: float) -> BenchView:
+def bench_view(known: BenchHistory, assumed_mm: float) -> BenchView:
     """Return what is shown of a bench.
 
     Args:
@@ -157,7 +157,7 @@ def _notes(sheets: Sequence[MeasuredSheet], assumed_mm: float) -> list[str]:
     return said
 
 
-def _before(known: KnownBench) -> list[str]:
+def _before(known: BenchHistory) -> list[str]:
     """Return what is to be said of sheets from before the steady part changed."""
     earlier = sum(row.counts for row in known.rows) - len(known.counting)
     if known.belief is None or earlier <= 0:
@@ -221,11 +221,11 @@ def bench_shelf(book: Book | None, here: BenchSubject, own: BenchSubject, assume
     found = [] if book is None else benches_in(book)
     rows = []
     for bench in dict.fromkeys([own, *found, PRACTICE]):
-        known = unmeasured(bench) if book is None else known_bench(book, bench, assumed_mm, now_ms)
+        known = unmeasured(bench) if book is None else bench_history(book, bench, assumed_mm, now_ms)
         sheets = len(known.counting) if known.belief is not None else 0
         rows.append(BenchRow(bench=bench, sheets=sheets, is_practice=bench == PRACTICE))
     rows.sort(key=lambda row: row.is_practice)
-    known = unmeasured(here) if book is None else known_bench(book, here, assumed_mm, now_ms)
+    known = unmeasured(here) if book is None else bench_history(book, here, assumed_mm, now_ms)
     return BenchShelf(rows=tuple(rows), view=bench_view(known, assumed_mm))
 
 

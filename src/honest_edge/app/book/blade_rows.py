@@ -8,8 +8,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from honest_edge.app.book.stock_rows import hardness_by_stock
-from honest_edge.core.plan.blade_life import LOOK_SHARE, NOTE_SHARE, BladeLife, BladeUse, DullShare
 from honest_edge.core.values.book_records import BladeEvent
+from honest_edge.core.workshop.blade_life import LOOK_SHARE, NOTE_SHARE, BladeLife, BladeUse, DullShare
 from honest_edge.files.book.records import BLADE
 from honest_edge.files.book.store import Book
 

@@ -6,9 +6,9 @@ import secrets
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass, replace
 
-from honest_edge.core.plan.blade_wear import wear_octaves, worn
-from honest_edge.core.plan.ladder import Belief, Floats, Look, SettingRange, Window
 from honest_edge.core.values.book_records import CutSubject, LadderLook, SettingFound
+from honest_edge.core.workshop.blade_wear import wear_octaves, worn
+from honest_edge.core.workshop.ladder import Belief, Floats, Look, SettingRange, Window
 
 _LATEST = 60
 """Readings enough to tell wear by; older ones were of other blades."""

@@ -8,13 +8,13 @@ from typing import Any
 
 from honest_edge.app.book.cut_trial import new_trial, state_of
 from honest_edge.app.book.demo_bench import bench_events
-from honest_edge.core.plan.ladder import SettingRange
 from honest_edge.core.values.book_records import BladeNote, Carrier, CutSubject, Rates, StockFacts, StockMove
 from honest_edge.core.values.log_event import LogEvent, RunRecord
 from honest_edge.core.values.machine import Machine
 from honest_edge.core.values.practice_notes import Practised
 from honest_edge.core.values.printer import Printer
 from honest_edge.core.values.specs import LineKind
+from honest_edge.core.workshop.ladder import SettingRange
 from honest_edge.files.book.records import BLADE, CARRIER, FACTS, LOOK, MOVE, PRACTISED, RATES, SETTING, NoteKind
 from honest_edge.files.book.store import RUN
 

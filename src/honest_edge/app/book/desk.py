@@ -13,15 +13,15 @@ from typing import Any, TypeVar, cast
 from honest_edge.app.book.blade_rows import BladeRow, blade_rows, blades_in_use, metres_of
 from honest_edge.app.book.cut_trial import CutTrial, blunter_since, new_trial
 from honest_edge.app.book.demo_book import demo_events
-from honest_edge.app.book.found import CostedRun, Found, KnownOfCuts, LibraryRow, WhatWorked
+from honest_edge.app.book.found import CostedRun, CutFacts, Found, LibraryRow, WhatWorked
 from honest_edge.app.book.run_of_job import run_event
 from honest_edge.app.book.stock_rows import StockRow, stock_rows
-from honest_edge.core.plan.cost import PieceCost, piece_cost
-from honest_edge.core.plan.ladder import SettingRange
-from honest_edge.core.plan.outcome import fell_short
 from honest_edge.core.values.book_records import Carrier, CutSubject, KeptWork, LadderLook, Rates, SettingFound
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.log_event import LogEvent, RunRecord
+from honest_edge.core.workshop.cost import PieceCost, piece_cost
+from honest_edge.core.workshop.ladder import SettingRange
+from honest_edge.core.workshop.outcome import fell_short
 from honest_edge.files.book.exchange import export, take_in
 from honest_edge.files.book.keeping import Opened, look_after, open_book, rescued
 from honest_edge.files.book.kept_jobs import keep_job, kept_job, kept_picture
@@ -117,7 +117,7 @@ class BookDesk:
         found = self.look_up(lambda book: book.notes(SETTING, about=stock), "", now_ms)
         return next((kept for kept in found.rows if kept.record.machine == machine), None)
 
-    def known_of_cuts(self, now_ms: int) -> KnownOfCuts:
+    def cut_facts(self, now_ms: int) -> CutFacts:
         """Return what a new test cut can start from.
 
         Raises:
@@ -128,7 +128,7 @@ class BookDesk:
         reaches: dict[str, LadderLook] = {}
         for kept in looks:
             reaches.setdefault(kept.record.machine, kept.record)
-        return KnownOfCuts(settings=settings, looks=reaches)
+        return CutFacts(settings=settings, looks=reaches)
 
     def stock(self, words: str, now_ms: int) -> Found[StockRow]:
         """Look up what is known of every stock, as ``look_up``."""

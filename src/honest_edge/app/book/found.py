@@ -6,9 +6,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Generic, TypeVar
 
-from honest_edge.core.plan.cost import PieceCost
 from honest_edge.core.values.book_records import KeptWork, LadderLook, SettingFound
 from honest_edge.core.values.log_event import RunRecord
+from honest_edge.core.workshop.cost import PieceCost
 from honest_edge.files.book.store import Kept, KeptRun
 
 Row = TypeVar("Row")
@@ -34,7 +34,7 @@ class Found(Generic[Row]):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class KnownOfCuts:
+class CutFacts:
     """What a new test cut can start from.
 
     Attributes:

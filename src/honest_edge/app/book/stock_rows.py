@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from honest_edge.core.plan.stock_level import DAY_MS, LATELY_DAYS, Moved, StockLevel, stock_level
 from honest_edge.core.values.book_records import SettingFound, StockFacts, StockMove
+from honest_edge.core.workshop.stock_level import DAY_MS, LATELY_DAYS, Moved, StockLevel, stock_level
 from honest_edge.files.book.records import FACTS, MOVE, SETTING
 from honest_edge.files.book.store import Book, Kept
 

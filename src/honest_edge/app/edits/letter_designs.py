@@ -8,7 +8,7 @@ import shapely
 
 from honest_edge.app.edits.job_holder import free_name, with_designs
 from honest_edge.core.layers.lettering import letter
-from honest_edge.core.sheet.room import room_of
+from honest_edge.core.sheet.space import space_of
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.layers import AS_DRAWN
@@ -85,7 +85,7 @@ def room_for(job: Job, around_mm: float) -> tuple[float, float]:
     Raises:
         BlockedError: the marks leave no room.
     """
-    room = room_of(job.sheet)
+    room = space_of(job.sheet)
     middle = (room.usable.top + room.usable.bottom) / 2
     top = max((box.bottom for box in room.keep_outs if box.top < middle), default=room.usable.top)
     bottom = min((box.top for box in room.keep_outs if box.bottom > middle), default=room.usable.bottom)

@@ -7,7 +7,6 @@ from collections.abc import Callable
 from typing import get_args
 
 from honest_edge.core.measure.sheet_error import LEAST_PLACES
-from honest_edge.core.plan.ladder import MOST_LOOKS, SQUARES
 from honest_edge.core.run.print_check import RULER_MM
 from honest_edge.core.values.job import ASSUMED_DRIFT_MM, ASSUMED_NARROWEST_MM, KEPT_CLEAR_MM
 from honest_edge.core.values.marks import MARK_LENGTH_MM, MarkSpec
@@ -16,6 +15,7 @@ from honest_edge.core.values.own_bench import RIM_STEPS
 from honest_edge.core.values.printer import Printer
 from honest_edge.core.values.run_times import RunTimes
 from honest_edge.core.values.specs import CRISP_PPI, NARROWEST_HOLE_MM, SCHOOL_DEFAULTS, THIN_STROKE_MM, School
+from honest_edge.core.workshop.ladder import MOST_LOOKS, SQUARES
 
 LengthWords = Callable[[float], str]
 """Puts a length in millimetres into words, in the user's unit."""

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
-from honest_edge.core.plan.ladder_sheet import ladder_sheet
 from honest_edge.core.values.book_records import SettingName
 from honest_edge.core.values.errors import FileError
+from honest_edge.core.workshop.ladder_sheet import ladder_sheet
 from honest_edge.files.atomic_write import write_set
 from honest_edge.files.write_ladder import LADDER_WRITERS, told_apart
 

@@ -10,16 +10,16 @@ from honest_edge.app.practice.hands import RULER_MIN, THROW_MIN, TRIAL_MIN, Hand
 from honest_edge.app.practice.stories import Story
 from honest_edge.app.rehearsal.stage import Staged, staged
 from honest_edge.app.results.overview import Overview
-from honest_edge.bench.faults import FaultKey
-from honest_edge.bench.nature import BenchNature, LightNature, PrinterNature
-from honest_edge.bench.practice_bench import PracticeBench
-from honest_edge.bench.rehearsal import FATES, Fate, RehearsedSheet, rehearsed
 from honest_edge.core.measure.mark_reading import marks_middles
 from honest_edge.core.run.print_check import RULER_MM
 from honest_edge.core.values.errors import BlockedError, UsageError
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.misregistration import Misregistration, Scatter
 from honest_edge.files.seal import differing, parts_of
+from honest_edge.simulator.faults import FaultKey
+from honest_edge.simulator.nature import BenchNature, LightNature, PrinterNature
+from honest_edge.simulator.practice_bench import PracticeBench
+from honest_edge.simulator.rehearsal import FATES, Fate, RehearsedSheet, rehearsed
 
 GOOD_SHARE = 0.95
 """A sheet with so many good stickers is a good one."""

@@ -8,9 +8,9 @@ import numpy as np
 
 from honest_edge.app.rehearsal.stage import Staged
 from honest_edge.app.results.overview import Overview
-from honest_edge.bench.rehearsal import FATES, Fate, RehearsedSheet
 from honest_edge.core.geometry.paths import CurveRing, Floats
 from honest_edge.files.write_svg import rehearsed_svg
+from honest_edge.simulator.rehearsal import FATES, Fate, RehearsedSheet
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)

@@ -10,12 +10,12 @@ import numpy as np
 from honest_edge.app.rehearsal.stage import Staged
 from honest_edge.app.results.overview import Overview
 from honest_edge.app.results.progress import IsCancelled, never
-from honest_edge.bench.rehearsal import good_counts
-from honest_edge.bench.sheets_by_chance import drawn_benches
-from honest_edge.core.plan.sheets_to_print import PrintCount, SheetKind, assurance_of, sheets_to_print
 from honest_edge.core.proof.book_checks import spares_finding
 from honest_edge.core.values.errors import BlockedError, Cancelled
 from honest_edge.core.values.findings import Finding
+from honest_edge.core.workshop.sheets_to_print import PrintCount, SheetKind, assurance_of, sheets_to_print
+from honest_edge.simulator.rehearsal import good_counts
+from honest_edge.simulator.sheets_by_chance import drawn_benches
 
 ASSURANCES = (0.90, 0.95)
 

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from honest_edge.bench.rehearsal import RehearsedSheet
+from honest_edge.simulator.rehearsal import RehearsedSheet
 
 _SURE = 1.96  # standard deviations on either side, 19 times of 20
 

@@ -13,11 +13,11 @@ from numpy.typing import NDArray
 
 from honest_edge.app.results.design_result import DesignResult
 from honest_edge.app.results.overview import Overview
-from honest_edge.bench.judge import Judge, StickerShape
-from honest_edge.bench.rehearsal import Stage, StagedCopy
 from honest_edge.core.edge.art_edge import SEEN_CONTRAST
 from honest_edge.core.geometry.paths import Floats, rings_of
 from honest_edge.core.values.errors import BlockedError
+from honest_edge.simulator.judge import Judge, StickerShape
+from honest_edge.simulator.rehearsal import Stage, StagedCopy
 
 _TOUCHING_MM = 0.15  # ink that ends this close to the cut is meant to reach it
 _SPACING_MM, _MOST_PLACES = 0.3, 900

@@ -204,7 +204,7 @@ class LayerReader:
             )
         over_mm = self.overflow_mm(layer)
         if over_mm > _LEAST_OVERFLOW_MM and lettering.room_mm is not None:
-            yield register.ROOM.found(
+            yield register.WORDS_FIT.found(
                 subject,
                 f"“{layer.title[:30]}” is {over_mm:.1f} mm too long for its {lettering.room_mm:g} mm",
                 "shorten the words, or make the letters smaller",
@@ -224,7 +224,7 @@ def _of_fits(fits: Mapping[int, Fit], count: int, subject: Subject) -> Iterator[
     long = tuple(index for index, found in fits.items() if found.is_too_long)
     if long:
         verb = "is" if len(long) == 1 else "are"
-        yield register.ROOM.found(
+        yield register.WORDS_FIT.found(
             subject,
             f"{len(long)} of {count} rows {verb} too long even in the smallest letters (row {named_rows(long)})",
             "shorten them, leave them out, or allow smaller letters",

@@ -15,8 +15,8 @@ from honest_edge.app.rehearsal.stage import staged
 from honest_edge.app.results.overview import Overview
 from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.app.results.progress import IsCancelled, ReportProgress, never, unreported
-from honest_edge.app.run.known import KnownOfRun, known_of_run
 from honest_edge.app.run.plan import sheet_works
+from honest_edge.app.run.run_facts import RunFacts, run_facts
 from honest_edge.core.run.orders import MOST_CARRIERS, RunOrder, SheetWork, run_orders
 from honest_edge.core.values.errors import BlockedError, FileError, HonestEdgeError
 from honest_edge.core.values.run_events import Inspected
@@ -49,7 +49,7 @@ class BeforeRun:
     assurance: float | None = None
     works: tuple[SheetWork, ...] = ()
     times: RunTimes
-    known: KnownOfRun
+    known: RunFacts
     forecast: float | None = None
     ink_cm2: float = 0.0
     said: tuple[str, ...] = ()
@@ -83,9 +83,9 @@ def before_run(
     job = overview.job
     names = [design.name for design in job.designs]
     try:
-        known, no_book = known_of_run(desk, job.sheet, names, now_ms), []
+        known, no_book = run_facts(desk, job.sheet, names, now_ms), []
     except FileError as error:  # a run can begin without the Book
-        known, no_book = KnownOfRun(), [str(error)]
+        known, no_book = RunFacts(), [str(error)]
     times = known.times if known.drying_s is None else replace(known.times, dry_s=known.drying_s)
     found, unread = left_runs(runs)
     elsewhere, damaged = _elsewhere(of_project or {}, {run.seal.run for run in found})

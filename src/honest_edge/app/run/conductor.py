@@ -6,8 +6,8 @@ from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
-from honest_edge.app.run.known import KnownOfRun
 from honest_edge.app.run.outcome import Tally, tally_of
+from honest_edge.app.run.run_facts import RunFacts
 from honest_edge.app.run.run_files import Part, cut_contents, printed_sheets
 from honest_edge.app.run.sealing import Sealing, machine_now
 from honest_edge.core.run.guide import Step, next_step
@@ -121,7 +121,7 @@ class Conductor:
         last, now = self.state.last, self.clock()
         return 0.0 if last is None or not now.is_set_back(last) else (last.wall_ms - now.wall_ms) / 1000
 
-    def tally(self, known: KnownOfRun) -> Tally:
+    def tally(self, known: RunFacts) -> Tally:
         """Return what came out so far, and whether the rest suffices."""
         return tally_of(
             self.seal, self.state, known.prior(self.seal), known.forecasts(self.seal), known.history(self.seal)

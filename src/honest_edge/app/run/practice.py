@@ -8,16 +8,16 @@ import numpy as np
 
 from honest_edge.app.rehearsal.stage import Staged, staged
 from honest_edge.app.results.overview import Overview
-from honest_edge.bench.judge import Judge
-from honest_edge.bench.nature import BenchNature, LightNature, PrinterNature
-from honest_edge.bench.practice_bench import PracticeBench
-from honest_edge.bench.sheets_by_chance import SheetErrors, drawn_sheets
 from honest_edge.core.geometry.paths import Floats
 from honest_edge.core.measure.mark_reading import marks_middles
 from honest_edge.core.run.print_check import RULER_MM, PrintReading, expected_mm, fitted_scale
 from honest_edge.core.values.misregistration import Misregistration
 from honest_edge.core.values.run_events import BadReason, BadSticker, WayOff
 from honest_edge.core.values.run_seal import SealedRun
+from honest_edge.simulator.judge import Judge
+from honest_edge.simulator.nature import BenchNature, LightNature, PrinterNature
+from honest_edge.simulator.practice_bench import PracticeBench
+from honest_edge.simulator.sheets_by_chance import SheetErrors, drawn_sheets
 
 _BANDS = 0.1  # chance of a band without ink, which blinds a reader: an assumption
 _RULER_SD_MM = 0.15  # how truly a ruler is read

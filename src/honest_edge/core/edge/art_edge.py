@@ -19,7 +19,7 @@ from honest_edge.core.imaging.reduce import reduced
 from honest_edge.core.imaging.strokes import draw
 from honest_edge.core.outline.outline import Outline
 from honest_edge.core.outline.trace import trace_pixels
-from honest_edge.core.values.once import once
+from honest_edge.core.values.lazy import lazy_property
 from honest_edge.core.values.specs import Colour, Correction
 from honest_edge.core.values.stock import Stock
 
@@ -46,7 +46,7 @@ class EdgePicture:
     core: Mask
     wanted: Mask
 
-    @once
+    @lazy_property
     def seen(self) -> Bytes:
         """(h, w, 3) uint8 sRGB, the colours carried outward; with the tolerance of ``nearest``."""
         made = self.pixels.copy()
@@ -56,7 +56,7 @@ class EdgePicture:
             whole[places] = whole[nearest(self.core, places)[0]]  # solid pixels: there the stock does not show
         return np.asarray(cv2.cvtColor(made, cv2.COLOR_RGBA2RGB), np.uint8)
 
-    @once
+    @lazy_property
     def changes(self) -> Mask:
         """(h, w), where a strong change of colour parts two regions."""
         kernel = np.ones((3, 3), np.uint8)
@@ -64,7 +64,7 @@ class EdgePicture:
         square = cv2.transform(cv2.multiply(span, span, dtype=cv2.CV_32F), np.ones((1, 3), np.float32))
         return np.asarray(square > _STRONG_CHANGE**2)
 
-    @once
+    @lazy_property
     def _rim(self) -> tuple[Floats, scipy.spatial.cKDTree]:
         """The border of what can be trusted, (n, 2) rows and columns: a nearest pixel of an area lies on its border."""
         border = self.core & (cv2.erode(self.core.view(np.uint8), np.ones((3, 3), np.uint8)) == 0)

@@ -20,8 +20,8 @@ import scipy  # loads its parts when they are used: while other designs are comp
 from honest_edge.core.edge.model import EdgeModel
 from honest_edge.core.geometry.error_map import linear_part, moves
 from honest_edge.core.geometry.paths import Floats, cos_sin
+from honest_edge.core.values.lazy import lazy_property
 from honest_edge.core.values.misregistration import UNITS, WITHIN_SHARE, Misregistration, SheetPlace
-from honest_edge.core.values.once import once
 
 RESOLUTION_MM = 0.01
 """Distances are known this well: the fit's and the sampling's own error."""
@@ -89,7 +89,7 @@ class Forecast:
     visible_mm: float
     is_inked: bool
 
-    @once
+    @lazy_property
     def share_clean(self) -> float:
         """Share of stickers without visible white and without lost detail."""
         return self.share_with()
@@ -122,7 +122,7 @@ class Forecast:
         """Return ``share_without_loss`` with the cut so much farther out."""
         return self._share(self.art_mm - outward_mm)
 
-    @once
+    @lazy_property
     def narrowest_border_mm(self) -> float | None:
         """The width that the narrowest place of the border keeps in 19 of 20 stickers; None without one."""
         if self.is_inked or float(self.art_mm.max()) <= -_PLENTY:

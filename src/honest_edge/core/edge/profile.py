@@ -17,8 +17,8 @@ from honest_edge.core.edge.model import TOUCHING_MM, EdgeModel
 from honest_edge.core.geometry.corners import arc_lengths, resample
 from honest_edge.core.geometry.distance import DistanceField, distance_field
 from honest_edge.core.geometry.paths import Floats
+from honest_edge.core.values.lazy import lazy_property
 from honest_edge.core.values.misregistration import Misregistration, SheetPlace
-from honest_edge.core.values.once import once
 
 Trouble = Literal["white", "art"]
 """Bare stock would show inside the cut; or what must not be cut would be."""
@@ -84,7 +84,7 @@ class EdgeProfile:
     middle_mm: Floats
     art: PrintArt
 
-    @once
+    @lazy_property
     def strip(self) -> NDArray[np.uint8]:
         """(m, n, 4) ink colour across; row 0 lies ``REACH_MM`` outside. Sampled once it is looked at."""
         across = np.arange(REACH_MM, -REACH_MM - 1e-9, -ACROSS_STEP_MM)

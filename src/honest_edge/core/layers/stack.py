@@ -19,7 +19,7 @@ from honest_edge.core.layers.shapes import oval_points, rounded_box
 from honest_edge.core.outline.outline import EXACT_STYLE, fit_area
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.layers import AS_IT_COVERS, SMALLEST_PIECE_MM2, Backing, FillPlace, Layer
-from honest_edge.core.values.once import once
+from honest_edge.core.values.lazy import lazy_property
 from honest_edge.core.values.specs import Colour
 
 _SAME_HOLE = 0.02  # of a hole that others may cover for it to be that of one layer alone
@@ -97,14 +97,14 @@ class Stack:
     form: shapely.MultiPolygon | None = None
     lines: tuple[CutPath, ...] = ()
 
-    @once
+    @lazy_property
     def area(self) -> shapely.MultiPolygon:
         """What is cut out: the form, or everything printed as one."""
         if self.form is not None:
             return self.form
         return as_multipolygon(shapely.union_all([entry.area for entry in self.entries]))
 
-    @once
+    @lazy_property
     def apart(self) -> tuple[shapely.Polygon, ...]:
         """The pieces that fall apart when every layer is cut by itself."""
         pieces: list[shapely.Polygon] = []
@@ -117,17 +117,17 @@ class Stack:
             above = as_multipolygon(shapely.union(above, entry.area))
         return tuple(pieces)
 
-    @once
+    @lazy_property
     def gaps(self) -> tuple[shapely.Polygon, ...]:
         """Holes between layers through which the table or the stock shows, the largest first."""
         return tuple(hole for hole in self._holes if not self._is_own(hole))
 
-    @once
+    @lazy_property
     def counters(self) -> tuple[shapely.Polygon, ...]:
         """Holes that one layer has by itself, such as that of an O, the largest first."""
         return tuple(hole for hole in self._holes if self._is_own(hole))
 
-    @once
+    @lazy_property
     def _holes(self) -> list[shapely.Polygon]:
         if self.form is not None:
             return []  # what a form leaves open is meant

@@ -13,7 +13,7 @@ import shapely
 
 from honest_edge.core.geometry.paths import CurveRing, Floats, as_multipolygon
 from honest_edge.core.sheet.media import Box
-from honest_edge.core.sheet.room import Room, room_of
+from honest_edge.core.sheet.space import SheetSpace, space_of
 from honest_edge.core.values.errors import BlockedError, UsageError
 from honest_edge.core.values.sheet import SheetSpec
 
@@ -83,7 +83,7 @@ def comb_places(sheet: SheetSpec, places: int = MOST_EYE_PLACES) -> CombPlaces:
         raise UsageError(
             f"A target for the eye has {LEAST_EYE_PLACES} to {MOST_EYE_PLACES} places; {places} were asked for"
         )
-    room = room_of(sheet)
+    room = space_of(sheet)
     width, height = sheet.size_mm
     for count, (columns, rows) in _GRIDS.items():
         found = None if count > places else _laid(room, columns, rows, with_middle=count == 5)
@@ -93,7 +93,7 @@ def comb_places(sheet: SheetSpec, places: int = MOST_EYE_PLACES) -> CombPlaces:
     raise BlockedError(f"A target for the eye does not fit {sheet.paper_title} with these marks: take a larger paper")
 
 
-def _laid(room: Room, columns: int, rows: int, *, with_middle: bool) -> Floats | None:
+def _laid(room: SheetSpace, columns: int, rows: int, *, with_middle: bool) -> Floats | None:
     half = np.array(_BLOCK_MM) / 2 + _AIR_MM
     inner = Box(
         room.usable.left + half[0], room.usable.top + half[1], room.usable.right - half[0], room.usable.bottom - half[1]

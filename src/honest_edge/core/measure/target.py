@@ -15,7 +15,7 @@ import shapely
 
 from honest_edge.core.geometry.paths import Floats
 from honest_edge.core.sheet.media import Box
-from honest_edge.core.sheet.room import Room, room_of
+from honest_edge.core.sheet.space import SheetSpace, space_of
 from honest_edge.core.values.errors import BlockedError, UsageError
 from honest_edge.core.values.measured import ErrorParts, parts_of
 from honest_edge.core.values.sheet import SheetSpec
@@ -150,7 +150,7 @@ def target_layout(
     """
     if not LEAST_PLACES <= places <= MOST_PLACES:
         raise UsageError(f"A target has {LEAST_PLACES} to {MOST_PLACES} places; {places} were asked for")
-    room = room_of(sheet)
+    room = space_of(sheet)
     width, height = sheet.size_mm
     inner = room.usable.grown(-(PRINTED_RADIUS_MM + _AIR_MM))
     found = [made for columns, rows in _grids(places)
@@ -174,7 +174,7 @@ def _grids(places: int) -> Iterator[tuple[int, int]]:
 
 
 def _laid(
-    room: Room, inner: Box, size: tuple[float, float], key: str, number: int, columns: int, rows: int
+    room: SheetSpace, inner: Box, size: tuple[float, float], key: str, number: int, columns: int, rows: int
 ) -> TargetLayout | None:
     left, top, right, bottom = (round(edge / _STEP_MM) for edge in inner)
     if right <= left or bottom <= top:
@@ -197,7 +197,7 @@ def parts_boxes(layout: TargetLayout) -> list[Box]:
     return [*discs, *tags, _round_box(layout.qr_mm, QR_MM / 2)]
 
 
-def _collide(layout: TargetLayout, room: Room) -> bool:
+def _collide(layout: TargetLayout, room: SheetSpace) -> bool:
     boxes = [*parts_boxes(layout), *room.keep_outs]
     tree = shapely.STRtree([shapely.box(*box) for box in boxes])
     one, other = tree.query(tree.geometries, predicate="intersects")

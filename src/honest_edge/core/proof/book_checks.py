@@ -15,7 +15,7 @@ _JOB = Subject(kind="job")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class KnownOfBook:
+class JobFacts:
     """What the Book knows of a job's stock, machine and blade.
 
     Attributes:
@@ -44,7 +44,7 @@ def bench_findings(job: Job) -> Iterator[Finding]:
         )
 
 
-def book_findings(job: Job, known: KnownOfBook, sheets: int) -> Iterator[Finding]:
+def book_findings(job: Job, known: JobFacts, sheets: int) -> Iterator[Finding]:
     """Yield what the Book says against cutting so many sheets."""
     stock = job.sheet.stock.name
     if not known.has_setting:

@@ -15,7 +15,7 @@ from honest_edge.core.proof.words import counted
 from honest_edge.core.sheet.media import Box
 from honest_edge.core.sheet.plan import Placement, Plan
 from honest_edge.core.values.findings import Finding, Fix, Place, Quantity, Subject
-from honest_edge.core.values.once import once
+from honest_edge.core.values.lazy import lazy_property
 
 _MOST_PLACES = 60
 _SEEN_MM = 0.05  # less is a matter of rounding
@@ -44,19 +44,19 @@ class LaidDesign:
     ink: shapely.MultiPolygon
     reach_mm: float
 
-    @once
+    @lazy_property
     def lines(self) -> shapely.MultiLineString:
         """Every line that is cut, creased or perforated."""
         return shapely.MultiLineString(
             [_closed(path.curve.flattened(_FLAT_MM), path.curve.closed) for path in self.cut.all_paths]
         )
 
-    @once
+    @lazy_property
     def area(self) -> shapely.Geometry:
         """What is cut out, with no more corners than it needs."""
         return shapely.simplify(self.cut.area, _FLAT_MM)
 
-    @once
+    @lazy_property
     def whole(self) -> shapely.GeometryCollection:
         """Ink and lines together."""
         return shapely.GeometryCollection([self.ink, self.lines])

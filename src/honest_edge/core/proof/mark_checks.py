@@ -10,7 +10,7 @@ import shapely
 
 from honest_edge.core.proof import register
 from honest_edge.core.sheet.marks import marks_of
-from honest_edge.core.sheet.room import reach_of
+from honest_edge.core.sheet.space import reach_of
 from honest_edge.core.values.findings import Finding, Fix, Place, Quantity, Subject
 from honest_edge.core.values.marks import MARK_LENGTH_MM
 from honest_edge.core.values.sheet import SheetSpec

@@ -53,7 +53,7 @@ class Check:
 PPI = Check("ppi", "art", "look")
 STATED_SIZES = Check("size", "art", "look")
 FONT = Check("font", "art", "look")
-ROOM = Check("room", "art", "look")
+WORDS_FIT = Check("room", "art", "look")
 SHRUNK = Check("shrunk", "art", "note")
 FIELD = Check("field", "art", "look")
 CODE = Check("code", "art", "look")

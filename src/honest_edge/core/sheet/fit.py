@@ -7,8 +7,8 @@ from collections.abc import Callable, Sequence
 from honest_edge.core.sheet.better import Search
 from honest_edge.core.sheet.packing import Packing, Sheets, laid_of
 from honest_edge.core.sheet.plan import Footprint, Placement, Plan
-from honest_edge.core.sheet.room import Room, room_of
 from honest_edge.core.sheet.separate import IsCancelled
+from honest_edge.core.sheet.space import SheetSpace, space_of
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.sheet import SheetSpec
 
@@ -42,7 +42,7 @@ def fit(
         BlockedError: a design does not fit an empty sheet, nothing is wanted, or the marks cannot be placed.
         Cancelled: ``cancelled`` said so.
     """
-    room = room_of(sheet)
+    room = space_of(sheet)
     if not any(design.copies or design.fills for design in designs):
         raise BlockedError("No copies are wanted of any design: ask for one at least")
     searches = []
@@ -80,7 +80,7 @@ def improve(
         cancelled: asked between moves; the best so far is returned.
         patience: how many tries in a row may fail before the search ends by itself.
     """
-    room = room_of(sheet)
+    room = space_of(sheet)
     laid = [(packing, _sheets(packing, plan)) for packing in packings(designs, sheet, room, pins)]
     for index, (packing, sheets) in enumerate(laid):
 
@@ -92,7 +92,7 @@ def improve(
     return plan_from(laid, sheet, room)
 
 
-def packings(designs: Sequence[Footprint], sheet: SheetSpec, room: Room, pins: Pinned) -> list[Packing]:
+def packings(designs: Sequence[Footprint], sheet: SheetSpec, room: SheetSpace, pins: Pinned) -> list[Packing]:
     """Return what is laid, each with what may share its sheets: what is printed first."""
     wanted = [index for index, design in enumerate(designs) if design.copies or design.fills]
     pinned = [designs[placement.design] for _, placement in pins]
@@ -111,7 +111,7 @@ def _laid_together(wanted: Sequence[int], designs: Sequence[Footprint], sheet: S
     return [[index] for members in alike for index in members] if sheet.grouping == "apart" else alike
 
 
-def plan_from(laid: Sequence[tuple[Packing, Sheets]], sheet: SheetSpec, room: Room) -> Plan:
+def plan_from(laid: Sequence[tuple[Packing, Sheets]], sheet: SheetSpec, room: SheetSpace) -> Plan:
     """Return laid pieces as a plan."""
     width, height = sheet.size_mm
     pages, stocks, filled = [], [], []
@@ -144,7 +144,7 @@ def _sheets(packing: Packing, plan: Plan) -> Sheets:
     return sheets
 
 
-def _too_large(packing: Packing, room: Room, sheet: SheetSpec) -> str:
+def _too_large(packing: Packing, room: SheetSpace, sheet: SheetSpec) -> str:
     """Say which design finds no room on an empty sheet, and how much there is."""
     for piece, design in enumerate(packing.members):
         allowed = [packing.fresh.allowed(turned) for turned in packing.nofit.options[piece]]

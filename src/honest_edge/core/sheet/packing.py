@@ -16,10 +16,10 @@ from honest_edge.core.sheet.grid import Filling, Grid
 from honest_edge.core.sheet.media import Box
 from honest_edge.core.sheet.nofit import NestPiece, NoFit, bounds_of, simple_outline, turned_polygon
 from honest_edge.core.sheet.plan import Footprint, Placement
-from honest_edge.core.sheet.rectangles import RULES, FreeRoom, Rule
-from honest_edge.core.sheet.room import Room
+from honest_edge.core.sheet.rectangles import RULES, FreeSpace, Rule
 from honest_edge.core.sheet.separate import IsCancelled
 from honest_edge.core.sheet.settle import Laid, laid_at, most_crowded, position_near, settle
+from honest_edge.core.sheet.space import SheetSpace
 from honest_edge.core.values.errors import Cancelled
 from honest_edge.core.values.sheet import SheetSpec, Turning
 
@@ -105,7 +105,7 @@ class Packing:
         designs: Sequence[Footprint],
         members: Sequence[int],
         sheet: SheetSpec,
-        room: Room,
+        room: SheetSpace,
         pins: Sequence[tuple[int, Placement]],
         *,
         is_first: bool,
@@ -347,7 +347,7 @@ class Packing:
         halves = [max(self.sheet.gap_mm / 2, piece.reach_mm) for piece in pieces]
         over = min(half - piece.reach_mm for half, piece in zip(halves, pieces, strict=True))
         wanted = self.wanted()
-        rooms: list[FreeRoom] = []
+        rooms: list[FreeSpace] = []
         sheets: Sheets = []
         for piece in self.order():
             left = wanted[piece]
@@ -380,13 +380,13 @@ class Packing:
             turns = [piece for piece in turns if self._box_on(piece, halves[piece], rooms, sheets, rule, prefer)]
         return sheets
 
-    def _free_room(self, page: int, over: float) -> FreeRoom:
-        room = FreeRoom([self.room.usable.grown(over)])
+    def _free_room(self, page: int, over: float) -> FreeSpace:
+        room = FreeSpace([self.room.usable.grown(over)])
         for area in self.grid(page).blocked:
             room.take(Box(*bounds_of(area)).grown(-over))
         return room
 
-    def _box_on(self, piece: int, half: float, rooms: list[FreeRoom], sheets: Sheets, rule: Rule, prefer: int) -> bool:
+    def _box_on(self, piece: int, half: float, rooms: list[FreeSpace], sheets: Sheets, rule: Rule, prefer: int) -> bool:
         """Lay a piece's box on the first sheet with room; return whether. ``prefer`` 1 and 2 try one turn first."""
         turns = self.nofit.options[piece][:2]
         sizes = []
@@ -439,7 +439,7 @@ def _pinned_piece(placement: Placement, footprint: Footprint) -> NestPiece:
     )
 
 
-def _pitch(room: Room, pieces: Sequence[NestPiece]) -> float:
+def _pitch(room: SheetSpace, pieces: Sequence[NestPiece]) -> float:
     """Return a millimetre, less for small pieces, more for sheets of more than so many places."""
     smallest = min(math.sqrt(piece.polygon.area) for piece in pieces)
     least = math.sqrt(room.usable.width * room.usable.height / _MOST_CELLS)

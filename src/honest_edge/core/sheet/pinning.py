@@ -9,7 +9,7 @@ import shapely
 from honest_edge.core.sheet.fit import Pinned
 from honest_edge.core.sheet.media import Box
 from honest_edge.core.sheet.plan import Footprint, Placement
-from honest_edge.core.sheet.room import room_of
+from honest_edge.core.sheet.space import space_of
 from honest_edge.core.values.sheet import SheetSpec
 
 _ROUNDING_MM = 1e-6
@@ -23,7 +23,7 @@ def pin_problem(
     Raises:
         BlockedError: the marks cannot be placed.
     """
-    room = room_of(sheet)
+    room = space_of(sheet)
     design = designs[placement.design]
     cut = placed(placement, designs)
     ink = Box(*cut.bounds).grown(design.reach_mm)

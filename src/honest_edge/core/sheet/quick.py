@@ -10,8 +10,8 @@ import shapely
 from honest_edge.core.sheet.fit import Pinned, never, packings, plan_from
 from honest_edge.core.sheet.packing import Packing, Sheets, laid_of
 from honest_edge.core.sheet.plan import Footprint, Plan
-from honest_edge.core.sheet.room import room_of
 from honest_edge.core.sheet.separate import IsCancelled
+from honest_edge.core.sheet.space import space_of
 from honest_edge.core.values.sheet import SheetSpec
 
 Before = tuple[Plan, Sequence[Footprint]]
@@ -42,7 +42,7 @@ def quick_fit(
         BlockedError: the marks cannot be placed.
         Cancelled: ``cancelled`` said so.
     """
-    room = room_of(sheet)
+    room = space_of(sheet)
     found = []
     for packing in packings(designs, sheet, room, pins):
         kept = [] if before is None else _kept(packing, *before)

@@ -34,15 +34,15 @@ RULES: tuple[Rule, ...] = (short_side, area_left, top_left)
 
 
 @dataclass(slots=True)
-class FreeRoom:
+class FreeSpace:
     """What is free of one sheet, and which pieces found no room in it."""
 
     free: list[Box] = field(default_factory=list)
     full: set[int] = field(default_factory=set)
 
-    def again(self) -> FreeRoom:
+    def again(self) -> FreeSpace:
         """Return the room of one more sheet like this."""
-        return FreeRoom(list(self.free), set(self.full))
+        return FreeSpace(list(self.free), set(self.full))
 
     def take(self, box: Box) -> None:
         """Take a box out of the free room."""

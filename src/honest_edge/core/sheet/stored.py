@@ -11,8 +11,8 @@ from honest_edge.core.sheet.fit import Pinned, packings, plan_from
 from honest_edge.core.sheet.nofit import bounds_of
 from honest_edge.core.sheet.packing import Packing, Sheets, laid_of
 from honest_edge.core.sheet.plan import Footprint, Placement, Plan
-from honest_edge.core.sheet.room import room_of
 from honest_edge.core.sheet.settle import Laid, lying
+from honest_edge.core.sheet.space import space_of
 from honest_edge.core.values.layouts import Layout, Pin, PlacedCopy
 from honest_edge.core.values.sheet import SheetSpec
 
@@ -49,7 +49,7 @@ def plan_kept(layout: Layout, designs: Sequence[Footprint], sheet: SheetSpec, pi
     Raises:
         BlockedError: the marks cannot be placed.
     """
-    room = room_of(sheet)
+    room = space_of(sheet)
     index = {design.key: number for number, design in enumerate(designs)}
     if any(copy.design not in index for page in layout for copy in page):
         return None

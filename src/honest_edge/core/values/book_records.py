@@ -51,7 +51,7 @@ class LadderLook(CutSubject):
     Attributes:
         session: names the looks that belong together.
         settings: of the squares, rising, with spaces between.
-        first_clean, first_marked: as of ``core.plan.ladder.Look``.
+        first_clean, first_marked: as of ``core.workshop.ladder.Look``.
         lowest, highest, step: what the machine can be set to.
         similar_low, similar_high: the window of similar stock that the search began from; None where from nothing.
         blade_m: metres that the blade had cut; None where that is not known.

@@ -3,6 +3,6 @@
 from __future__ import annotations
 
 from honest_edge.ui.rooms import bench, book, practice, run
-from honest_edge.ui.station.room import RoomEntry
+from honest_edge.ui.shared.room import RoomEntry
 
 ROOMS: tuple[RoomEntry, ...] = (run.ENTRY, bench.ENTRY, book.ENTRY, practice.ENTRY)

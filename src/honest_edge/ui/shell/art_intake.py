@@ -15,9 +15,9 @@ from honest_edge.core.values.errors import Cancelled, HonestEdgeError
 from honest_edge.core.values.forms import Preset
 from honest_edge.core.values.job import Design, Job
 from honest_edge.ui.drawings.paths import png_of
+from honest_edge.ui.shared.host import Host
+from honest_edge.ui.shared.tasks import Work
 from honest_edge.ui.shell.message_bar import MessageBar
-from honest_edge.ui.station.host import Host
-from honest_edge.ui.station.tasks import Work
 from honest_edge.ui.widgets.dialogs import PICTURES, ask_table
 
 if TYPE_CHECKING:

@@ -10,10 +10,10 @@ from PyQt6.QtCore import QObject
 
 from honest_edge.core.values.bench_records import BenchSubject
 from honest_edge.core.values.job import BenchCopy
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.host import Host
 
 if TYPE_CHECKING:
-    from honest_edge.app.bench.known import KnownBench
+    from honest_edge.app.bench.bench_history import BenchHistory
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
 
 _Asked = tuple[str, str, bool, str]
@@ -28,7 +28,7 @@ class BenchKeeper(QObject):
         self._asked: _Asked | None = None
         self._is_told = False
         self._task = host.new_task()
-        self._task.done.connect(lambda found: self._take(cast("KnownBench | None", found)))
+        self._task.done.connect(lambda found: self._take(cast("BenchHistory | None", found)))
         self._task.failed.connect(lambda words: host.say(words, tone="danger"))
         host.workspace.document.changed.connect(self._look_where_changed)
 
@@ -51,16 +51,16 @@ class BenchKeeper(QObject):
 
         desk = self._host.desk()
 
-        def work(*, report: ReportProgress, cancelled: IsCancelled) -> KnownBench | None:
-            from honest_edge.app.bench.known import known_bench
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> BenchHistory | None:
+            from honest_edge.app.bench.bench_history import bench_history
 
             now_ms = time.time_ns() // 1_000_000
-            found = desk().look_up(lambda book: [known_bench(book, bench, assumed_mm, now_ms)], "", now_ms)
+            found = desk().look_up(lambda book: [bench_history(book, bench, assumed_mm, now_ms)], "", now_ms)
             return found.rows[0] if found.rows else None
 
         self._task.submit(work)
 
-    def _take(self, known: KnownBench | None) -> None:
+    def _take(self, known: BenchHistory | None) -> None:
         """Put into the job what is known; what it carries of a bench that this Book never saw stays."""
         job = self._host.workspace.job
         if known is None or not known.rows:

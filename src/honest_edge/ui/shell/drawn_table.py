@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
-    from honest_edge.ui.station.contract import Station
-    from honest_edge.ui.station.workspace import Workspace
+    from honest_edge.ui.shared.contract import Station
+    from honest_edge.ui.shared.workspace import Workspace
     from honest_edge.ui.table.light_table import LightTable
     from honest_edge.ui.widgets.tokens import Tokens
 

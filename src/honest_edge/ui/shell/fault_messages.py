@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QApplication
 
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.host import Host
 
 _FAULT = "Something went wrong that should not. Your work is still here: save it, then go on."
 _CRASHED = "The last session ended in a crash."

@@ -9,16 +9,16 @@ from typing import TYPE_CHECKING, cast
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFrame, QHBoxLayout
 
-from honest_edge.ui.station.contract import StationEntry
+from honest_edge.ui.shared.contract import StationEntry
 from honest_edge.ui.widgets.fields import button, label
 from honest_edge.ui.widgets.theme import px
 
 if TYPE_CHECKING:
     from honest_edge.app.edits.usual import Usual
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
+    from honest_edge.ui.shared.host import Host
     from honest_edge.ui.shell.station_shelf import StationShelf
     from honest_edge.ui.shell.workshop import Workshop
-    from honest_edge.ui.station.host import Host
 
 USUAL_KEY = "Ctrl+Return"
 

@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import QDialog, QHBoxLayout, QLineEdit, QTextBrowser, QTree
 
 from honest_edge.app.handbook.pages_of import ORDER, drawing, found, page
 from honest_edge.core.values.units import short_length
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.host import Host
 from honest_edge.ui.widgets.fields import button, row
 from honest_edge.ui.widgets.local import from_the_left
 from honest_edge.ui.widgets.theme import px

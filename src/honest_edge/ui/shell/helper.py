@@ -18,17 +18,17 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from honest_edge.ui.shared.fold import Fold
 from honest_edge.ui.shell.finder_dialog import Findable, FinderDialog
-from honest_edge.ui.station.fold import Fold
 from honest_edge.ui.widgets.help_mark import topic_of
 
 if TYPE_CHECKING:
+    from honest_edge.ui.shared.contract import StationEntry
+    from honest_edge.ui.shared.host import Host
+    from honest_edge.ui.shared.room import RoomEntry
     from honest_edge.ui.shell.handbook_window import HandbookWindow
     from honest_edge.ui.shell.station_shelf import StationShelf
     from honest_edge.ui.shell.workshop import Workshop
-    from honest_edge.ui.station.contract import StationEntry
-    from honest_edge.ui.station.host import Host
-    from honest_edge.ui.station.room import RoomEntry
 
 _PREFERENCES = "colours theme light dark units millimetres inches fractions paper folders guidance settings"
 

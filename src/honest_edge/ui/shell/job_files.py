@@ -14,10 +14,10 @@ from honest_edge.core.values.layers import PLACEHOLDER_TITLE
 from honest_edge.core.values.names import readable
 from honest_edge.files.atomic_write import MARKER, finish, unfinished
 from honest_edge.files.file_kinds import PROJECT_SUFFIX
+from honest_edge.ui.shared.host import Host
 from honest_edge.ui.shell.message_bar import MessageBar
 from honest_edge.ui.shell.recovery_offer import RecoveryOffer
 from honest_edge.ui.shell.waiting import Waiting
-from honest_edge.ui.station.host import Host
 
 if TYPE_CHECKING:
     from honest_edge.app.results.progress import IsCancelled, ReportProgress

@@ -16,18 +16,25 @@ from honest_edge.core.values.job import Design
 from honest_edge.files.file_kinds import PROJECT_SUFFIX
 from honest_edge.files.prefs import Prefs, PrefsFile
 from honest_edge.ui.rooms.registry import ROOMS
+from honest_edge.ui.shared.contract import Station, StationEntry
+from honest_edge.ui.shared.document import Document
+from honest_edge.ui.shared.host import MessageAction
+from honest_edge.ui.shared.panel import WIDTH_PX
+from honest_edge.ui.shared.room import RoomEntry
+from honest_edge.ui.shared.tasks import LatestOnly, WorkerPool, WriteQueue
+from honest_edge.ui.shared.workspace import Workspace
 from honest_edge.ui.shell.art_intake import ArtIntake
 from honest_edge.ui.shell.drawn_table import DrawnTable
 from honest_edge.ui.shell.fault_messages import say_fault
 from honest_edge.ui.shell.guide_bar import GuideBar
 from honest_edge.ui.shell.helper import Helper
+from honest_edge.ui.shell.idle_work import IdleWork
 from honest_edge.ui.shell.job_files import JobFiles
 from honest_edge.ui.shell.menu import Choices, WindowMenu
 from honest_edge.ui.shell.message_bar import MessageBar
 from honest_edge.ui.shell.overview_task import OverviewTask
 from honest_edge.ui.shell.path_bar import PathBar
 from honest_edge.ui.shell.pipeline_keeper import PipelineKeeper
-from honest_edge.ui.shell.rest import Rest
 from honest_edge.ui.shell.start_keeper import StartKeeper
 from honest_edge.ui.shell.station_shelf import StationShelf
 from honest_edge.ui.shell.top_bar import TopBar
@@ -36,13 +43,6 @@ from honest_edge.ui.shell.user_choices import UserChoices
 from honest_edge.ui.shell.window_body import body_of
 from honest_edge.ui.shell.window_keys import KeyedWindow
 from honest_edge.ui.shell.workshop import Workshop
-from honest_edge.ui.station.contract import Station, StationEntry
-from honest_edge.ui.station.document import Document
-from honest_edge.ui.station.host import MessageAction
-from honest_edge.ui.station.panel import WIDTH_PX
-from honest_edge.ui.station.room import RoomEntry
-from honest_edge.ui.station.tasks import LatestOnly, WorkerPool, WriteQueue
-from honest_edge.ui.station.workspace import Workspace
 from honest_edge.ui.stations.registry import STATIONS
 from honest_edge.ui.table.light_table import LightTable
 from honest_edge.ui.table.tool import Tool
@@ -159,7 +159,7 @@ class MainWindow(KeyedWindow):
         self.tray.removal_wanted.connect(self._remove)
         self.tray.add_wanted.connect(self.intake.choose)
         self.document.keeper.pictures = self.tray.pictures
-        self.rest = Rest(self, self.settled, lambda: self.busy, self.stations, self.document)
+        self.rest = IdleWork(self, self.settled, lambda: self.busy, self.stations, self.document)
         self.table.clicked.connect(lambda x_mm, y_mm: self.here.table_clicked(x_mm, y_mm))
         self.table.stroke_drawn.connect(lambda tool, points: self.here.stroke_drawn(cast(Tool, tool), points))
 

@@ -11,9 +11,9 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from honest_edge.app.results.overview import Overview
 from honest_edge.core.values.errors import FileError
 from honest_edge.core.values.job import Job
+from honest_edge.ui.shared.host import Host
+from honest_edge.ui.shared.tasks import Work
 from honest_edge.ui.shell.message_bar import MessageBar
-from honest_edge.ui.station.host import Host
-from honest_edge.ui.station.tasks import Work
 from honest_edge.ui.widgets.words import whole_percent
 
 if TYPE_CHECKING:
@@ -112,7 +112,7 @@ class OverviewTask(QObject):
 
     def _with_bench(self, overview: Overview, desk: BookDesk) -> Overview:
         """Return an overview with what the bench and the Book say; the demo's Book is made up only when looked into."""
-        from honest_edge.app.book.known_of_job import known_findings
+        from honest_edge.app.book.job_facts import known_findings
 
         try:
             return overview.with_bench(known_findings(overview, desk, time.time_ns() // 1_000_000))

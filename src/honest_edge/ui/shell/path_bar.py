@@ -10,8 +10,8 @@ from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
 from honest_edge.app.results.overview import Overview, State
 from honest_edge.ui.drawings.state_sign import paint_state, paint_taken
-from honest_edge.ui.station.contract import StationEntry
-from honest_edge.ui.station.room import RoomEntry
+from honest_edge.ui.shared.contract import StationEntry
+from honest_edge.ui.shared.room import RoomEntry
 from honest_edge.ui.widgets.fields import label
 from honest_edge.ui.widgets.local import local
 from honest_edge.ui.widgets.painting import painter_on

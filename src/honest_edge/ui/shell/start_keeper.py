@@ -14,11 +14,11 @@ from honest_edge.ui.widgets.layouts import show_in
 
 if TYPE_CHECKING:
     from honest_edge.app.results.overview import Overview
+    from honest_edge.ui.shared.host import Host
     from honest_edge.ui.shell.art_intake import ArtIntake
     from honest_edge.ui.shell.job_files import JobFiles
     from honest_edge.ui.shell.path_bar import PathBar
     from honest_edge.ui.shell.workshop import Workshop
-    from honest_edge.ui.station.host import Host
 
 
 class StartKeeper(QObject):

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Sequence
 from functools import partial
 
-from honest_edge.ui.station.contract import Command, Station, StationEntry
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.contract import Command, Station, StationEntry
+from honest_edge.ui.shared.host import Host
 
 Entry = tuple[str, str, Callable[[], object]]
 """What a menu says, its key, and what it does."""

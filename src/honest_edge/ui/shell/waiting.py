@@ -12,8 +12,8 @@ from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.files.log import LOGGER
 
 if TYPE_CHECKING:
+    from honest_edge.ui.shared.host import Host
     from honest_edge.ui.shell.message_bar import MessageBar
-    from honest_edge.ui.station.host import Host
 
 T = TypeVar("T")
 

@@ -12,9 +12,9 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QBoxLayout, QStackedWidget, QWidget
 
+from honest_edge.ui.shared.host import Host
+from honest_edge.ui.shared.room import Room, RoomEntry
 from honest_edge.ui.shell.bench_keeper import BenchKeeper
-from honest_edge.ui.station.host import Host
-from honest_edge.ui.station.room import Room, RoomEntry
 from honest_edge.ui.widgets.layouts import show_in
 
 if TYPE_CHECKING:

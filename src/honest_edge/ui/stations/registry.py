@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from honest_edge.ui.station.contract import StationEntry
+from honest_edge.ui.shared.contract import StationEntry
 from honest_edge.ui.stations import art, edge, files, outline, proof, sheet
 
 STATIONS: tuple[StationEntry, ...] = (

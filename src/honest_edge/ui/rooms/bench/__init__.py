@@ -5,11 +5,11 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING
 
-from honest_edge.ui.station.room import RoomEntry
+from honest_edge.ui.shared.room import RoomEntry
 
 if TYPE_CHECKING:
     from honest_edge.ui.rooms.bench.room import BenchRoom
-    from honest_edge.ui.station.host import Host
+    from honest_edge.ui.shared.host import Host
 
 
 def _create(host: Host) -> BenchRoom:

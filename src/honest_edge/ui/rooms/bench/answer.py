@@ -10,9 +10,9 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFrame, QGridLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from honest_edge.ui.rooms.bench.words import amount_of, way_of
-from honest_edge.ui.station.cause_bars import CauseBars
-from honest_edge.ui.station.host import Host
-from honest_edge.ui.station.known_words import ago
+from honest_edge.ui.shared.cause_bars import CauseBars
+from honest_edge.ui.shared.host import Host
+from honest_edge.ui.shared.what_worked_words import ago
 from honest_edge.ui.widgets.fields import button, card, counted, label, row, set_tone
 from honest_edge.ui.widgets.layouts import scroll_downward
 from honest_edge.ui.widgets.local import Label

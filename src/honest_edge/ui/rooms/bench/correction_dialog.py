@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtWidgets import QDialog, QVBoxLayout
 
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.host import Host
 from honest_edge.ui.widgets.fields import button, card, label, row
 from honest_edge.ui.widgets.theme import px
 from honest_edge.ui.widgets.words import shift_words

@@ -9,7 +9,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QDialog, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
 from honest_edge.core.values.errors import HonestEdgeError
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.host import Host
 from honest_edge.ui.widgets.fields import Choice, button, label, restyle, row, set_tone
 from honest_edge.ui.widgets.theme import px
 from honest_edge.ui.widgets.words import shift_words

@@ -16,11 +16,11 @@ from honest_edge.ui.rooms.bench.bench_list import BenchList
 from honest_edge.ui.rooms.bench.history_view import HistoryView
 from honest_edge.ui.rooms.bench.sheet_view import SheetView
 from honest_edge.ui.rooms.bench.words import CHANGES, PARTS
-from honest_edge.ui.station.asker import Teller
-from honest_edge.ui.station.host import Host
-from honest_edge.ui.station.known_words import ago
-from honest_edge.ui.station.note_dialog import NoteDialog
-from honest_edge.ui.station.room import Room
+from honest_edge.ui.shared.asker import Teller
+from honest_edge.ui.shared.host import Host
+from honest_edge.ui.shared.note_dialog import NoteDialog
+from honest_edge.ui.shared.room import Room
+from honest_edge.ui.shared.what_worked_words import ago
 from honest_edge.ui.widgets.fields import Choice, button, counted, label
 from honest_edge.ui.widgets.theme import px
 
@@ -317,7 +317,7 @@ class BenchRoom(Room):
 
     def ask_questions(self) -> None:
         """Ask what the user sees."""
-        from honest_edge.ui.station.questions_dialog import QuestionsDialog
+        from honest_edge.ui.shared.questions_dialog import QuestionsDialog
 
         QuestionsDialog(self.host).open()
 

@@ -12,8 +12,8 @@ from PyQt6.QtWidgets import QDialog, QFileDialog, QVBoxLayout
 from honest_edge.core.values.measured import ErrorParts
 from honest_edge.core.values.papers import PAPER_TITLE
 from honest_edge.core.values.sheet import SheetSpec
-from honest_edge.ui.station.asker import Teller
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.asker import Teller
+from honest_edge.ui.shared.host import Host
 from honest_edge.ui.widgets.fields import Choice, Count, Form, button, label, row
 from honest_edge.ui.widgets.theme import px
 

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any
 
 from honest_edge.core.values.bench_records import BenchSubject
 from honest_edge.core.values.errors import ArtError, BlockedError, Cancelled
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.host import Host
 
 if TYPE_CHECKING:
     from honest_edge.app.bench.measuring import Measured, PictureLook
@@ -77,12 +77,12 @@ def practice_work(host: Host, bench: BenchSubject, sheet: SheetSpec) -> Callable
     assumed_mm, desk = host.workspace.job.drift_mm, host.desk()
 
     def work(*, report: ReportProgress, cancelled: IsCancelled) -> Outcome:
-        from honest_edge.app.bench.known import known_bench, unmeasured
+        from honest_edge.app.bench.bench_history import bench_history, unmeasured
         from honest_edge.app.bench.measuring import looked_at, measured_pictures
         from honest_edge.app.bench.practice import practised
 
         now_ms = time.time_ns() // 1_000_000
-        found = desk().look_up(lambda book: [known_bench(book, bench, assumed_mm, now_ms)], "", now_ms).rows
+        found = desk().look_up(lambda book: [bench_history(book, bench, assumed_mm, now_ms)], "", now_ms).rows
         known = found[0] if found else unmeasured(bench)
         report(0.1, "Printing, cutting and scanning on the practice bench")
         key = "".join(secrets.choice("ABCDEFGHJKLMNPQRSTUVWXYZ23456789") for _ in range(8))
@@ -124,13 +124,13 @@ def _kept(
     *,
     simulated: bool = False,
 ) -> Outcome:
+    from honest_edge.app.bench.bench_history import bench_history, unmeasured
     from honest_edge.app.bench.keeping import to_keep
-    from honest_edge.app.bench.known import known_bench, unmeasured
 
     if not measured.sheets:
         return bench, measured, pictures, list(lost)
     now_ms = time.time_ns() // 1_000_000
-    found: Sequence[Any] = desk.look_up(lambda book: [known_bench(book, bench, assumed_mm, now_ms)], "", now_ms).rows
+    found: Sequence[Any] = desk.look_up(lambda book: [bench_history(book, bench, assumed_mm, now_ms)], "", now_ms).rows
     records, said = to_keep(found[0] if found else unmeasured(bench), measured.sheets, assumed_mm, simulated=simulated)
     desk.note(records, now_ms)
     return bench, measured, pictures, [*lost, *said]

@@ -12,7 +12,7 @@ from honest_edge.core.values.errors import UsageError
 from honest_edge.ui.rooms.book.bars_view import Bar, BarsView
 from honest_edge.ui.rooms.book.ledger import Column, day_cell, number_cell, text_cell
 from honest_edge.ui.rooms.book.section import Section
-from honest_edge.ui.station.note_dialog import AmountField, NoteDialog
+from honest_edge.ui.shared.note_dialog import AmountField, NoteDialog
 from honest_edge.ui.widgets.fields import button, greyed, label
 
 if TYPE_CHECKING:

@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QDialog, QLabel, QLineEdit, QVBoxLayout, QWidget
 from honest_edge.core.values.book_records import KeptWork
 from honest_edge.ui.rooms.book.ledger import Column, day_cell, text_cell
 from honest_edge.ui.rooms.book.section import Section
-from honest_edge.ui.station.note_dialog import NoteDialog
+from honest_edge.ui.shared.note_dialog import NoteDialog
 from honest_edge.ui.widgets.fields import button, counted, greyed, label
 from honest_edge.ui.widgets.local import shown_length
 from honest_edge.ui.widgets.theme import px

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QStackedLayout, QWidget
 
 from honest_edge.ui.rooms.book.ledger import Ledger, LedgerModel
 from honest_edge.ui.rooms.book.section import Section
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.host import Host
 from honest_edge.ui.widgets.fields import label
 from honest_edge.ui.widgets.layouts import scrolled
 from honest_edge.ui.widgets.theme import px

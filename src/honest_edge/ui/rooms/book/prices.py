@@ -7,7 +7,7 @@ from collections.abc import Callable
 from PyQt6.QtWidgets import QWidget
 
 from honest_edge.core.values.book_records import Rates
-from honest_edge.ui.station.note_dialog import AmountField, NoteDialog
+from honest_edge.ui.shared.note_dialog import AmountField, NoteDialog
 
 _FIELDS = (
     ("ink", "Ink for 100 cm²", "Divide the price of a set of cartridges by the area that it inked."),

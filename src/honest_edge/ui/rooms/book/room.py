@@ -22,9 +22,9 @@ from PyQt6.QtWidgets import (
 from honest_edge.ui.rooms.book.page import Page
 from honest_edge.ui.rooms.book.section import Section
 from honest_edge.ui.rooms.book.sections import SECTIONS
-from honest_edge.ui.station.asker import Teller
-from honest_edge.ui.station.host import Host
-from honest_edge.ui.station.room import Room
+from honest_edge.ui.shared.asker import Teller
+from honest_edge.ui.shared.host import Host
+from honest_edge.ui.shared.room import Room
 from honest_edge.ui.widgets.fields import Choice, button, counted, greyed, label, row, set_tone
 from honest_edge.ui.widgets.layouts import column_of
 from honest_edge.ui.widgets.local import Label
@@ -34,7 +34,7 @@ if TYPE_CHECKING:
     from honest_edge.app.book.desk import BookDesk
     from honest_edge.app.book.found import Found
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
-    from honest_edge.ui.station.tasks import LatestOnly
+    from honest_edge.ui.shared.tasks import LatestOnly
 
 _EXPORTED = "Exported Books (*.jsonl *.csv)"
 _TYPING_MS, _WATCH_MS = 120, 3000

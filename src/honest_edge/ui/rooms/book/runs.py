@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
 from honest_edge.ui.rooms.book.ledger import Column, day_cell, number_cell, share_cell, text_cell, when_cell
 from honest_edge.ui.rooms.book.prices import prices_dialog
 from honest_edge.ui.rooms.book.section import Section
-from honest_edge.ui.station.cost_words import cost_words
+from honest_edge.ui.shared.cost_words import cost_words
 from honest_edge.ui.widgets.fields import Count, Form, button, counted, greyed, label
 from honest_edge.ui.widgets.theme import px
 

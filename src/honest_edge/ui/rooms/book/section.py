@@ -9,8 +9,8 @@ from PyQt6.QtCore import QObject
 from PyQt6.QtWidgets import QPushButton, QWidget
 
 from honest_edge.ui.rooms.book.ledger import Column
-from honest_edge.ui.station.asker import Asker, Teller
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.asker import Asker, Teller
+from honest_edge.ui.shared.host import Host
 
 if TYPE_CHECKING:
     from honest_edge.app.book.desk import BookDesk

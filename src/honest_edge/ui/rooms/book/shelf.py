@@ -11,8 +11,8 @@ from PyQt6.QtWidgets import QDialog, QLineEdit, QVBoxLayout, QWidget
 from honest_edge.core.values.book_records import Carrier
 from honest_edge.ui.rooms.book.ledger import Column, text_cell
 from honest_edge.ui.rooms.book.section import Section
-from honest_edge.ui.station.note_dialog import NoteDialog
-from honest_edge.ui.station.profile_dialog import WORDS, ProfileDialog
+from honest_edge.ui.shared.note_dialog import NoteDialog
+from honest_edge.ui.shared.profile_dialog import WORDS, ProfileDialog
 from honest_edge.ui.widgets.fields import Choice, LengthField, button, label
 from honest_edge.ui.widgets.local import shown_length
 

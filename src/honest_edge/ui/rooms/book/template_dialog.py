@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING
 from PyQt6.QtWidgets import QDialog, QFileDialog, QLineEdit, QScrollArea, QVBoxLayout
 
 from honest_edge.app.edits.library import places_of
-from honest_edge.ui.station.asker import Teller
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.asker import Teller
+from honest_edge.ui.shared.host import Host
 from honest_edge.ui.widgets.dialogs import PICTURES
 from honest_edge.ui.widgets.fields import Form, button, label, row
 from honest_edge.ui.widgets.theme import px

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 
     from honest_edge.app.book.cut_trial import TrialState
     from honest_edge.app.book.desk import BookDesk
-    from honest_edge.app.book.found import Found, KnownOfCuts
+    from honest_edge.app.book.found import CutFacts, Found
     from honest_edge.core.values.book_records import SettingFound
     from honest_edge.files.book.store import Kept
     from honest_edge.ui.rooms.book.ledger import Cell
@@ -101,9 +101,9 @@ class TestCutsSection(Section):
         self.read(read, self.curve.show_state)
 
     def _begin(self) -> None:
-        self.ask(lambda desk, now_ms: desk.known_of_cuts(now_ms), self._open)
+        self.ask(lambda desk, now_ms: desk.cut_facts(now_ms), self._open)
 
-    def _open(self, known: KnownOfCuts) -> None:
+    def _open(self, known: CutFacts) -> None:
         from honest_edge.ui.rooms.book.trial_dialog import TrialDialog
 
         self.dialog = TrialDialog(self.host, self.ask, known, self.look_again)

@@ -21,15 +21,15 @@ from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.ui.rooms.book.curve_view import CurveView
 from honest_edge.ui.rooms.book.ladder_view import LadderView
 from honest_edge.ui.rooms.book.trial_words import LINES, found_words
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.host import Host
 from honest_edge.ui.widgets.fields import Choice, Form, NumberField, button, label, row, set_tone
 from honest_edge.ui.widgets.theme import px
 
 if TYPE_CHECKING:
     from honest_edge.app.book.cut_trial import TrialState
     from honest_edge.app.book.desk import BookDesk
-    from honest_edge.app.book.found import KnownOfCuts
-    from honest_edge.ui.station.asker import Teller
+    from honest_edge.app.book.found import CutFacts
+    from honest_edge.ui.shared.asker import Teller
 
 _USUAL = {"force": (20.0, 200.0, 1.0), "depth": (1.0, 10.0, 1.0)}
 """Where nothing is known of the machine: common practice, no published source; there to be typed over."""
@@ -41,7 +41,7 @@ _NOTHING = "nothing"
 class TrialDialog(QDialog):
     """Asks what is tried, shows the ladder to cut, takes the reading, and says what is likely."""
 
-    def __init__(self, host: Host, ask: Teller, known: KnownOfCuts, kept: Callable[[], object]) -> None:
+    def __init__(self, host: Host, ask: Teller, known: CutFacts, kept: Callable[[], object]) -> None:
         """Take the window, what runs work beside it, what the Book knows, and what to call when it kept more."""
         super().__init__(host.table.window())
         self._host, self._ask, self._known, self._kept = host, ask, known, kept
@@ -126,8 +126,8 @@ class TrialDialog(QDialog):
             field.show_number(number)
 
     def _begin(self) -> None:
-        from honest_edge.core.plan.ladder import SettingRange
         from honest_edge.core.values.book_records import CutSubject
+        from honest_edge.core.workshop.ladder import SettingRange
 
         try:
             numbers = [

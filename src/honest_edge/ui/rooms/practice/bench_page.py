@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.host import Host
 from honest_edge.ui.table.light_table import LightTable
 from honest_edge.ui.widgets.fields import Count, Form, button, card, counted, greyed, label, row
 from honest_edge.ui.widgets.layouts import scroll_downward
@@ -202,7 +202,7 @@ class BenchPage(QWidget):
             self.table.show_caption("Nothing was cut.")
             return
         from honest_edge.app.rehearsal.drawn import drawn_copies
-        from honest_edge.bench.rehearsal import roller_tracks
+        from honest_edge.simulator.rehearsal import roller_tracks
         from honest_edge.ui.drawings.rehearsed_drawing import draw_rehearsed
 
         copies = drawn_copies(made.overview, made.staged, made.sheet)

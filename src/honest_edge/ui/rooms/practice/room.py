@@ -13,9 +13,9 @@ from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.ui.rooms.practice.banner import PracticeBanner
 from honest_edge.ui.rooms.practice.bench_page import BenchPage
 from honest_edge.ui.rooms.practice.story_list import StoryList
-from honest_edge.ui.station.asker import Asker, Teller
-from honest_edge.ui.station.host import Host
-from honest_edge.ui.station.room import Room
+from honest_edge.ui.shared.asker import Asker, Teller
+from honest_edge.ui.shared.host import Host
+from honest_edge.ui.shared.room import Room
 from honest_edge.ui.widgets.layouts import show_in
 
 if TYPE_CHECKING:
@@ -267,7 +267,7 @@ class PracticeRoom(Room):
 
     def ask_questions(self) -> None:
         """Ask the questions of the diagnosis about the sheet that lies there."""
-        from honest_edge.ui.station.questions_dialog import QuestionsDialog
+        from honest_edge.ui.shared.questions_dialog import QuestionsDialog
 
         self.dialog = QuestionsDialog(self.host)
         self.dialog.open()

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from honest_edge.ui.station.room import RoomEntry
+from honest_edge.ui.shared.room import RoomEntry
 
 if TYPE_CHECKING:
     from honest_edge.ui.rooms.run.room import RunRoom
-    from honest_edge.ui.station.host import Host
+    from honest_edge.ui.shared.host import Host
 
 
 def _create(host: Host) -> RunRoom:
@@ -18,7 +18,7 @@ def _create(host: Host) -> RunRoom:
 
 
 def _load() -> None:
-    from honest_edge.app.run import conductor, known, practice, sealing, telling  # noqa: F401
+    from honest_edge.app.run import conductor, practice, run_facts, sealing, telling  # noqa: F401
     from honest_edge.ui.rooms.run import room  # noqa: F401
 
 

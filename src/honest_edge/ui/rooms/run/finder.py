@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, cast
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.host import Host
 
 if TYPE_CHECKING:
     from honest_edge.app.results.progress import IsCancelled, ReportProgress

@@ -14,17 +14,17 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from honest_edge.core.values.errors import Cancelled, HonestEdgeError
 from honest_edge.core.values.run_events import BladeFitted, Ended, Inspected, Ordered, Spoiled
 from honest_edge.ui.rooms.run.draft import Draft
-from honest_edge.ui.station.asker import Teller
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.asker import Teller
+from honest_edge.ui.shared.host import Host
 
 if TYPE_CHECKING:
     from honest_edge.app.book.desk import BookDesk
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
     from honest_edge.app.run.clocks import RunClock
     from honest_edge.app.run.conductor import Conductor
-    from honest_edge.app.run.known import KnownOfRun
     from honest_edge.app.run.outcome import Tally
     from honest_edge.app.run.practice import CutSheet, PracticeShop
+    from honest_edge.app.run.run_facts import RunFacts
     from honest_edge.app.run.timeline import Timeline
     from honest_edge.core.run.guide import Step
     from honest_edge.core.run.state import RunState
@@ -59,7 +59,7 @@ class RunKeeper(QObject):
         self.conductor: Conductor | None = None
         self.clock: RunClock | None = None
         self.shop: PracticeShop | None = None
-        self.known: KnownOfRun | None = None
+        self.known: RunFacts | None = None
         self.tally: Tally | None = None
         self.timeline: Timeline | None = None
         self.draft = Draft()
@@ -148,8 +148,8 @@ class RunKeeper(QObject):
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Any, ...]:
             from honest_edge.app.run.clocks import RunClock
             from honest_edge.app.run.conductor import Conductor
-            from honest_edge.app.run.known import forgotten
             from honest_edge.app.run.practice import PracticeShop
+            from honest_edge.app.run.run_facts import forgotten
 
             report(0.0, "Taking the run up")
             clock = RunClock()
@@ -166,15 +166,15 @@ class RunKeeper(QObject):
         self._taking.submit(work)
         self.changed.emit()
 
-    def _known(self, desk: Callable[[], BookDesk], seal: SealedRun, now_ms: int) -> tuple[KnownOfRun, str]:
+    def _known(self, desk: Callable[[], BookDesk], seal: SealedRun, now_ms: int) -> tuple[RunFacts, str]:
         """Return what the Book knows, and why it does not answer: a run goes on without it."""
-        from honest_edge.app.run.known import KnownOfRun, known_of_run
+        from honest_edge.app.run.run_facts import RunFacts, run_facts
 
         names = list(dict.fromkeys(design.name for design in seal.designs))
         try:
-            return known_of_run(desk(), seal.sheet, names, now_ms, seal.run), ""
+            return run_facts(desk(), seal.sheet, names, now_ms, seal.run), ""
         except HonestEdgeError as error:
-            return KnownOfRun(), f"{error}. The run goes on without it"
+            return RunFacts(), f"{error}. The run goes on without it"
 
     def call_off(self) -> None:
         """Call off what takes a run in hand."""
@@ -182,7 +182,7 @@ class RunKeeper(QObject):
         self.changed.emit()
 
     def _taken(
-        self, conductor: Conductor, known: KnownOfRun, shop: PracticeShop | None, clock: RunClock, words: str
+        self, conductor: Conductor, known: RunFacts, shop: PracticeShop | None, clock: RunClock, words: str
     ) -> None:
         if words:
             self.host.say(f"{words}.", tone="look")

@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from honest_edge.core.values.errors import DeviceError
 from honest_edge.ui.rooms.run.keeper import RunKeeper
-from honest_edge.ui.station.system_printer import is_device, obstacle, printer_for, send
+from honest_edge.ui.shared.system_printer import is_device, obstacle, printer_for, send
 from honest_edge.ui.widgets.fields import counted
 
 if TYPE_CHECKING:

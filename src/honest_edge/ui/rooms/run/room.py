@@ -30,8 +30,8 @@ from honest_edge.ui.rooms.run.step_view import StepView
 from honest_edge.ui.rooms.run.tally_panel import TallyPanel
 from honest_edge.ui.rooms.run.timeline_view import TimelineView
 from honest_edge.ui.rooms.run.words import REASONS, SIDES
-from honest_edge.ui.station.host import Host
-from honest_edge.ui.station.room import Room
+from honest_edge.ui.shared.host import Host
+from honest_edge.ui.shared.room import Room
 from honest_edge.ui.widgets.fields import button, label
 from honest_edge.ui.widgets.layouts import show_in
 from honest_edge.ui.widgets.local import shown_length

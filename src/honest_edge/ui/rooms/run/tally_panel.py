@@ -14,8 +14,8 @@ from honest_edge.ui.widgets.local import Label
 from honest_edge.ui.widgets.theme import eased_px, px, tabular
 
 if TYPE_CHECKING:
-    from honest_edge.app.run.known import KnownOfRun
     from honest_edge.app.run.outcome import SheetTally, Tally
+    from honest_edge.app.run.run_facts import RunFacts
 
 _MOST_SHEETS = 8
 _ENOUGH = 0.9
@@ -62,7 +62,7 @@ class TallyPanel(QScrollArea):
             self.caution.setText(caution[0])
             self.caution_words.setText(caution[1])
 
-    def show_tally(self, tally: Tally | None, known: KnownOfRun | None) -> None:
+    def show_tally(self, tally: Tally | None, known: RunFacts | None) -> None:
         """Show what came out."""
         if tally is None:
             self.good.setText("–")
@@ -110,7 +110,7 @@ def sheet_words(sheet: SheetTally) -> str:
     return "\n".join(lines)
 
 
-def track_words(known: KnownOfRun | None, tally: Tally) -> str:
+def track_words(known: RunFacts | None, tally: Tally) -> str:
     """Return how forecasts did over past runs, whether that is reckoned in, and what bad stickers point to."""
     lines = []
     track = None if known is None else known.track

@@ -15,7 +15,7 @@ from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.own_bench import OWN_MACHINE, OWN_PRINTER, RIM_STEPS, BenchAnswers, own_profiles, rim_read
 from honest_edge.core.values.papers import PAPER_TITLE, PaperName
 from honest_edge.core.values.stock import STOCKS
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.host import Host
 from honest_edge.ui.widgets.fields import (
     Choice,
     Count,
@@ -153,7 +153,7 @@ class BenchQuestions(QFrame):
             self.rim.show_length(rim_read(self.side.value(), self.foot.value()), self._unit)
 
     def _print(self) -> None:
-        from honest_edge.ui.station.system_printer import obstacle, printer_for, send
+        from honest_edge.ui.shared.system_printer import obstacle, printer_for, send
 
         host = self._host
         sheet = replace(host.workspace.job.sheet, paper=cast(PaperName, self.paper.currentData()), is_landscape=False)

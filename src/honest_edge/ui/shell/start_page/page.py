@@ -11,11 +11,11 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from honest_edge.core.values.forms import PRESETS
+from honest_edge.ui.shared.asker import Asker, Teller
+from honest_edge.ui.shared.host import Host
 from honest_edge.ui.shell.start_page import drawings
 from honest_edge.ui.shell.start_page.bench_questions import BenchQuestions
 from honest_edge.ui.shell.start_page.recent_list import RecentList
-from honest_edge.ui.station.asker import Asker, Teller
-from honest_edge.ui.station.host import Host
 from honest_edge.ui.widgets.fields import button, label
 from honest_edge.ui.widgets.layouts import scroll_downward
 from honest_edge.ui.widgets.theme import px

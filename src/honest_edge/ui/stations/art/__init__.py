@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from honest_edge.ui.station.contract import StationEntry
+from honest_edge.ui.shared.contract import StationEntry
 
 if TYPE_CHECKING:
-    from honest_edge.ui.station.host import Host
+    from honest_edge.ui.shared.host import Host
     from honest_edge.ui.stations.art.station import ArtStation
 
 

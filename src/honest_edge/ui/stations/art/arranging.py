@@ -11,7 +11,7 @@ from honest_edge.core.values.layers import Layer
 
 if TYPE_CHECKING:
     from honest_edge.core.layers.arrange import Side
-    from honest_edge.ui.station.workspace import Workspace
+    from honest_edge.ui.shared.workspace import Workspace
     from honest_edge.ui.stations.art.state import LayersState
 
 _GROWN_MM, _GROWN_RGB = 2.0, (247, 237, 214)

@@ -10,10 +10,10 @@ from PyQt6.QtWidgets import QCheckBox, QLineEdit
 
 from honest_edge.core.values.comparison import COMPARISONS, Comparison, typed_comparison
 from honest_edge.core.values.specs import CRISP_PPI
-from honest_edge.ui.station.copies import CopiesRows
-from honest_edge.ui.station.fold import Fold
-from honest_edge.ui.station.name_field import NameField
-from honest_edge.ui.station.panel import Panel
+from honest_edge.ui.shared.copies import CopiesRows
+from honest_edge.ui.shared.fold import Fold
+from honest_edge.ui.shared.name_field import NameField
+from honest_edge.ui.shared.panel import Panel
 from honest_edge.ui.stations.art.size_fields import SizeFields
 from honest_edge.ui.widgets.fields import Choice, Count, Form, button, card, label, set_tone
 

@@ -7,7 +7,7 @@ from functools import partial
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from honest_edge.core.values.layers import Layer
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.host import Host
 from honest_edge.ui.stations.art.arranging import Arranging
 from honest_edge.ui.stations.art.state import LayersState
 from honest_edge.ui.widgets.fields import Form, LengthField, label

@@ -9,7 +9,7 @@ from typing import Any
 from PyQt6.QtCore import QSignalBlocker
 from PyQt6.QtWidgets import QCheckBox, QWidget
 
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.host import Host
 from honest_edge.ui.widgets.fields import Choice, Count, Form, FormRow, LengthField, NumberField
 
 

@@ -7,7 +7,7 @@ from dataclasses import replace
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from honest_edge.core.values.job import Design
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.host import Host
 from honest_edge.ui.stations.art.form_fields import FormFields
 from honest_edge.ui.stations.art.state import LayersState
 from honest_edge.ui.stations.art.table_card import TableCard

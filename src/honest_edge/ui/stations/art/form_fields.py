@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QSlider, QVBoxLayout, QWidget
 
 from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.forms import Form as DesignForm
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.host import Host
 from honest_edge.ui.stations.art.field_table import Field, FieldTable, with_value
 from honest_edge.ui.widgets import dialogs
 from honest_edge.ui.widgets.fields import Button, Form, label, paint_button, row

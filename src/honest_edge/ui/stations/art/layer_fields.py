@@ -13,8 +13,8 @@ from PyQt6.QtWidgets import QCheckBox, QLineEdit, QPlainTextEdit, QSizePolicy, Q
 from honest_edge.core.values.layers import Gradient, Layer, Picture
 from honest_edge.core.values.specs import Colour
 from honest_edge.core.values.stock import Stock
-from honest_edge.ui.station.fold import Fold
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.fold import Fold
+from honest_edge.ui.shared.host import Host
 from honest_edge.ui.stations.art.arranging import Arranging
 from honest_edge.ui.stations.art.edge_distances import EdgeDistances
 from honest_edge.ui.stations.art.field_table import FieldTable, value_at, with_value

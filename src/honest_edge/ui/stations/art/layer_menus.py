@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QMenu, QSizePolicy, QToolButton, QWidget
 from honest_edge.core.values.layers import FIRST_FONT, PLACEHOLDER_CODES, PLACEHOLDER_WORDS, Code, Lettering, Shape
 
 if TYPE_CHECKING:
-    from honest_edge.ui.station.workspace import Workspace
+    from honest_edge.ui.shared.workspace import Workspace
     from honest_edge.ui.stations.art.arranging import Arranging
 
 _SHAPES = (

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from honest_edge.core.values.layers import Layer
-from honest_edge.ui.station.backgrounds import BACKGROUNDS
+from honest_edge.ui.shared.backgrounds import BACKGROUNDS
 from honest_edge.ui.stations.art.field_table import Field
 
 _SIZED = (("capitals", "capitals"), ("width", "the line"))

@@ -15,11 +15,11 @@ from PyQt6.QtWidgets import (
 
 from honest_edge.core.values.job import Design
 from honest_edge.core.values.layers import Backing, Layer, Sticker
-from honest_edge.ui.station.copies import CopiesRows
-from honest_edge.ui.station.finding_list import FindingList
-from honest_edge.ui.station.host import Host
-from honest_edge.ui.station.name_field import NameField
-from honest_edge.ui.station.panel import Panel
+from honest_edge.ui.shared.copies import CopiesRows
+from honest_edge.ui.shared.finding_list import FindingList
+from honest_edge.ui.shared.host import Host
+from honest_edge.ui.shared.name_field import NameField
+from honest_edge.ui.shared.panel import Panel
 from honest_edge.ui.stations.art.arranging import Arranging, Change
 from honest_edge.ui.stations.art.form_cards import FormCards
 from honest_edge.ui.stations.art.layer_fields import LayerFields

@@ -6,7 +6,7 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from honest_edge.core.values.job import Job
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.host import Host
 from honest_edge.ui.widgets.fields import Form, LengthField, side_by_side
 
 if TYPE_CHECKING:

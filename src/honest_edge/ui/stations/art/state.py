@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from honest_edge.ui.station.workspace import Workspace
+from honest_edge.ui.shared.workspace import Workspace
 
 if TYPE_CHECKING:
     from honest_edge.app.views.layer_view import LayerView

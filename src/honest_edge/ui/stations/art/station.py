@@ -12,9 +12,9 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QGraphicsScene
 
 from honest_edge.core.values.job import Design
-from honest_edge.ui.station.contract import Shown, Station
-from honest_edge.ui.station.host import Host
-from honest_edge.ui.station.panel import Panel
+from honest_edge.ui.shared.contract import Shown, Station
+from honest_edge.ui.shared.host import Host
+from honest_edge.ui.shared.panel import Panel
 from honest_edge.ui.stations.art.art_panel import ArtPanel
 from honest_edge.ui.stations.art.state import LayersState
 

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QCheckBox, QFrame, QVBoxLayout, QWidget
 
 from honest_edge.core.values.job import Design
 from honest_edge.core.values.tables import MOST_ROWS, Table
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.host import Host
 from honest_edge.ui.widgets import dialogs
 from honest_edge.ui.widgets.fields import Count, Form, button, counted, label, row
 from honest_edge.ui.widgets.help_mark import HelpMark

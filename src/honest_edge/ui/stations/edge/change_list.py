@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from honest_edge.app.results.edge_assessment import EdgeChange
 from honest_edge.core.values.specs import EdgeRecipe
-from honest_edge.ui.station.workspace import Workspace
+from honest_edge.ui.shared.workspace import Workspace
 from honest_edge.ui.stations.edge.state import EdgeState
 from honest_edge.ui.widgets.fields import button, card, label, row
 from honest_edge.ui.widgets.words import percent, whole_percent

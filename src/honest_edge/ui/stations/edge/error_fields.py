@@ -11,9 +11,9 @@ from PyQt6.QtWidgets import QFrame, QVBoxLayout
 
 from honest_edge.core.values.job import BenchCopy
 from honest_edge.core.values.misregistration import Misregistration, Scatter
-from honest_edge.ui.station.fold import Fold
-from honest_edge.ui.station.host import Host
-from honest_edge.ui.station.known_words import ago
+from honest_edge.ui.shared.fold import Fold
+from honest_edge.ui.shared.host import Host
+from honest_edge.ui.shared.what_worked_words import ago
 from honest_edge.ui.widgets.fields import Form, LengthField, NumberField, button, counted, label, restyle, row, set_tone
 from honest_edge.ui.widgets.help_mark import HelpMark
 from honest_edge.ui.widgets.theme import px

@@ -9,11 +9,11 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QButtonGroup, QCheckBox, QVBoxLayout
 
 from honest_edge.core.values.specs import School, with_school
-from honest_edge.ui.station.finding_list import FindingList
-from honest_edge.ui.station.fold import Fold
-from honest_edge.ui.station.host import Host
-from honest_edge.ui.station.panel import Panel
-from honest_edge.ui.station.toolbox import Toolbox, ToolButton, brushed
+from honest_edge.ui.shared.finding_list import FindingList
+from honest_edge.ui.shared.fold import Fold
+from honest_edge.ui.shared.host import Host
+from honest_edge.ui.shared.panel import Panel
+from honest_edge.ui.shared.toolbox import Toolbox, ToolButton, brushed
 from honest_edge.ui.stations.edge.change_list import ChangeList
 from honest_edge.ui.stations.edge.error_fields import ErrorFields
 from honest_edge.ui.stations.edge.state import EdgeState

@@ -10,8 +10,8 @@ from PyQt6.QtCore import QRectF, Qt, QTimer
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QGraphicsScene
 
-from honest_edge.ui.station.contract import Shown, Station
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.contract import Shown, Station
+from honest_edge.ui.shared.host import Host
 from honest_edge.ui.stations.edge.panel import EdgePanel
 from honest_edge.ui.stations.edge.state import EdgeState
 from honest_edge.ui.stations.edge.strip import EdgeStrip, Unrolled

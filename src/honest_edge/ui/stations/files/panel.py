@@ -6,9 +6,9 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QProgressBar
 
 from honest_edge.core.values.findings import Finding
-from honest_edge.ui.station.finding_list import FindingList
-from honest_edge.ui.station.host import Host
-from honest_edge.ui.station.panel import Panel
+from honest_edge.ui.shared.finding_list import FindingList
+from honest_edge.ui.shared.host import Host
+from honest_edge.ui.shared.panel import Panel
 from honest_edge.ui.stations.files.state import FilesActs
 from honest_edge.ui.widgets.fields import Choice, ElidedLabel, Form, button, card, greyed, label, row
 from honest_edge.ui.widgets.theme import px

@@ -11,15 +11,15 @@ from PyQt6.QtPrintSupport import QAbstractPrintDialog, QPrintDialog, QPrinter
 
 from honest_edge.core.values.errors import DeviceError
 from honest_edge.files.atomic_write import write_set
-from honest_edge.ui.station.host import Host
-from honest_edge.ui.station.system_printer import is_device, obstacle, printer_for, send, wanted_pages
+from honest_edge.ui.shared.host import Host
+from honest_edge.ui.shared.system_printer import is_device, obstacle, printer_for, send, wanted_pages
 from honest_edge.ui.stations.files.write_files import ask_to_replace
 
 if TYPE_CHECKING:
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
     from honest_edge.core.values.job import Job
     from honest_edge.core.values.stock import Stock
-    from honest_edge.ui.station.tasks import LatestOnly
+    from honest_edge.ui.shared.tasks import LatestOnly
 
 
 def repeated(pages: Sequence[int], job: Job, stocks: Sequence[Stock | None]) -> list[int]:

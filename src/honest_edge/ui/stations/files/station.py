@@ -10,10 +10,10 @@ from typing import TYPE_CHECKING, cast
 
 from PyQt6.QtWidgets import QFileDialog, QGraphicsScene
 
-from honest_edge.ui.station.asker import Teller
-from honest_edge.ui.station.contract import Shown, Station
-from honest_edge.ui.station.host import Host
-from honest_edge.ui.station.known_words import known_words, setting_words
+from honest_edge.ui.shared.asker import Teller
+from honest_edge.ui.shared.contract import Shown, Station
+from honest_edge.ui.shared.host import Host
+from honest_edge.ui.shared.what_worked_words import setting_words, what_worked_words
 from honest_edge.ui.stations.files.panel import FilesPanel
 from honest_edge.ui.stations.files.write_files import start_writing
 from honest_edge.ui.widgets.fields import counted
@@ -110,7 +110,7 @@ class FilesStation(Station):
         self._known = known
         stock, words = self.workspace.job.sheet.stock.name, ""
         if known is not None:
-            words = known_words(known, stock, _now_ms())
+            words = what_worked_words(known, stock, _now_ms())
         self.panel.show_known(words, has_setting=known is not None and known.setting is not None)
 
     # -- writing and printing ------------------------------------------------------------------------

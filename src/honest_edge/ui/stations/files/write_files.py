@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
     from honest_edge.core.values.findings import Finding
     from honest_edge.core.values.job import Job
-    from honest_edge.ui.station.tasks import LatestOnly
+    from honest_edge.ui.shared.tasks import LatestOnly
 
 _MOST_NAMED = 4
 

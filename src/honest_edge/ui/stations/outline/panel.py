@@ -9,12 +9,12 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtWidgets import QCheckBox, QVBoxLayout
 
 from honest_edge.core.values.specs import NARROWEST_HOLE_MM
-from honest_edge.ui.station.backgrounds import BACKGROUNDS
-from honest_edge.ui.station.finding_list import FindingList
-from honest_edge.ui.station.fold import Fold
-from honest_edge.ui.station.host import Host
-from honest_edge.ui.station.panel import Panel
-from honest_edge.ui.station.toolbox import Toolbox, brushed
+from honest_edge.ui.shared.backgrounds import BACKGROUNDS
+from honest_edge.ui.shared.finding_list import FindingList
+from honest_edge.ui.shared.fold import Fold
+from honest_edge.ui.shared.host import Host
+from honest_edge.ui.shared.panel import Panel
+from honest_edge.ui.shared.toolbox import Toolbox, brushed
 from honest_edge.ui.stations.outline import tools
 from honest_edge.ui.stations.outline.component_lists import ComponentList, GapList, StepList
 from honest_edge.ui.table.tool import Tool

@@ -9,8 +9,8 @@ from typing import TYPE_CHECKING, cast
 
 from PyQt6.QtWidgets import QGraphicsScene
 
-from honest_edge.ui.station.contract import Shown, Station
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.contract import Shown, Station
+from honest_edge.ui.shared.host import Host
 from honest_edge.ui.stations.outline.panel import OutlinePanel
 from honest_edge.ui.table.tool import Tool
 

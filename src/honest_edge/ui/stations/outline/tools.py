@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from honest_edge.ui.station.toolbox import ToolButton
+from honest_edge.ui.shared.toolbox import ToolButton
 from honest_edge.ui.table.tool import Tool
 
 DAM = Tool(name="dam", shape="line")

@@ -6,8 +6,8 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QTimer
 
-from honest_edge.ui.station.host import Host
-from honest_edge.ui.station.panel import Panel
+from honest_edge.ui.shared.host import Host
+from honest_edge.ui.shared.panel import Panel
 from honest_edge.ui.stations.proof.rows import ProofList
 from honest_edge.ui.stations.proof.state import PrintAdviceShown, ProofActs, ProofState, finding_key
 from honest_edge.ui.widgets.fields import button, card, counted, end_margins, label

@@ -8,7 +8,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QScrollArea, QSlider, QVBoxLayout, QWidget
 
-from honest_edge.bench.faults import FAULTS, FaultKey, fault
+from honest_edge.simulator.faults import FAULTS, FaultKey, fault
 from honest_edge.ui.stations.proof.mini_sheets import MiniSheets
 from honest_edge.ui.stations.proof.state import Rehearsed
 from honest_edge.ui.widgets.fields import button, counted, label, row

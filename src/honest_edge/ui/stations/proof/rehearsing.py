@@ -10,17 +10,17 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QGraphicsScene
 
 from honest_edge.core.values.errors import BlockedError
-from honest_edge.ui.station.contract import Shown
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.contract import Shown
+from honest_edge.ui.shared.host import Host
 from honest_edge.ui.stations.proof.rehearsal_strip import RehearsalStrip
 from honest_edge.ui.stations.proof.state import PrintAdviceShown, ProofState, Rehearsed
 
 if TYPE_CHECKING:
     from honest_edge.app.rehearsal.expected import Expected
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
-    from honest_edge.bench.faults import FaultKey
-    from honest_edge.bench.rehearsal import RehearsedSheet
     from honest_edge.core.values.job import Job
+    from honest_edge.simulator.faults import FaultKey
+    from honest_edge.simulator.rehearsal import RehearsedSheet
 
 SHEETS = 200
 _SEED = 1
@@ -88,7 +88,7 @@ class Rehearsing(QObject):
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> None:
             from honest_edge.app.rehearsal.expected import expected_share
-            from honest_edge.bench.rehearsal import rehearsed as sheets_of
+            from honest_edge.simulator.rehearsal import rehearsed as sheets_of
 
             waiting: list[RehearsedSheet] = []
             error = overview.job.misregistration
@@ -173,7 +173,7 @@ class Rehearsing(QObject):
         if rehearsed is None or rehearsed.shown >= len(rehearsed.sheets):
             return None
         from honest_edge.app.rehearsal.drawn import drawn_copies
-        from honest_edge.bench.rehearsal import roller_tracks
+        from honest_edge.simulator.rehearsal import roller_tracks
         from honest_edge.ui.drawings.rehearsed_drawing import draw_rehearsed
 
         sheet = rehearsed.sheets[rehearsed.shown]

@@ -11,7 +11,7 @@ from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from honest_edge.core.values.findings import Severity
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.host import Host
 from honest_edge.ui.stations.proof.state import ProofActs, ProofState, tried_key
 from honest_edge.ui.widgets.fields import button, label, restyle, row
 from honest_edge.ui.widgets.painting import painter_on

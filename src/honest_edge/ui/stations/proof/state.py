@@ -12,9 +12,9 @@ if TYPE_CHECKING:
     from honest_edge.app.rehearsal.stage import Staged
     from honest_edge.app.results.overview import Overview
     from honest_edge.app.views.proof_view import ListedFinding
-    from honest_edge.bench.faults import FaultKey
-    from honest_edge.bench.rehearsal import RehearsedSheet
     from honest_edge.core.values.findings import Finding, Fix
+    from honest_edge.simulator.faults import FaultKey
+    from honest_edge.simulator.rehearsal import RehearsedSheet
 
 FindingKey = tuple[str, str, str]
 TriedKey = tuple[FindingKey, str]

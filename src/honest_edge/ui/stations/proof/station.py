@@ -12,9 +12,9 @@ from PyQt6.QtWidgets import QGraphicsScene, QInputDialog
 
 from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.findings import MOST_REASON, Finding, Fix
-from honest_edge.ui.station.contract import Shown, Station
-from honest_edge.ui.station.host import Host
-from honest_edge.ui.station.mender import Mender
+from honest_edge.ui.shared.contract import Shown, Station
+from honest_edge.ui.shared.host import Host
+from honest_edge.ui.shared.mender import Mender
 from honest_edge.ui.stations.proof.panel import ProofPanel
 from honest_edge.ui.stations.proof.rehearsing import Rehearsing
 from honest_edge.ui.stations.proof.state import PrintAdviceShown, ProofState, finding_key, tried_key
@@ -128,7 +128,7 @@ class ProofStation(Station):
         overview, desk = self.workspace.overview, self.host.desk()
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Finding, ...]:
-            from honest_edge.app.book.known_of_job import known_findings
+            from honest_edge.app.book.job_facts import known_findings
 
             return known_findings(overview, desk(), time.time_ns() // 1_000_000)
 

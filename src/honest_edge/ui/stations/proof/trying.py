@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, cast
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.host import Host
 from honest_edge.ui.stations.proof.state import ProofState, TriedKey, finding_key, tried_key
 
 if TYPE_CHECKING:

@@ -5,10 +5,10 @@ from __future__ import annotations
 from operator import methodcaller
 from typing import TYPE_CHECKING
 
-from honest_edge.ui.station.contract import Command, StationEntry
+from honest_edge.ui.shared.contract import Command, StationEntry
 
 if TYPE_CHECKING:
-    from honest_edge.ui.station.host import Host
+    from honest_edge.ui.shared.host import Host
     from honest_edge.ui.stations.sheet.station import SheetStation
 
 

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from honest_edge.ui.station.fold import Fold
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.fold import Fold
+from honest_edge.ui.shared.host import Host
 
 
 class Card(Fold):

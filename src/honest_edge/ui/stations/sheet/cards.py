@@ -7,8 +7,8 @@ from dataclasses import replace
 from PyQt6.QtWidgets import QCheckBox
 
 from honest_edge.core.values.marks import MarkKind, with_mark_kind
-from honest_edge.ui.station.host import Host
-from honest_edge.ui.station.toolbox import Toolbox, ToolButton
+from honest_edge.ui.shared.host import Host
+from honest_edge.ui.shared.toolbox import Toolbox, ToolButton
 from honest_edge.ui.stations.sheet.card import Card
 from honest_edge.ui.stations.sheet.sheet_words import blade_words, mark_words, price_words
 from honest_edge.ui.stations.sheet.state import SheetActs, SheetState

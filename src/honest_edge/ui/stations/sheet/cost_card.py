@@ -6,14 +6,14 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt
 
-from honest_edge.ui.station.cost_words import cost_words
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.cost_words import cost_words
+from honest_edge.ui.shared.host import Host
 from honest_edge.ui.stations.sheet.card import Card
 from honest_edge.ui.widgets.fields import button, label
 from honest_edge.ui.widgets.theme import px
 
 if TYPE_CHECKING:
-    from honest_edge.core.plan.cost import PieceCost
+    from honest_edge.core.workshop.cost import PieceCost
 
 _LINES_PX = 50
 

@@ -8,11 +8,11 @@ from PyQt6.QtWidgets import QCheckBox, QPushButton
 
 from honest_edge.core.values.papers import PAPER_TITLE
 from honest_edge.core.values.specs import MOST_COPIES
-from honest_edge.ui.station.copies import CopiesRows
-from honest_edge.ui.station.finding_list import FindingList
-from honest_edge.ui.station.host import Host
-from honest_edge.ui.station.panel import Panel
-from honest_edge.ui.station.toolbox import Toolbox
+from honest_edge.ui.shared.copies import CopiesRows
+from honest_edge.ui.shared.finding_list import FindingList
+from honest_edge.ui.shared.host import Host
+from honest_edge.ui.shared.panel import Panel
+from honest_edge.ui.shared.toolbox import Toolbox
 from honest_edge.ui.stations.sheet.cards import BladeCard, ByHandCard, MarksCard
 from honest_edge.ui.stations.sheet.cost_card import CostCard
 from honest_edge.ui.stations.sheet.profiles_card import ProfilesCard

@@ -7,7 +7,7 @@ from functools import partial
 from PyQt6.QtWidgets import QDialog
 
 from honest_edge.files.profiles import Kind, Profile
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.host import Host
 from honest_edge.ui.stations.sheet.card import Card
 from honest_edge.ui.widgets.fields import Choice, button, label, row
 from honest_edge.ui.widgets.theme import px
@@ -57,7 +57,7 @@ class ProfilesCard(Card):
 
     def edit(self, kind: Kind) -> None:
         """Show a profile value by value."""
-        from honest_edge.ui.station.profile_dialog import (
+        from honest_edge.ui.shared.profile_dialog import (
             ProfileDialog,  # its controls are made when they are needed
         )
 

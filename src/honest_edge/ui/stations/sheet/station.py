@@ -15,9 +15,9 @@ from PyQt6.QtWidgets import QGraphicsScene, QMenu
 
 from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.job import Job
-from honest_edge.ui.station.contract import Shown, Station
-from honest_edge.ui.station.host import Host
-from honest_edge.ui.station.known_words import setting_known
+from honest_edge.ui.shared.contract import Shown, Station
+from honest_edge.ui.shared.host import Host
+from honest_edge.ui.shared.what_worked_words import setting_known
 from honest_edge.ui.stations.sheet.panel import SheetPanel
 from honest_edge.ui.stations.sheet.state import SheetState
 from honest_edge.ui.table.tool import Tool
@@ -29,8 +29,8 @@ if TYPE_CHECKING:
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
     from honest_edge.app.views.blade_path import BladePath
     from honest_edge.app.views.cut_comparison import CutComparison
-    from honest_edge.core.plan.cost import PieceCost
     from honest_edge.core.sheet.plan import Plan
+    from honest_edge.core.workshop.cost import PieceCost
     from honest_edge.ui.drawings.sheet_drawing import SheetHands
 
 _SAME_MM = 0.1

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QFrame, QVBoxLayout
 
-from honest_edge.ui.station.host import Host
+from honest_edge.ui.shared.host import Host
 from honest_edge.ui.widgets.fields import Form, LengthField, button, label
 from honest_edge.ui.widgets.help_mark import HelpMark
 

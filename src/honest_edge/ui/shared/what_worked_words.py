@@ -1,0 +1,64 @@
+"""What is known of cutting a stock, in a few sentences."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from honest_edge.ui.widgets.fields import counted
+
+if TYPE_CHECKING:
+    from honest_edge.app.book.found import WhatWorked
+    from honest_edge.core.values.book_records import SettingFound
+    from honest_edge.files.book.store import Kept
+
+_DAY_MS = 86_400_000
+_LONG_DAYS = ((730, 365, "year"), (60, 30, "month"), (14, 7, "week"), (2, 1, "day"))
+"""From so many days on, days in a unit, and its name."""
+
+
+def what_worked_words(known: WhatWorked, stock: str, now_ms: int) -> str:
+    """Return what is known of cutting a stock: the setting, what came out last, and whether there is enough of it."""
+    return "\n".join(
+        line for line in (setting_known(known.setting, stock, now_ms), _run(known, now_ms), _on_hand(known)) if line
+    )
+
+
+def setting_words(known: WhatWorked) -> str:
+    """Return the setting that is known, as it is typed with a run; "" where none is safe."""
+    found = None if known.setting is None else known.setting.record
+    return f"{found.name} {found.best:g}" if found is not None and found.is_safe else ""
+
+
+def setting_known(setting: Kept[SettingFound] | None, stock: str, now_ms: int) -> str:
+    """Return which setting cuts a stock, or that none is known."""
+    if setting is None:
+        return f"{stock}: no setting is known on this machine."
+    found, when = setting.record, ago(now_ms - setting.at_ms)
+    if not found.is_safe:
+        return f"{stock}: no safe setting was found {when}; try a fresh blade, or cut slower."
+    blade = f", {found.blade}" if found.blade else ""
+    return f"{stock}: {found.name} {found.best:g} (window {found.low:g} to {found.high:g}{blade}, {when})."
+
+
+def _run(known: WhatWorked, now_ms: int) -> str:
+    if known.run is None:
+        return ""
+    run = known.run.run
+    why = f": {run.reason}" if run.reason else ""
+    return f"Last run, {ago(now_ms - known.run.at_ms)}: {run.good} of {run.good + run.bad} came out good{why}."
+
+
+def _on_hand(known: WhatWorked) -> str:
+    if known.on_hand is None or not known.wanted:
+        return ""
+    here = f"{counted(max(0, known.on_hand), 'sheet')} on hand"
+    return f"{here}: enough." if known.on_hand >= known.wanted else f"{here}, {known.wanted} are needed: buy more."
+
+
+def ago(past_ms: int) -> str:
+    """Return how long ago something was, in the largest unit of which there are two."""
+    days = past_ms // _DAY_MS
+    for least, length, name in _LONG_DAYS:
+        if days >= least:
+            return f"{counted(days // length, name)} ago"
+    return "yesterday" if days == 1 else "within a day"
