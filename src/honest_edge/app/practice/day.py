@@ -11,6 +11,7 @@ from honest_edge.app.practice.stories import Story
 from honest_edge.app.rehearsal.stage import Staged, staged
 from honest_edge.app.results.overview import Overview
 from honest_edge.core.measure.mark_reading import marks_middles
+from honest_edge.core.proof.register import of_checks
 from honest_edge.core.run.print_check import RULER_MM
 from honest_edge.core.values.errors import BlockedError, UsageError
 from honest_edge.core.values.job import Job
@@ -264,7 +265,7 @@ class PracticeDay:
     def _found(self, overview: Overview) -> bool:
         """Whether the job still has what spoils every sheet."""
         hidden = self.story.hidden
-        return bool(hidden.spoils) and any(found.check in hidden.checks for found in overview.findings)
+        return bool(hidden.spoils) and bool(of_checks(overview.findings, *hidden.checks))
 
     # -- helpers -------------------------------------------------------------------------------------
 
@@ -278,7 +279,7 @@ class PracticeDay:
         if overview.plan is None or overview.is_provisional:
             raise BlockedError(f"Nothing can be {'cut' if is_printed else 'printed'} yet: {overview.why_no_plan}")
         holding = overview.holding
-        if holding is not None and holding.check not in self.story.hidden.checks:
+        if holding is not None and not of_checks([holding], *self.story.hidden.checks):
             raise BlockedError(f"Nothing can be printed yet: {overview.named(holding)}")
 
     def _tell(self, words: str) -> str:

@@ -10,6 +10,8 @@ from dataclasses import dataclass, field
 
 from honest_edge.app.practice import jobs
 from honest_edge.app.practice.hands import USUAL_FORCE
+from honest_edge.core.proof import register
+from honest_edge.core.proof.register import Check
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.misregistration import Misregistration, Scatter
 
@@ -45,7 +47,7 @@ class Hidden:
     slips: bool = False
     is_dull: bool = False
     clean_force: tuple[int, int] = (20, 45)
-    checks: tuple[str, ...] = ()
+    checks: tuple[Check, ...] = ()
     spoils: str = ""
     old_print: bool = False
     misreads: bool = False
@@ -143,7 +145,7 @@ STORIES: tuple[Story, ...] = (
             "Eight stickers are wanted."
         ),
         make=jobs.leaking_cup,
-        hidden=Hidden(checks=("leaks",), spoils="the white inside of the cup is cut away"),
+        hidden=Hidden(checks=(register.LEAKS,), spoils="the white inside of the cup is cut away"),
         par_sheets=0,
         par_min=32,
         what="The drawn outline has a gap. The background flowed in through it and took the white inside along.",
@@ -159,7 +161,7 @@ STORIES: tuple[Story, ...] = (
             "Six are wanted."
         ),
         make=jobs.nested_lines,
-        hidden=Hidden(checks=("nested", "double"), spoils="a thin frame falls off round every label"),
+        hidden=Hidden(checks=(register.NESTED, register.DOUBLE), spoils="a thin frame falls off round every label"),
         par_sheets=0,
         par_min=32,
         what="There were two cut lines, one inside the other, and the machine cut both.",
@@ -266,7 +268,7 @@ STORIES: tuple[Story, ...] = (
         title="On a green ground",
         tale="A sheet of stickers on a green backing, knocked out close round each of them so that it looks generous.",
         make=jobs.close_backing,
-        hidden=Hidden(checks=("ring",), spoils="a green line lies along one side of the stickers"),
+        hidden=Hidden(checks=(register.RING,), spoils="a green line lies along one side of the stickers"),
         par_sheets=0,
         par_min=32,
         what="The ring of white round each sticker was narrower than the cut strays.",

@@ -27,6 +27,7 @@ from honest_edge.core.imaging.matte import Matte, find_matte
 from honest_edge.core.outline.narrow import Narrow, narrow_places
 from honest_edge.core.outline.outline import Outline, outline_of
 from honest_edge.core.outline.trace import trace_sharp_and_blunt
+from honest_edge.core.proof import register
 from honest_edge.core.proof.design_checks import design_findings
 from honest_edge.core.proof.layer_checks import stack_findings
 from honest_edge.core.values.artwork import Artwork
@@ -268,7 +269,7 @@ def layer_findings(
         return ()
     findings = (*composed.findings, *table_findings)
     if design.table is not None:  # rows that are too long are counted together
-        findings = tuple(one for one in findings if one.check != "room" or one.subject.kind != "layer")
+        findings = tuple(one for one in findings if not register.WORDS_FIT.is_of(one) or one.subject.kind != "layer")
     flat, zones = composed.flat, composed.quiet_zones
     return (*findings, *stack_findings(design, composed.stack, composed.contents, flat, zones, cut, rules))
 

@@ -28,6 +28,8 @@ from honest_edge.core.edge.cloth import on_stock
 from honest_edge.core.edge.repaint import repainted
 from honest_edge.core.imaging.background import Subject
 from honest_edge.core.layers.stack import Content
+from honest_edge.core.proof import register
+from honest_edge.core.proof.register import of_checks
 from honest_edge.core.sheet.fit import fit
 from honest_edge.core.sheet.plan import Footprint, Plan
 from honest_edge.core.sheet.quick import Before, quick_fit
@@ -264,7 +266,7 @@ class Pipeline:
         found = []
         for alone, stock in piece_designs(design):
             result = self.result(alone, job, cancelled=cancelled)
-            findings = tuple(finding for finding in result.findings if finding.check in ("parts", "narrow"))
+            findings = tuple(of_checks(result.findings, register.PARTS, register.NARROW))
             nothing = replace(result.art, pixels=np.zeros((1, 1, 4), np.uint8), ink_area=result.cut.area)
             found.append(replace(result, art=nothing, stock=stock, findings=findings))
         return tuple(found)

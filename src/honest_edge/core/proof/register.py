@@ -20,6 +20,10 @@ class Check:
     severity: Severity
     can_be_left: bool = True
 
+    def is_of(self, finding: Finding) -> bool:
+        """Whether a finding is of this check."""
+        return finding.check == self.name
+
     def found(
         self,
         subject: Subject,
@@ -113,3 +117,8 @@ LAYOUT = Check("layout", "sheet", "blocks", can_be_left=False)
 
 CHECKS: tuple[Check, ...] = tuple(value for value in globals().copy().values() if isinstance(value, Check))
 """All of them, in the order of work."""
+
+
+def of_checks(findings: Iterable[Finding], *checks: Check) -> list[Finding]:
+    """Return those findings that are of any of some checks."""
+    return [finding for finding in findings if any(check.is_of(finding) for check in checks)]

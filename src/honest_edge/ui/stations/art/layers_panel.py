@@ -13,6 +13,8 @@ from PyQt6.QtWidgets import (
     QPushButton,
 )
 
+from honest_edge.core.proof import register
+from honest_edge.core.proof.register import of_checks
 from honest_edge.core.values.job import Design
 from honest_edge.core.values.layers import Backing, Layer, Sticker
 from honest_edge.ui.shared.copies import CopiesRows
@@ -47,20 +49,20 @@ if TYPE_CHECKING:
 
 
 _SAID_HERE = (
-    "ppi",
-    "font",
-    "room",
-    "shrunk",
-    "field",
-    "code",
-    "layer ground",
-    "gap",
-    "quiet",
-    "outside",
-    "ring",
-    "clash",
-    "clear",
-    "placeholder",
+    register.PPI,
+    register.FONT,
+    register.WORDS_FIT,
+    register.SHRUNK,
+    register.FIELD,
+    register.CODE,
+    register.LAYER_GROUND,
+    register.SEE_THROUGH,
+    register.QUIET,
+    register.OFF_THE_FORM,
+    register.RING,
+    register.CLASH,
+    register.CLEAR,
+    register.PLACEHOLDER,
 )
 _BACKINGS = (
     ("", "none"),
@@ -321,7 +323,7 @@ class LayersPanel(Panel):
             self.answer.setText(f"{result.ppi:.0f} ppi" if soft else "Crisp")
             words = "softest picture; cut at" if soft else "drawn forms only; cut at"
             self.under.setText(f"{words} {self.workspace.size(result.cut_size_mm)}")
-        self.findings.show_findings([(f.message, f) for f in result.findings if f.check in _SAID_HERE])
+        self.findings.show_findings([(f.message, f) for f in of_checks(result.findings, *_SAID_HERE)])
         self.remarks.setText(view.error if view is not None and view.error else "")
         self.remarks.setVisible(bool(self.remarks.text()))
         self.order.setText(self._order_words())

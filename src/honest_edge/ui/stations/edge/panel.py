@@ -8,6 +8,8 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QButtonGroup, QCheckBox, QVBoxLayout
 
+from honest_edge.core.proof import register
+from honest_edge.core.proof.register import of_checks
 from honest_edge.core.values.specs import School, with_school
 from honest_edge.ui.shared.finding_list import FindingList
 from honest_edge.ui.shared.fold import Fold
@@ -40,7 +42,10 @@ _TOOLS = (
     ),
     ToolButton(tool=Tool(name="spare", shape="brush"), word="May be cut", key="S", tip="Brush over what may be cut"),
 )
-_SAID_HERE = ("inset", "matte", "fill", "cloth", "ring", "quiet")  # what the share and the strip do not say
+_SAID_HERE = (
+    register.INSET, register.MATTE, register.MIRROR, register.CLOTH, register.RING, register.QUIET,
+)  # fmt: skip
+"""What the share and the strip do not say."""
 _FILLS = (
     ("nearest", "nearest colour"),
     ("plain", "plain colour"),
@@ -203,7 +208,7 @@ class EdgePanel(Panel):
         self._show_schools(result, assessment)
         self._show_advice(assessment)
         self._show_sheet(assessment)
-        found = [f for f in result.findings if f.check in _SAID_HERE] if result else []
+        found = of_checks(result.findings, *_SAID_HERE) if result else []
         self.findings.show_findings([(finding.message, finding) for finding in found])
         if self.show_missing() or result is None:
             return

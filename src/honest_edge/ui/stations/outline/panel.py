@@ -8,6 +8,8 @@ from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtWidgets import QCheckBox, QVBoxLayout
 
+from honest_edge.core.proof import register
+from honest_edge.core.proof.register import of_checks
 from honest_edge.core.values.specs import NARROWEST_HOLE_MM
 from honest_edge.ui.shared.backgrounds import BACKGROUNDS
 from honest_edge.ui.shared.finding_list import FindingList
@@ -289,7 +291,7 @@ class OutlinePanel(Panel):
             widget.setVisible(result is not None)
         self.steps.refresh()
         self.kept.show_findings(
-            [(f.message, f) for f in result.findings if f.check in ("ground", "slit")] if result else []
+            [(f.message, f) for f in of_checks(result.findings, register.GROUND, register.SLIT)] if result else []
         )
         if design is not None:
             recipe = design.outline
