@@ -96,18 +96,18 @@ def _marked(folder: Path) -> _Marked | None:
     """Return what a folder's marker says; None without one, or where it is none of ours."""
     try:
         said = json.loads((folder / MARKER).read_bytes()[:1_000_000])
-        found = _Marked(
+        marked = _Marked(
             written=tuple((str(a), str(b)) for a, b in said["written"]),
             removed=tuple(map(str, said["removed"])),
             kept=tuple(map(str, said["kept"])),
         )
     except (OSError, ValueError, KeyError, TypeError, RecursionError):
         return None
-    temporaries = [*(temporary for temporary, _ in found.written), *found.kept]
-    names = [*(name for _, name in found.written), *found.removed]
+    temporaries = [*(temporary for temporary, _ in marked.written), *marked.kept]
+    names = [*(name for _, name in marked.written), *marked.removed]
     if any("/" in name or name in ("", ".", "..") for name in names):
         return None
-    return found if all(_OURS.fullmatch(name) and "/" not in name for name in temporaries) else None
+    return marked if all(_OURS.fullmatch(name) and "/" not in name for name in temporaries) else None
 
 
 @dataclass

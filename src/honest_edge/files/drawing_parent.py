@@ -127,7 +127,7 @@ _STARTER = ThreadPoolExecutor(1, thread_name_prefix="renderer")
 def _started() -> subprocess.Popen[bytes]:
     """Start a child, apart from the current folder and the environment: it finds modules where this process does."""
     places = [str(Path(__file__).parents[2]), *(place for place in sys.path if place)]
-    made = subprocess.Popen(
+    popen = subprocess.Popen(
         [sys.executable, "-I", "-c", f"import sys; sys.path[:] = {places!r}; {_START.format(parent=os.getpid())}"],
         stdin=subprocess.PIPE,
         stdout=subprocess.PIPE,
@@ -135,10 +135,10 @@ def _started() -> subprocess.Popen[bytes]:
         env={**os.environ, "OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1"},  # a filter binds one thread only
         cwd="/",
     )
-    for pipe in (made.stdin, made.stdout):
+    for pipe in (popen.stdin, popen.stdout):
         with contextlib.suppress(OSError):
             fcntl.fcntl(cast(BinaryIO, pipe), fcntl.F_SETPIPE_SZ, _PIPE_BYTES)
-    return made
+    return popen
 
 
 class _Reader:

@@ -57,7 +57,7 @@ class PracticeMark:
 
 def left_practice(folder: Path) -> LeftPractice | None:
     """Return a practice job whose window is gone, and forget it; None where there is none that can be read."""
-    found = None
+    practice = None
     for place in sorted(folder.glob("*.json")):
         with contextlib.suppress(OSError):
             handle = locked(place)
@@ -65,7 +65,7 @@ def left_practice(folder: Path) -> LeftPractice | None:
                 continue
             try:
                 stored = json.loads(place.read_text("utf-8"))
-                found = LeftPractice(
+                practice = LeftPractice(
                     title=str(stored["title"]),
                     story=str(stored["story"]),
                     seed=int(stored["seed"]),
@@ -76,4 +76,4 @@ def left_practice(folder: Path) -> LeftPractice | None:
             finally:
                 place.unlink(missing_ok=True)
                 os.close(handle)
-    return found
+    return practice

@@ -115,7 +115,7 @@ class RecoveryFolder:
 
         Those are put aside, not removed.
         """
-        found: list[LeftWork] = []
+        works: list[LeftWork] = []
         said = self._take_old()
         with contextlib.suppress(OSError):
             for place in sorted(self._folder.iterdir()):
@@ -125,11 +125,11 @@ class RecoveryFolder:
                     Slot(place, lock).drop()  # the window ended before it kept anything
                     continue
                 try:
-                    found.append(_read(place, lock))
+                    works.append(_read(place, lock))
                 except (HonestEdgeError, OSError) as error:
                     os.close(lock)
                     said.append(self._put_aside(place, str(error)))
-        return sorted(found, key=lambda work: work.kept_at, reverse=True), said
+        return sorted(works, key=lambda work: work.kept_at, reverse=True), said
 
     def _take_old(self) -> list[str]:
         """Give the single copy of earlier versions a folder of its own; return what to say where it cannot be read."""

@@ -116,16 +116,16 @@ def in_order(copies: Sequence[CopyLines], proof: int | None, machine: Machine) -
         proof: which copy is cut first.
         machine: whose knife it is.
     """
-    found: dict[LineKind, _Lines] = {kind: _Lines() for kind in get_args(LineKind)}
+    lines_of_kind: dict[LineKind, _Lines] = {kind: _Lines() for kind in get_args(LineKind)}
     for number, copy in enumerate(copies):
         for kind, ring in copy:
-            lines = found[kind]
+            lines = lines_of_kind[kind]
             if number == proof and lines.proof is None:
                 lines.proof = len(lines.rings)
             lines.rings.append(with_smooth_start(ring))
     offset_mm = machine.blade_offset_mm if machine.compensates else 0.0
     made: dict[LineKind, tuple[CurveRing, ...]] = {}
-    for kind, lines in found.items():
+    for kind, lines in lines_of_kind.items():
         if lines.rings or kind in _ALWAYS:
             order = ordered(lines.rings, HOME_MM, lines.proof)
             made[kind] = tuple(blade_path(r, overcut_mm=machine.overcut_mm, offset_mm=offset_mm) for r in order)

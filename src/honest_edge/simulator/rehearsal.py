@@ -130,7 +130,7 @@ def _some(
     numbers: range,
     faults: frozenset[FaultKey],
 ) -> list[RehearsedSheet]:
-    found: dict[int, RehearsedSheet] = {}
+    sheets: dict[int, RehearsedSheet] = {}
     for page, copies in enumerate(stage.pages):
         alike = [number for number in numbers if number % len(stage.pages) == page]
         if not alike:
@@ -140,7 +140,7 @@ def _some(
         repeats = repeats * chosen.repeat_mm[:, None, None] + _slipped(stage, copies, faults)
         fates = _fates(stage, copies, chosen, repeats, faults)
         for row, number in enumerate(alike):
-            found[number] = RehearsedSheet(
+            sheets[number] = RehearsedSheet(
                 number=number,
                 page=page,
                 error=chosen.some(slice(row, row + 1)),
@@ -148,7 +148,7 @@ def _some(
                 fates=fates[row],
                 fitted=stage.fitted if "fitted" in faults else 1.0,
             )
-    return [found[number] for number in numbers]
+    return [sheets[number] for number in numbers]
 
 
 def good_counts(stage: Stage, page: int, errors: SheetErrors, random: np.random.Generator) -> NDArray[np.int32]:

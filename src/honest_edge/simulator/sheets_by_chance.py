@@ -77,13 +77,13 @@ def drawn_benches(
     means, spreads = _terms(error)
     count = sheets + _PRIOR_SHEETS
     own = spreads / math.sqrt(1 + 1 / count)  # without what is not known of the mean
-    found = []
+    errors_of = []
     for _ in range(benches):
         wider = math.sqrt(freedom / random.chisquare(freedom))
         steady = means + wider * own / math.sqrt(count) * random.standard_normal(len(means))
         parts = steady + wider * own * random.standard_normal((each, len(means)))
-        found.append(SheetErrors(parts=parts, repeat_mm=np.full(each, error.repeat_mm * wider)))
-    return found
+        errors_of.append(SheetErrors(parts=parts, repeat_mm=np.full(each, error.repeat_mm * wider)))
+    return errors_of
 
 
 def _terms(error: Misregistration) -> tuple[Floats, Floats]:

@@ -105,7 +105,7 @@ def demo_events(now_ms: int) -> list[LogEvent]:
 
 
 def _run_events(now_ms: int) -> list[LogEvent]:
-    found = []
+    events = []
     for number, (days, title, stock, sheets, good, bad, reason, forecast) in enumerate(_RUNS):
         run = RunRecord(
             title=title,
@@ -123,5 +123,5 @@ def _run_events(now_ms: int) -> list[LogEvent]:
             ink_cm2=round(_INKED_CM2 * sheets, 0),
         )
         at_ms = now_ms - days * _DAY_MS - number % 4 * 3_700_000
-        found.append(LogEvent(key=f"{number + 1:032x}", at_ms=at_ms, kind=RUN, data=asdict(run)))
-    return found
+        events.append(LogEvent(key=f"{number + 1:032x}", at_ms=at_ms, kind=RUN, data=asdict(run)))
+    return events

@@ -71,10 +71,10 @@ def _level(book: Book, name: str, moves: list[Moved], now_ms: int) -> StockLevel
 
 
 def _newest(book: Book, only: str | None = None) -> Mapping[str, StockFacts]:
-    found: dict[str, StockFacts] = {}
+    facts_of_stock: dict[str, StockFacts] = {}
     for kept in book.notes(FACTS, about=only, most=-1):
-        found.setdefault(kept.record.stock, kept.record)
-    return found
+        facts_of_stock.setdefault(kept.record.stock, kept.record)
+    return facts_of_stock
 
 
 def _moved(kept: Kept[StockMove]) -> Moved:

@@ -50,11 +50,11 @@ def letter_designs(
         factors = [min(factors)] * len(factors)
     job = job.with_design(replace(design, copies=0, spares=0, fills=False))
     job = replace(job, sheet=replace(job.sheet, grouping="apart"))
-    made: list[Design] = []
+    designs: list[Design] = []
     for char, factor in zip(letters, factors, strict=True):
-        grown = with_designs(job, made)
+        grown = with_designs(job, designs)
         alone = replace(plain, text=char, size_mm=_TRY_MM * factor)
-        made.append(
+        designs.append(
             Design(
                 key=grown.free_key(),
                 name=free_name(grown, f"Letter {char}"),
@@ -64,7 +64,7 @@ def letter_designs(
                 layers=(replace(layer, key="l1", name="", lettering=alone, x_mm=0.0, y_mm=0.0, turn_deg=0.0),),
             )
         )
-    return with_designs(job, made)
+    return with_designs(job, designs)
 
 
 def _fitting(area: shapely.MultiPolygon, room: tuple[float, float]) -> float:

@@ -64,13 +64,13 @@ def tiling_of(result: DesignResult, job: Job, overlap_mm: float) -> Tiling:
         count = max(1, math.ceil((whole_mm - overlap_mm) / (room_mm - overlap_mm) - 1e-9))
         counts.append(count)
         sides.append((whole_mm + (count - 1) * overlap_mm) / count)
-    found = Tiling(columns=counts[0], rows=counts[1], page_mm=(sides[0], sides[1]), overlap_mm=overlap_mm)
-    if found.pages > MOST_PAGES:
+    tiling = Tiling(columns=counts[0], rows=counts[1], page_mm=(sides[0], sides[1]), overlap_mm=overlap_mm)
+    if tiling.pages > MOST_PAGES:
         raise BlockedError(
-            f"“{result.design.name}” would take {found.pages} pages, more than {MOST_PAGES}: make it smaller, or take "
+            f"“{result.design.name}” would take {tiling.pages} pages, more than {MOST_PAGES}: make it smaller, or take "
             "a larger paper"
         )
-    return found
+    return tiling
 
 
 def tiled(job: Job, result: DesignResult, tiling: Tiling) -> Job:
@@ -81,7 +81,7 @@ def tiled(job: Job, result: DesignResult, tiling: Tiling) -> Job:
     left, top, _, _ = (float(edge) for edge in result.outline.area.bounds)
     left, top = left + corner[0], top + corner[1]
     wide, high = tiling.page_mm
-    made: list[Design] = []
+    designs: list[Design] = []
     for row in range(tiling.rows):
         for column in range(tiling.columns):
             x_mm = left + column * (wide - tiling.overlap_mm) + wide / 2
@@ -89,7 +89,7 @@ def tiled(job: Job, result: DesignResult, tiling: Tiling) -> Job:
             layers = moved(whole.layers, [layer.key for layer in whole.layers], -x_mm, -y_mm)
             for tick in _ticks(tiling, column, row):
                 layers = (*layers, replace(tick, key=free_key(layers)))
-            grown = with_designs(job, made)
+            grown = with_designs(job, designs)
             name = f"{design.name}, page {chr(ord('A') + row)}{column + 1}"
             form = Form(kind="label", width_mm=wide, height_mm=high)
             edge = replace(SCHOOL_DEFAULTS["bare"], line_kind="through")
@@ -102,9 +102,9 @@ def tiled(job: Job, result: DesignResult, tiling: Tiling) -> Job:
                 layers=layers,
                 form=form,
             )
-            made.append(page)
+            designs.append(page)
     at = [other.key for other in job.designs].index(design.key)
-    return replace(job, designs=(*job.designs[:at], *made, *job.designs[at + 1 :]), pins=(), layout=())
+    return replace(job, designs=(*job.designs[:at], *designs, *job.designs[at + 1 :]), pins=(), layout=())
 
 
 def _ticks(tiling: Tiling, column: int, row: int) -> list[Layer]:

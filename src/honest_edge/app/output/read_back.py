@@ -43,10 +43,10 @@ def read_back(folder: Path, job: Job | None = None) -> tuple[Finding, ...] | Non
         report = parsed(data, Report)
     except FileError:
         return (_wrong(f"{REPORT_NAME} is damaged, or of another version than {REPORT_VERSION}"),)
-    found = [*changed_since(report, job), *_unlike_listed(folder, report)]
-    if not found:
-        found += [*_of_print(folder, report), *_of_cuts(folder, report)]
-    return tuple(found)
+    findings = [*changed_since(report, job), *_unlike_listed(folder, report)]
+    if not findings:
+        findings += [*_of_print(folder, report), *_of_cuts(folder, report)]
+    return tuple(findings)
 
 
 def changed_since(report: Report, job: Job | None) -> Iterator[Finding]:

@@ -40,7 +40,7 @@ def drawn_copies(overview: Overview, staged: Staged, sheet: RehearsedSheet) -> l
     assert plan is not None
     middle = np.array([plan.width_mm, plan.height_mm]) / 2
     placements = plan.pages[staged.pages[sheet.page]]
-    found = []
+    copies = []
     for number, (placement, copy) in enumerate(zip(placements, staged.stage.pages[sheet.page], strict=True)):
         printed = np.column_stack([placement.matrix[:, :2], placement.matrix[:, 2] - middle]) * sheet.fitted
         printed[:, 2] += middle
@@ -50,7 +50,7 @@ def drawn_copies(overview: Overview, staged: Staged, sheet: RehearsedSheet) -> l
             judge = staged.stage.judges[copy.design]
             worst = judge.worst(sheet.error, sheet.repeats_mm[number], copy.matrix)
         at = None if worst is None else tuple((printed[:, :2] @ worst[1] + printed[:, 2]).tolist())
-        found.append(
+        copies.append(
             DrawnCopy(
                 laid=placement.design,
                 print_matrix=printed,
@@ -60,7 +60,7 @@ def drawn_copies(overview: Overview, staged: Staged, sheet: RehearsedSheet) -> l
                 beyond_mm=0.0 if worst is None else worst[2],
             )
         )
-    return found
+    return copies
 
 
 def _cut_matrix(printed: Floats, staged: Floats, sheet: RehearsedSheet, number: int) -> Floats:

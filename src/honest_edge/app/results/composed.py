@@ -50,9 +50,9 @@ class Composed:
     def quiet_zones(self) -> list[shapely.MultiPolygon]:
         """The grounds of all codes, in the frame of the flattened picture."""
         corner = np.array([self.flat.left_mm, self.flat.top_mm])
-        found = []
+        areas = []
         for entry in self.stack.entries:
             if entry.layer is not None and entry.layer.code is not None and entry.content.ground is not None:
                 area = placed(entry.content.ground, entry.matrix)
-                found.append(as_multipolygon(shapely.transform(area, lambda points: points - corner)))
-        return found
+                areas.append(as_multipolygon(shapely.transform(area, lambda points: points - corner)))
+        return areas

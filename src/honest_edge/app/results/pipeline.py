@@ -145,15 +145,15 @@ class Pipeline:
         Raises:
             BlockedError: one is a sheet itself, or cannot be made; the message names it.
         """
-        found = {}
+        contents = {}
         for other in (other for other in job.designs if other.key in design.stickers):
             if other.stickers:
                 raise BlockedError(f"“{other.name}” is a sheet of stickers itself and cannot lie on another")
             try:
-                found[other.key] = self._as_sticker(self.result(other, job, cancelled=cancelled))
+                contents[other.key] = self._as_sticker(self.result(other, job, cancelled=cancelled))
             except HonestEdgeError as error:
                 raise BlockedError(f"Sticker “{other.name}”: {error}") from None
-        return found
+        return contents
 
     def _as_sticker(self, result: DesignResult) -> Content:
         return self._cache.get("sticker", (result.art, result.cut), lambda: sticker_content(result.art, result.cut))
@@ -263,13 +263,13 @@ class Pipeline:
         Raises:
             ArtError, BlockedError, Cancelled: as for ``result``.
         """
-        found = []
+        results = []
         for alone, stock in piece_designs(design):
             result = self.result(alone, job, cancelled=cancelled)
             findings = tuple(of_checks(result.findings, register.PARTS, register.NARROW))
             nothing = replace(result.art, pixels=np.zeros((1, 1, 4), np.uint8), ink_area=result.cut.area)
-            found.append(replace(result, art=nothing, stock=stock, findings=findings))
-        return tuple(found)
+            results.append(replace(result, art=nothing, stock=stock, findings=findings))
+        return tuple(results)
 
     def assembly(self, design: Design, job: Job) -> list[tuple[str, shapely.MultiPolygon]]:
         """Return the parts of a glued design in the frame of its layers, back to front, each with its name."""

@@ -48,9 +48,9 @@ class Conductor:
         Raises:
             FileError: it cannot be kept.
         """
-        made = cls(Journal.begin(runs, sealing.seal, sealing.print_file), clock)
-        made.happens(Ordered(block=block, carriers=carriers))
-        return made
+        conductor = cls(Journal.begin(runs, sealing.seal, sealing.print_file), clock)
+        conductor.happens(Ordered(block=block, carriers=carriers))
+        return conductor
 
     @classmethod
     def take_up(cls, folder: Path, clock: Clock, of_project: bytes | None = None) -> Conductor:
@@ -135,23 +135,23 @@ class Conductor:
         Raises:
             UsageError: nothing was read.
         """
-        found = checked(reading, self.seal.sheet, self.seal.bears_mm)
-        if found.verdict in ("in inches", "misread"):
-            return found
+        check = checked(reading, self.seal.sheet, self.seal.bears_mm)
+        if check.verdict in ("in inches", "misread"):
+            return check
         self.happens(
             Measured(
                 sheet=sheet,
-                verdict=found.verdict,
+                verdict=check.verdict,
                 across_mm=reading.across_mm,
                 down_mm=reading.down_mm,
                 ruler_mm=reading.ruler_mm,
             )
         )
-        if found.verdict != "true":
+        if check.verdict != "true":
             page = self.state.sheet(sheet).page
-            self.happens(Spoiled(sheet=sheet, why=f"printed at {100 * found.scale:.1f} % of its size"))
+            self.happens(Spoiled(sheet=sheet, why=f"printed at {100 * check.scale:.1f} % of its size"))
             self.happens(Added(pages=(page,)))
-        return found
+        return check
 
     def lose(self, sheet: int, why: str, *, reprint: bool) -> None:
         """Give a sheet up; its page may be printed once more, under a new number."""

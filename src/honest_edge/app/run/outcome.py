@@ -156,7 +156,7 @@ def _good(seal: SealedRun, state: RunState) -> Counter[int]:
 
 def _seen(seal: SealedRun, state: RunState, forecasts: Mapping[str, float]) -> list[Seen]:
     """Return what was seen of each design on each inspected sheet; those of one name come out alike."""
-    found = []
+    seen = []
     for sheet in state.sheets:
         if sheet.bad is None:
             continue
@@ -166,8 +166,8 @@ def _seen(seal: SealedRun, state: RunState, forecasts: Mapping[str, float]) -> l
             name = seal.designs[page_of(seal, sheet).copies[copy].design].name
             whole[name] += 1
             good[name] += copy not in bad
-        found += [Seen(forecast=forecasts[name], good=good[name], count=count) for name, count in whole.items()]
-    return found
+        seen += [Seen(forecast=forecasts[name], good=good[name], count=count) for name, count in whole.items()]
+    return seen
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)

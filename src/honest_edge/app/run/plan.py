@@ -82,10 +82,10 @@ def run_plan(
 
 def sheet_works(made: ComposedSheets, machine: Machine, prints: tuple[int, ...]) -> list[SheetWork]:
     """Return what each sheet takes in the cutter, every sheet as often as it is printed."""
-    found: list[SheetWork] = []
+    works: list[SheetWork] = []
     for page, count in zip(made.pages, prints, strict=True):
-        found += [_work(page, machine)] * count
-    return found
+        works += [_work(page, machine)] * count
+    return works
 
 
 def _work(page: SheetPage, machine: Machine) -> SheetWork:

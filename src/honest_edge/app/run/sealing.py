@@ -131,7 +131,7 @@ def _pages(made: ComposedSheets, job: Job) -> tuple[SealedPage, ...]:
     correction = job.cut_moved_by
     moved = None if correction.is_none else moved_matrix(correction, np.array([plan.width_mm, plan.height_mm]) / 2)
     printed = 0
-    found = []
+    pages = []
     for page, placements in zip(made.pages, plan.pages, strict=True):
         copies = []
         for placement in placements:
@@ -147,7 +147,7 @@ def _pages(made: ComposedSheets, job: Job) -> tuple[SealedPage, ...]:
                     lines=tuple(_line(kind, ring) for kind, ring in lines),
                 )
             )
-        found.append(
+        pages.append(
             SealedPage(
                 print_page=printed if page.is_printed else None,
                 copies=tuple(copies),
@@ -156,7 +156,7 @@ def _pages(made: ComposedSheets, job: Job) -> tuple[SealedPage, ...]:
             )
         )
         printed += page.is_printed
-    return tuple(found)
+    return tuple(pages)
 
 
 def _line(kind: LineKind, ring: CurveRing) -> SealedLine:

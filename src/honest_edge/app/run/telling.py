@@ -138,15 +138,15 @@ class _BladeCut:
 
 def _metres(seal: SealedRun, events: Sequence[RunEvent]) -> list[_BladeCut]:
     """Return what each blade of a run cut: the passes that were done, as often as each line is gone over."""
-    found = [_BladeCut(blade="", metres=0.0, fitted=None)]
+    cuts = [_BladeCut(blade="", metres=0.0, fitted=None)]
     state = begun(seal)
     for event in events:
         if isinstance(event, BladeFitted):
-            found.append(_BladeCut(blade=event.blade, metres=0.0, fitted=event))
+            cuts.append(_BladeCut(blade=event.blade, metres=0.0, fitted=event))
         elif isinstance(event, CutDone):
-            found[-1] = replace(found[-1], metres=found[-1].metres + _pass_m(seal, state.sheet(event.sheet)))
+            cuts[-1] = replace(cuts[-1], metres=cuts[-1].metres + _pass_m(seal, state.sheet(event.sheet)))
         state = after(seal, state, event)
-    return found
+    return cuts
 
 
 def _pass_m(seal: SealedRun, sheet: SheetState) -> float:

@@ -152,15 +152,15 @@ def page_of(overview: Overview, finding: Finding) -> int | None:
 
 def shown_places(overview: Overview, view: ProofView, page: int) -> list[ShownPlace]:
     """Return every finding's places on one sheet, in its frame; a design's are shown on its first copy there."""
-    found = []
+    places = []
     for row in view.rows:
         shown = 0
         for place in _places(overview, row.finding)[:_MOST_PLACES]:
             at = _on_page(overview, row.finding, place, page)
             if at is not None:
-                found.append(ShownPlace(row=row, geometry=at, is_first=shown == 0))
+                places.append(ShownPlace(row=row, geometry=at, is_first=shown == 0))
                 shown += 1
-    return found
+    return places
 
 
 def _places(overview: Overview, finding: Finding) -> tuple[Place, ...]:

@@ -120,10 +120,10 @@ def glued_parts(key: str, laid: Sequence[DesignResult]) -> tuple[GluedPart, ...]
     whole = of_design.get(key)
     if whole is None or not any(layer.is_piece for layer in whole.design.layers):
         return ()
-    found = []
+    parts = []
     for number, (layer, name) in enumerate(assembly_order(whole.design)):
         result = whole if layer == PRINTED_PART[0] else of_design.get(f"{key}/{layer}")
         if result is not None:
             at = layers_corner_mm(result) + number * _APART_MM
-            found.append(GluedPart(name=name, result=result, matrix=np.column_stack([np.eye(2), at])))
-    return tuple(found)
+            parts.append(GluedPart(name=name, result=result, matrix=np.column_stack([np.eye(2), at])))
+    return tuple(parts)

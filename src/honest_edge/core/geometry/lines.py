@@ -43,14 +43,14 @@ def perforated(points: Floats, *, closed: bool, cut_mm: float, tie_mm: float) ->
     count = max(1, round(float(at[-1]) / (cut_mm + tie_mm)))
     period = float(at[-1]) / count
     cut = period * cut_mm / (cut_mm + tie_mm)
-    found = []
+    rings = []
     for number in range(count):
         first, last = (number + 0.5) * period - cut / 2, (number + 0.5) * period + cut / 2
         inner = at[(at > first + 1e-9) & (at < last - 1e-9)]
         stops = np.concatenate([[first], inner, [last]])
         path = np.stack([np.interp(stops, at, whole[:, 0]), np.interp(stops, at, whole[:, 1])], axis=1)
-        found.append(polyline(path, closed=False))
-    return found
+        rings.append(polyline(path, closed=False))
+    return rings
 
 
 def paths_along(kind: LineKind, curve: CurveRing, *, cut_mm: float, tie_mm: float) -> tuple[CutPath, ...]:

@@ -92,7 +92,7 @@ def dammed(
     """
     width = like.shape[1]
     outside = connected_to_border(like)
-    found: list[Leak] = []
+    leaks: list[Leak] = []
     if dam_px > 0:
         barrier, enclosed_px = like.copy(), like.size - np.count_nonzero(outside)
         for gap in _gaps(like, outside, dam_px / 2 + 0.5, _DEFAULT_ROOM):
@@ -101,17 +101,17 @@ def dammed(
             is_open |= any(math.dist(gap.middle, place) <= 2 * dam_px + 4 for place in left_open)
             if not is_open:
                 _dam(barrier, gap)
-            found.append(_leak(gap, width, dammed=not is_open))
-        if any(leak.dammed for leak in found):
+            leaks.append(_leak(gap, width, dammed=not is_open))
+        if any(leak.dammed for leak in leaks):
             outside = connected_to_border(barrier)
     if seek and like.size <= _MOST_SOUGHT_PX:
-        found += _offered(like, outside, dam_px, [leak for leak in found if not leak.dammed])
-        found += [
-            ring for ring in _open_ring(outside) if not _is_near(ring, [leak.middle for leak in found], ring.width)
+        leaks += _offered(like, outside, dam_px, [leak for leak in leaks if not leak.dammed])
+        leaks += [
+            ring for ring in _open_ring(outside) if not _is_near(ring, [leak.middle for leak in leaks], ring.width)
         ]
         known = [(x / width, y / width) for x, y in left_open]
-        found = [leak for leak in found if leak.dammed or not _is_near(leak, known, (2 * dam_px + 4) / width)]
-    return outside, tuple(found)
+        leaks = [leak for leak in leaks if leak.dammed or not _is_near(leak, known, (2 * dam_px + 4) / width)]
+    return outside, tuple(leaks)
 
 
 def _is_near(leak: Leak, places: Sequence[Point], reach: float) -> bool:

@@ -217,7 +217,7 @@ def placed(area: shapely.MultiPolygon, matrix: Floats) -> shapely.MultiPolygon:
 
 def _printed(layer: Layer, content: Content, matrix: Floats) -> list[Entry]:
     nothing = shapely.MultiPolygon()
-    found = [
+    entries = [
         Entry(
             layer=layer,
             area=placed(content.area, matrix),
@@ -231,8 +231,8 @@ def _printed(layer: Layer, content: Content, matrix: Floats) -> list[Entry]:
     ]
     if content.ground is not None:
         ground = placed(content.ground, matrix)
-        found.insert(0, replace(found[0], area=ground, content=Content(area=content.ground), rgb=(255, 255, 255)))
-    return found
+        entries.insert(0, replace(entries[0], area=ground, content=Content(area=content.ground), rgb=(255, 255, 255)))
+    return entries
 
 
 def _met(entry: Entry, layer: Layer, shape: shapely.MultiPolygon) -> Entry:

@@ -127,15 +127,15 @@ def comb_cuts(places: CombPlaces) -> tuple[CurveRing, ...]:
 
 def comb_labels(places: CombPlaces) -> tuple[Label, ...]:
     """Return the numbers along the combs, and the number of each place."""
-    found = []
+    labels = []
     for number, place in enumerate(places.places_mm, 1):
         for way in (0, 1):
             for value in _LABELLED:
                 at = _turned(np.array([[value * TICK_MM, -_HALF_BAR_MM - _DIGITS_AWAY_MM]]), place, way)[0]
-                found.append(Label(text=f"{value:+d}".replace("+0", "0").replace("-", "\N{MINUS SIGN}"),
+                labels.append(Label(text=f"{value:+d}".replace("+0", "0").replace("-", "\N{MINUS SIGN}"),
                                    x_mm=float(at[0]), y_mm=float(at[1]), size_mm=_DIGITS_MM))  # fmt: skip
-        found.append(Label(text=str(number), x_mm=place[0] - 25.0, y_mm=place[1] + 12.0, size_mm=5.0))
-    return tuple(found)
+        labels.append(Label(text=str(number), x_mm=place[0] - 25.0, y_mm=place[1] + 12.0, size_mm=5.0))
+    return tuple(labels)
 
 
 def _bar() -> shapely.Geometry:

@@ -124,14 +124,14 @@ def layout_in(code: str) -> TargetLayout | None:
         return None
     if not all(re.fullmatch(r"N?\d{1,6}", part) for part in moved):
         return None
-    found = TargetLayout(
+    layout = TargetLayout(
         key=plain[0],
         **dict(zip(_PLAIN[1:], map(int, plain[1:]), strict=True)),
         correction=tuple(int(part.replace("N", "-")) for part in moved),
     )
-    count = found.columns * found.rows
-    is_sound = found.columns > 1 and found.rows > 1 and count <= MOST_PLACES and found.left < found.right
-    return found if is_sound and found.top < found.bottom else None
+    count = layout.columns * layout.rows
+    is_sound = layout.columns > 1 and layout.rows > 1 and count <= MOST_PLACES and layout.left < layout.right
+    return layout if is_sound and layout.top < layout.bottom else None
 
 
 def target_layout(
@@ -180,12 +180,12 @@ def _laid(
     if right <= left or bottom <= top:
         return None
     for corner in range(0, (bottom - top) // (2 * max(2, rows)), 5):
-        made = TargetLayout(
+        layout = TargetLayout(
             key=key, sheet=number, width=round(size[0] / _STEP_MM), height=round(size[1] / _STEP_MM),
             left=left, top=top, right=right, bottom=bottom, columns=columns, rows=rows, corner=corner,
         )  # fmt: skip
-        if not _collide(made, room):
-            return made
+        if not _collide(layout, room):
+            return layout
     return None
 
 

@@ -243,15 +243,15 @@ def _compared(layout: TargetLayout, edges: Sequence[DiscEdges]) -> tuple[Measure
     nominal = layout.places_mm
     have = np.array([edge.printed_mm is not None for edge in edges])
     printed = np.array([edge.printed_mm if edge.printed_mm is not None else (np.nan, np.nan) for edge in edges])
-    found = []
+    places = []
     for place, edge in zip(nominal, edges, strict=True):
         x, y = (place - layout.middle_mm).tolist()
         if edge.printed_mm is None or edge.cut_mm is None:
-            found.append(MeasuredPlace(x_mm=x, y_mm=y, dx_mm=np.nan, dy_mm=np.nan, used=False, why=edge.why))
+            places.append(MeasuredPlace(x_mm=x, y_mm=y, dx_mm=np.nan, dy_mm=np.nan, used=False, why=edge.why))
             continue
         moved = np.linalg.solve(_local_map(place, nominal[have], printed[have]), edge.cut_mm - edge.printed_mm)
-        found.append(MeasuredPlace(x_mm=x, y_mm=y, dx_mm=float(moved[0]), dy_mm=float(moved[1])))
-    return tuple(found)
+        places.append(MeasuredPlace(x_mm=x, y_mm=y, dx_mm=float(moved[0]), dy_mm=float(moved[1])))
+    return tuple(places)
 
 
 def _local_map(place: Floats, nominal: Floats, printed: Floats) -> Floats:

@@ -52,10 +52,10 @@ def _moved(area: shapely.Geometry, distance_mm: float) -> shapely.Geometry:
 
 
 def _long(kind: Literal["strand", "gap"], residue: shapely.Geometry, width_mm: float) -> list[Narrow]:
-    found = []
+    places = []
     for piece in as_multipolygon(residue).geoms:
         length_mm = piece.length / 2
         if length_mm >= _LEAST_LENGTH * width_mm and piece.area >= _LEAST_SHARE * width_mm**2:
             place = shapely.point_on_surface(piece)
-            found.append(Narrow(kind=kind, x_mm=float(place.x), y_mm=float(place.y), length_mm=float(length_mm)))
-    return found
+            places.append(Narrow(kind=kind, x_mm=float(place.x), y_mm=float(place.y), length_mm=float(length_mm)))
+    return places

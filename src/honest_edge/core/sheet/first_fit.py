@@ -18,7 +18,7 @@ _SNUG, _DOWN, _ACROSS = 40.0, 0.5, 0.02
 
 def snuggest(filling: Filling, turns: Sequence[Turned]) -> GridPosition | None:
     """Return the place where one more piece lies best: walled in, high up, to the left; None where none is free."""
-    best, found = np.inf, None
+    best, position = np.inf, None
     grid = filling.grid
     step = grid.nofit.pitch_mm
     filling.look_ahead(turns)
@@ -34,5 +34,5 @@ def snuggest(filling: Filling, turns: Sequence[Turned]) -> GridPosition | None:
         score = _DOWN * (rows * step + below) + _ACROSS * columns * step - _SNUG * snug.ravel()[at]
         least = int(score.argmin())
         if score[least] < best:
-            best, found = float(score[least]), GridPosition(turned, int(rows[least]), int(columns[least]))
-    return found
+            best, position = float(score[least]), GridPosition(turned, int(rows[least]), int(columns[least]))
+    return position

@@ -129,10 +129,10 @@ class NoFit:
 
     def depth(self, still: Turned, moved: Turned) -> Depths:
         """Return the map of ``moved`` about ``still``: an odd square, no displacement at its middle, mm deep."""
-        found = self._turned.get((still, moved))
-        if found is None:
-            found = self._turned[still, moved] = self._found(still, moved)
-        return found
+        depths = self._turned.get((still, moved))
+        if depths is None:
+            depths = self._turned[still, moved] = self._found(still, moved)
+        return depths
 
     def find(self, pairs: Iterable[tuple[Turned, Turned]]) -> None:
         """Find the maps of pairs that are not known yet, several at once."""

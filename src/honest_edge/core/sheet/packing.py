@@ -40,12 +40,12 @@ def piece_of(design: int, footprint: Footprint, turning: Turning, usable: Box) -
     """Return a design as the search sees it; turns that give the same shape are tried once."""
     middle = footprint.cut.middle
     polygon = simple_outline(footprint.area, middle)
-    made: list[shapely.Geometry] = []
+    shapes: list[shapely.Geometry] = []
     turns: list[float] = []
     for turn in _free_turns(polygon, footprint.reach_mm, usable) if turning == "free" else (0.0,):
-        if not _is_there(turned_polygon(polygon, turn), made):
+        if not _is_there(turned_polygon(polygon, turn), shapes):
             turns.append(turn)
-            made.append(turned_polygon(polygon, turn))
+            shapes.append(turned_polygon(polygon, turn))
     quarters = [0]
     shown: list[shapely.Geometry] = [polygon]
     for quarter in _QUARTERS[1:] if turning != "none" else ():

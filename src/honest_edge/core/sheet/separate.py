@@ -117,7 +117,7 @@ def _depths(now: Sequence[GridPosition], grid: Grid) -> Floats:
 
 def least_deep(piece: int, on_sheet: Sequence[GridPosition], grid: Grid) -> GridPosition | None:
     """Return where one more piece would overlap the least; None where it may not lie at all."""
-    best, found = float("inf"), None
+    best, position = float("inf"), None
     for turned in grid.nofit.options[piece]:
         allowed = grid.allowed(turned)
         if not allowed.any():
@@ -126,5 +126,5 @@ def least_deep(piece: int, on_sheet: Sequence[GridPosition], grid: Grid) -> Grid
         deep[~allowed] = np.inf
         at = int(deep.argmin())
         if deep.flat[at] < best:
-            best, found = float(deep.flat[at]), GridPosition(turned, *divmod(at, grid.columns))
-    return found
+            best, position = float(deep.flat[at]), GridPosition(turned, *divmod(at, grid.columns))
+    return position

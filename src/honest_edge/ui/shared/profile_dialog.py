@@ -196,11 +196,11 @@ class ProfileDialog(QDialog):
             if chosen is not None:
                 rgb = chosen
                 act(rgb)
-                paint_button(made, rgb)
+                paint_button(widget, rgb)
 
-        made = button("", ask)
-        paint_button(made, rgb)
-        return made
+        widget = button("", ask)
+        paint_button(widget, rgb)
+        return widget
 
     # -- taking what is typed ------------------------------------------------------------------------
 

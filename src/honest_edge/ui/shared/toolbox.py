@@ -55,14 +55,14 @@ class Toolbox(QFrame):
         grid.addWidget(label(heading, "heading"), 0, 0, 1, 4)
         self.buttons: dict[str, QPushButton] = {}
         for column, item in enumerate(tools):
-            made = Button(item.word)
-            made.setCheckable(True)
-            made.setShortcut(item.key)
-            made.setToolTip(f"{item.tip} ({item.key})")
-            made.setProperty("tool", True)
-            made.clicked.connect(lambda on, tool=item.tool: self.take(tool if on else None))
-            self.buttons[item.tool.name] = made
-            grid.addWidget(made, 1, column)
+            button = Button(item.word)
+            button.setCheckable(True)
+            button.setShortcut(item.key)
+            button.setToolTip(f"{item.tip} ({item.key})")
+            button.setProperty("tool", True)
+            button.clicked.connect(lambda on, tool=item.tool: self.take(tool if on else None))
+            self.buttons[item.tool.name] = button
+            grid.addWidget(button, 1, column)
         self.brush = LengthField("Brush")
         self.brush.setFixedWidth(px(96))
         self.brush.committed.connect(self._set_brush)

@@ -68,11 +68,11 @@ class Workspace:
     @property
     def together(self) -> tuple[Design, ...]:
         """The designs that are taken together, with that in hand among them; it alone where no others are."""
-        found = tuple(design for design in self.job.designs if design.key in self.picked)
+        designs = tuple(design for design in self.job.designs if design.key in self.picked)
         design = self.design
-        if design is None or len(found) < 2 or design not in found:
+        if design is None or len(designs) < 2 or design not in designs:
             return () if design is None else (design,)
-        return found
+        return designs
 
     @property
     def result(self) -> DesignResult | None:

@@ -44,13 +44,13 @@ def _parts(holder: QWidget) -> list[_Part]:
     """Return what a widget holds; what is scrolled lies beside what stands over it, as a card's help mark does."""
     if isinstance(holder, QAbstractScrollArea) and not isinstance(holder, QScrollArea):
         return []
-    found = []
+    parts = []
     scrolled = holder.widget() if isinstance(holder, QScrollArea) else None
     for child in (*holder.children(), *(() if scrolled is None else scrolled.children())):
         is_shown = isinstance(child, QWidget) and child.isVisible() and not child.isWindow()
         if is_shown and not (isinstance(holder, QScrollArea) and child is holder.viewport()):
-            found.append(_Part(child, child.geometry()))
-    return found
+            parts.append(_Part(child, child.geometry()))
+    return parts
 
 
 def _as_read(parts: list[_Part], from_the_right: bool) -> list[_Part]:

@@ -179,10 +179,10 @@ class HandbookWindow(QDialog):
 
     @staticmethod
     def _item(topic: str) -> QTreeWidgetItem:
-        made = QTreeWidgetItem([from_the_left(page(topic).title)])
-        made.setData(0, _TOPIC, topic)
-        made.setToolTip(0, page(topic).title)
-        return made
+        item = QTreeWidgetItem([from_the_left(page(topic).title)])
+        item.setData(0, _TOPIC, topic)
+        item.setToolTip(0, page(topic).title)
+        return item
 
     def _mark(self, topic: str) -> None:
         self.list.blockSignals(True)

@@ -38,11 +38,11 @@ class IdleWork(QObject):
         settled.connect(self._rest.start)
 
     def _timer(self, interval_ms: int, act: Callable[[], None]) -> QTimer:
-        made = QTimer(self)
-        made.setSingleShot(True)
-        made.setInterval(interval_ms)
-        made.timeout.connect(act)
-        return made
+        timer = QTimer(self)
+        timer.setSingleShot(True)
+        timer.setInterval(interval_ms)
+        timer.timeout.connect(act)
+        return timer
 
     def _build_ahead(self) -> None:
         """Build the panel of the next station that has none: its first visit would wait for it."""

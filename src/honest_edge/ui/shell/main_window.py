@@ -176,11 +176,11 @@ class MainWindow(KeyedWindow):
 
     def new_task(self) -> LatestOnly:
         """Return a kind of work off the interface's thread."""
-        made = LatestOnly(self.pool, self)
-        made.ended.connect(self._on_task_ended)
-        made.faulted.connect(self.show_fault)
-        self._tasks.append(made)
-        return made
+        only = LatestOnly(self.pool, self)
+        only.ended.connect(self._on_task_ended)
+        only.faulted.connect(self.show_fault)
+        self._tasks.append(only)
+        return only
 
     def pipeline(self) -> Pipeline:
         """Return what computes results; loading it takes longer than showing the window, so that is done last."""

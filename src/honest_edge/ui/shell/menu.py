@@ -127,10 +127,10 @@ class WindowMenu:
         return action
 
     def _tool(self, action: QAction) -> QToolButton:
-        made = QToolButton()
-        made.setDefaultAction(action)
-        self._tools.addWidget(made)
-        return made
+        button = QToolButton()
+        button.setDefaultAction(action)
+        self._tools.addWidget(button)
+        return button
 
     @staticmethod
     def _keep_short(made: QToolButton, action: QAction, name: str) -> None:

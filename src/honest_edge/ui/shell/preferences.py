@@ -71,9 +71,9 @@ class PreferencesDialog(QDialog):
         self._show()
 
     def _choice(self, name: str, options: tuple[tuple[str, str], ...], field: str) -> Choice:
-        made = Choice(name, options)
-        made.chosen.connect(lambda value: self._set(**{field: value}))
-        return made
+        choice = Choice(name, options)
+        choice.chosen.connect(lambda value: self._set(**{field: value}))
+        return choice
 
     def _choose_folder(self, field: str, name: str) -> None:
         folder = QFileDialog.getExistingDirectory(self, name, getattr(self.prefs, field))

@@ -133,10 +133,10 @@ def _icon() -> QIcon:
 
     from honest_edge.files.desktop import packaging_folder
 
-    made = QIcon()
+    icon = QIcon()
     for size in _ICON_SIZES:
-        made.addFile(str(packaging_folder() / "icons" / "hicolor" / f"{size}x{size}" / "apps" / "honest-edge.png"))
-    return made
+        icon.addFile(str(packaging_folder() / "icons" / "hicolor" / f"{size}x{size}" / "apps" / "honest-edge.png"))
+    return icon
 
 
 def _chosen(file: PrefsFile, options: argparse.Namespace, theme: ThemeChoice | None) -> Prefs:

@@ -50,10 +50,10 @@ class BenchList(QWidget):
             made.setChecked(row.bench == here)
 
     def _make_cards(self) -> None:
-        for made in self.cards:
-            self._group.removeButton(made)
-            self._cards.removeWidget(made)
-            made.deleteLater()
+        for card in self.cards:
+            self._group.removeButton(card)
+            self._cards.removeWidget(card)
+            card.deleteLater()
         self.cards = []
         for row in self._rows:
             state = counted(row.sheets, "sheet") if row.sheets else "assumed"
@@ -62,8 +62,8 @@ class BenchList(QWidget):
                 if row.is_practice
                 else f"with {row.bench.printer}, {state}"
             )
-            made = ChoiceCard(row.bench.machine, detail)
-            made.clicked.connect(lambda _on, bench=row.bench: self.chosen.emit(bench))
-            self._group.addButton(made)
-            self._cards.addWidget(made)
-            self.cards.append(made)
+            card = ChoiceCard(row.bench.machine, detail)
+            card.clicked.connect(lambda _on, bench=row.bench: self.chosen.emit(bench))
+            self._group.addButton(card)
+            self._cards.addWidget(card)
+            self.cards.append(card)

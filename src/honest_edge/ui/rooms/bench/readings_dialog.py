@@ -63,8 +63,8 @@ class ReadingsDialog(QDialog):
             self.judge.setEnabled(False)
             return
         self.places: CombPlaces = places
-        made = QWidget()
-        grid = QGridLayout(made)
+        widget = QWidget()
+        grid = QGridLayout(widget)
         grid.setHorizontalSpacing(px(14))
         grid.setVerticalSpacing(px(16))
         columns = sorted({round(x) for x, _ in places.places_mm})
@@ -81,23 +81,23 @@ class ReadingsDialog(QDialog):
             grid.addWidget(name, 2 * len(rows), 3 * at)
             grid.addWidget(across, 2 * len(rows), 3 * at + 1)
             grid.addWidget(down, 2 * len(rows), 3 * at + 2)
-        self._column.replaceWidget(self.grid, made)
+        self._column.replaceWidget(self.grid, widget)
         self.grid.deleteLater()
-        self.grid = made
-        made.setMinimumHeight(grid.sizeHint().height())
+        self.grid = widget
+        widget.setMinimumHeight(grid.sizeHint().height())
         self.fields[0][0].setFocus()
         self.adjustSize()
 
     def _field(self, name: str) -> QLineEdit:
-        made = QLineEdit()
-        made.setAccessibleName(name)
-        made.setFixedWidth(px(58))
-        made.setAlignment(Qt.AlignmentFlag.AlignRight)
-        made.setPlaceholderText("→" if "across" in name else "↓")
-        made.setToolTip(f"{name}: −8 to 8, right and down are positive")
-        made.returnPressed.connect(self._go_on)
-        made.textEdited.connect(lambda _text: self._changed())
-        return made
+        edit = QLineEdit()
+        edit.setAccessibleName(name)
+        edit.setFixedWidth(px(58))
+        edit.setAlignment(Qt.AlignmentFlag.AlignRight)
+        edit.setPlaceholderText("→" if "across" in name else "↓")
+        edit.setToolTip(f"{name}: −8 to 8, right and down are positive")
+        edit.returnPressed.connect(self._go_on)
+        edit.textEdited.connect(lambda _text: self._changed())
+        return edit
 
     def _changed(self) -> None:
         self.measured = None

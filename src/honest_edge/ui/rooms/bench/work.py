@@ -106,12 +106,12 @@ def keeping_work(host: Host, bench: BenchSubject, measured: Measured) -> Callabl
 def _straight(looks: Sequence[PictureLook]) -> dict[str, Straightened]:
     from honest_edge.app.bench.straightened import straightened
 
-    found: dict[str, Straightened] = {}
+    straighteneds: dict[str, Straightened] = {}
     for look in looks:
         made = straightened(look)
         if made is not None and look.found is not None:
-            found.setdefault(f"{look.found.layout.key}-{look.found.layout.sheet}", made)
-    return found
+            straighteneds.setdefault(f"{look.found.layout.key}-{look.found.layout.sheet}", made)
+    return straighteneds
 
 
 def _kept(

@@ -80,15 +80,15 @@ class BladesSection(Section):
         return self.new, self.dull, self.changed
 
     def beside(self) -> QWidget:
-        made = QWidget()
-        column = QVBoxLayout(made)
+        widget = QWidget()
+        column = QVBoxLayout(widget)
         column.setContentsMargins(0, 0, 0, 0)
         self.words, self.life = label("", "heading"), label("", "soft")
         self.bars = BarsView("Metres by stock", lambda: self.host.tokens)
         for part in (self.words, self.life, self.bars):
             column.addWidget(part)
         column.addStretch(1)
-        return made
+        return widget
 
     def show_picked(self, row: BladeRow | None) -> None:
         self._picked = row

@@ -72,15 +72,15 @@ class LibrarySection(Section):
         return self.use, self.keep_design, self.keep_template, self.drop
 
     def beside(self) -> QWidget:
-        made = QWidget()
-        column = QVBoxLayout(made)
+        widget = QWidget()
+        column = QVBoxLayout(widget)
         column.setContentsMargins(0, 0, 0, 0)
         self.words, self.told = label("", "heading"), label("", "soft")
         self.picture = QLabel()
         for part in (self.words, self.picture, self.told):
             column.addWidget(part)
         column.addStretch(1)
-        return made
+        return widget
 
     def show_picked(self, row: LibraryRow | None) -> None:
         self._picked = row

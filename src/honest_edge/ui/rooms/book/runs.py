@@ -100,8 +100,8 @@ class RunsSection(Section):
         return self.again, self.prices
 
     def beside(self) -> QWidget:
-        made = QWidget()
-        column = QVBoxLayout(made)
+        widget = QWidget()
+        column = QVBoxLayout(widget)
         column.setContentsMargins(0, 0, 0, 0)
         self.words, self.told = label("", "heading"), label("", "soft")
         self.picture = QLabel()
@@ -111,7 +111,7 @@ class RunsSection(Section):
         for part in (self.words, self.picture, self.told, self.form):
             column.addWidget(part)
         column.addStretch(1)
-        return made
+        return widget
 
     def show_picked(self, row: CostedRun | None) -> None:
         self._picked = row

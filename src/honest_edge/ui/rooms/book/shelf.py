@@ -81,14 +81,14 @@ class ShelfSection(Section):
         return self.take, self.keep, self.edit, self.new
 
     def beside(self) -> QWidget:
-        made = QWidget()
-        column = QVBoxLayout(made)
+        widget = QWidget()
+        column = QVBoxLayout(widget)
         column.setContentsMargins(0, 0, 0, 0)
         self.words, self.told = label("", "heading"), label("", "soft")
         column.addWidget(self.words)
         column.addWidget(self.told)
         column.addStretch(1)
-        return made
+        return widget
 
     def show_picked(self, row: ShelfRow | None) -> None:
         self._picked = row

@@ -102,8 +102,8 @@ class StockSection(Section):
         return self.move, self.describe
 
     def beside(self) -> QWidget:
-        made = QWidget()
-        column = QVBoxLayout(made)
+        widget = QWidget()
+        column = QVBoxLayout(widget)
         column.setContentsMargins(0, 0, 0, 0)
         self.words, self.known = label("", "heading"), label("", "soft")
         self.bars = BarsView("Sheets of this stock", lambda: self.host.tokens)
@@ -111,7 +111,7 @@ class StockSection(Section):
         for part in (self.words, self.known, self.bars, self.list):
             column.addWidget(part)
         column.addStretch(1)
-        return made
+        return widget
 
     def show_picked(self, row: StockRow | None) -> None:
         self._picked = row
@@ -222,11 +222,11 @@ def _known_words(row: StockRow) -> str:
 
 def _bars(row: StockRow) -> list[Bar]:
     level = row.level
-    made = [] if level.sheets is None else [Bar("On hand", max(0, level.sheets), f"{level.sheets}")]
-    made.append(Bar("Used", level.used, f"{level.used}", Qt.BrushStyle.BDiagPattern))
+    bars = [] if level.sheets is None else [Bar("On hand", max(0, level.sheets), f"{level.sheets}")]
+    bars.append(Bar("Used", level.used, f"{level.used}", Qt.BrushStyle.BDiagPattern))
     if level.spoiled:
-        made.append(Bar("Spoiled", level.spoiled, f"{level.spoiled}", Qt.BrushStyle.DiagCrossPattern))
-    return made
+        bars.append(Bar("Spoiled", level.spoiled, f"{level.spoiled}", Qt.BrushStyle.DiagCrossPattern))
+    return bars
 
 
 def _move_words(kept: Any) -> str:

@@ -72,8 +72,8 @@ class TestCutsSection(Section):
         return (self.new,)
 
     def beside(self) -> QWidget:
-        made = QWidget()
-        column = QVBoxLayout(made)
+        widget = QWidget()
+        column = QVBoxLayout(widget)
         column.setContentsMargins(0, 0, 0, 0)
         self.words = label("", "heading")
         self.blade = label("", "soft")
@@ -81,7 +81,7 @@ class TestCutsSection(Section):
         for part in (self.words, self.blade):
             column.addWidget(part)
         column.addWidget(self.curve, 1)
-        return made
+        return widget
 
     def show_picked(self, row: Kept[SettingFound] | None) -> None:
         self.curve.show_state(None)

@@ -98,12 +98,12 @@ class TrialDialog(QDialog):
         return page
 
     def _names(self, name: str, names: Sequence[str], here: str) -> QComboBox:
-        made = QComboBox()
-        made.setAccessibleName(name)
-        made.setEditable(True)
-        made.addItems(names if here in names else [here, *names])
-        made.setCurrentText(here)
-        return made
+        box = QComboBox()
+        box.setAccessibleName(name)
+        box.setEditable(True)
+        box.addItems(names if here in names else [here, *names])
+        box.setCurrentText(here)
+        return box
 
     def _show_known(self) -> None:
         """Show what the machine was set to before, and what the search can start from."""

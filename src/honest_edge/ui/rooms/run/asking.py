@@ -94,8 +94,8 @@ class Asking(QWidget):
         return form
 
     def _marks(self) -> QWidget:
-        made = QWidget()
-        column = QVBoxLayout(made)
+        widget = QWidget()
+        column = QVBoxLayout(widget)
         column.setContentsMargins(0, 0, 0, 0)
         conductor = self._keeper.conductor
         names = () if conductor is None else conductor.seal.mark_names
@@ -113,7 +113,7 @@ class Asking(QWidget):
                 box.setChecked(number in self._keeper.draft.found)
 
         self._fill = fill
-        return made
+        return widget
 
     def _tick(self, number: int) -> None:
         self._keeper.draft.found ^= {number}

@@ -85,7 +85,7 @@ def _list_stickers(owner: QWidget, adds: Adds, workspace: Workspace, menu: QMenu
 
 def arranging_button(owner: QWidget, arranging: Arranging, *, duplicate: Callable[[], object]) -> QToolButton:
     """Return the button for all that can be done with the layers in hand."""
-    made, menu = _menu_button("Arrange")
+    button, menu = _menu_button("Arrange")
     for name, side, key in _ALIGN:
         _entry(owner, menu, f"Align: {name[0].lower()}{name[1:]}", key, partial(arranging.align, side))
     _entry(owner, menu, "Even gaps across", "Ctrl+Alt+E", partial(arranging.distribute, 0))
@@ -104,18 +104,18 @@ def arranging_button(owner: QWidget, arranging: Arranging, *, duplicate: Callabl
     menu.addSeparator()
     _entry(owner, menu, "A page for each letter, as large as it allows", "", arranging.to_letters)
     _entry(owner, menu, "A page for each letter, all one size", "", partial(arranging.to_letters, one_size=True))
-    return made
+    return button
 
 
 def _menu_button(name: str) -> tuple[QToolButton, QMenu]:
-    made = QToolButton()
-    made.setText(f"{name} ▾")
-    made.setAccessibleName(name)
-    made.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-    made.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-    menu = QMenu(made)
-    made.setMenu(menu)
-    return made, menu
+    button = QToolButton()
+    button.setText(f"{name} ▾")
+    button.setAccessibleName(name)
+    button.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+    button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+    menu = QMenu(button)
+    button.setMenu(menu)
+    return button, menu
 
 
 def _entry(owner: QWidget, menu: QMenu, name: str, key: str, act: Callable[[], object]) -> None:

@@ -71,7 +71,7 @@ def _filled(item: QGraphicsPathItem, entry: Entry) -> QGraphicsItem:
 def whole_fill_item(entry: Entry) -> QGraphicsItem:
     """Return all of the picture that fills a form, faint, where it lies."""
     assert entry.content.fill is not None
-    made = PictureItem(entry.content.fill, 0, 0, 1.0)
-    made.setTransform(transform(fill_matrix(entry)) * transform(entry.matrix))
-    made.setOpacity(0.35)
-    return made
+    item = PictureItem(entry.content.fill, 0, 0, 1.0)
+    item.setTransform(transform(fill_matrix(entry)) * transform(entry.matrix))
+    item.setOpacity(0.35)
+    return item

@@ -134,12 +134,12 @@ class ArtStation(Station):
     def _hands(self) -> LayerHands:
         from honest_edge.ui.stations.art.layer_items import LayerHands
 
-        made, panel = LayerHands(self), self.layers
-        made.picked.connect(panel.take)
-        made.moved.connect(panel.move_taken)
-        made.scaled.connect(panel.scale)
-        made.menu_wanted.connect(panel.show_arranging)
-        return made
+        hands, panel = LayerHands(self), self.layers
+        hands.picked.connect(panel.take)
+        hands.moved.connect(panel.move_taken)
+        hands.scaled.connect(panel.scale)
+        hands.menu_wanted.connect(panel.show_arranging)
+        return hands
 
     def left(self) -> None:
         self._drawn = None  # the scene is for something else now

@@ -82,17 +82,17 @@ class ErrorFields(QFrame):
         return f"{bench.machine} with {bench.printer}: {shift}{moved}.{few}"
 
     def _length(self, name: str, act: Callable[..., object]) -> LengthField:
-        made = LengthField(name, digits_mm=3)
-        made.setFixedWidth(px(96))
-        made.committed.connect(act)
-        made.refused.connect(lambda text: self._host.say(text, tone="danger"))
-        return made
+        field = LengthField(name, digits_mm=3)
+        field.setFixedWidth(px(96))
+        field.committed.connect(act)
+        field.refused.connect(lambda text: self._host.say(text, tone="danger"))
+        return field
 
     def _number(self, name: str, act: Callable[..., object]) -> NumberField:
-        made = NumberField(name)
-        made.committed.connect(act)
-        made.refused.connect(lambda text: self._host.say(text, tone="danger"))
-        return made
+        field = NumberField(name)
+        field.committed.connect(act)
+        field.refused.connect(lambda text: self._host.say(text, tone="danger"))
+        return field
 
     @property
     def _now(self) -> Misregistration:

@@ -91,11 +91,11 @@ class EdgePanel(Panel):
         ways = QVBoxLayout()
         ways.setSpacing(6)
         for school, name, detail in SCHOOLS:
-            made = ChoiceCard(name, detail)
-            made.clicked.connect(lambda _checked, school=school: self._choose(school))
-            group.addButton(made)
-            ways.addWidget(made)
-            self.schools[school] = made
+            card = ChoiceCard(name, detail)
+            card.clicked.connect(lambda _checked, school=school: self._choose(school))
+            group.addButton(card)
+            ways.addWidget(card)
+            self.schools[school] = card
         self.column.addLayout(ways)
         self.advice = label("", "soft")
         self.column.addWidget(self.advice)

@@ -194,12 +194,12 @@ class ProofList(QFrame):
 
     def _more(self, kind: FindingKind, is_selected: Callable[[ListedFinding], bool]) -> list[_Way]:
         rest = len(kind.rows) - len(self._shown(kind, is_selected))
-        found: list[_Way] = []
+        ways: list[_Way] = []
         if rest:
-            found.append((f"Show {rest} more like these", lambda: self._acts.open_kind(kind.check), True))
+            ways.append((f"Show {rest} more like these", lambda: self._acts.open_kind(kind.check), True))
         if kind.mendable > 1 and not kind.rows[0].finding.left:
-            found.append((f"Mend all {kind.mendable}", lambda: self._acts.mend_all(kind.check), False))
-        return found
+            ways.append((f"Mend all {kind.mendable}", lambda: self._acts.mend_all(kind.check), False))
+        return ways
 
     @staticmethod
     def _buttons(ways: list[_Way]) -> QWidget:

@@ -121,16 +121,16 @@ class SheetPanel(Panel):
         return made
 
     def _own(self, name: str, side: int) -> LengthField:
-        made = LengthField(name)
+        field = LengthField(name)
 
         def commit(value: float) -> None:
             size = list(self.workspace.job.sheet.own_mm)
             size[side] = value
             self._edit(name.lower(), own_mm=tuple(size))
 
-        made.committed.connect(commit)
-        made.refused.connect(self.refuse)
-        return made
+        field.committed.connect(commit)
+        field.refused.connect(self.refuse)
+        return field
 
     def _set_rim(self, value: float) -> None:
         printer = self.workspace.build(lambda: replace(self.workspace.job.sheet.printer, rim_mm=value))
