@@ -199,3 +199,13 @@ def outcome(data, name):
         return str(read_art(data, name).pixels.shape)
     except ArtError as error:
         return str(error)
+
+
+def test_a_jfif_in_dots_per_centimetre_is_converted():
+    # JFIF 1.02 (ITU-T T.871), 10.1: units 2 are dots per cm
+    data = saved(sample(), "JPEG", dpi=(150, 150))
+    at = data.index(b"JFIF\0") + 7
+    assert data[at : at + 5] == struct.pack(">BHH", 1, 150, 150)
+    art = read_art(data[:at] + struct.pack(">BHH", 2, 80, 80) + data[at + 5 :], "a.jpg")
+    assert art.stated_ppi == pytest.approx(80 * 2.54)
+    assert art.size_source == "JFIF"

@@ -9,6 +9,7 @@ import pytest
 from skimage.color import deltaE_ciede2000, rgb2lab
 
 from edges import PIXEL_MM, made
+from honest_edge.core.edge.bleed import rim_colour
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.misregistration import MARKS_MIDDLE, VISIBLE_MM, assumed_misregistration
 from honest_edge.core.values.specs import SCHOOL_DEFAULTS, EdgeRecipe
@@ -243,3 +244,15 @@ def test_a_mirrored_bleed_repeats_a_photograph_backwards():
 def test_ink_of_a_cut_inside_is_never_less_than_the_art():
     edge = made(disc_art(), EdgeRecipe(school="inside", offset_mm=1.0, bleed_mm=0.3))
     assert edge.art.ink_area.area == pytest.approx(math.pi * (RADIUS_PX * PIXEL_MM) ** 2, rel=2e-3)
+
+
+def test_the_plain_rim_is_the_commonest_colour_and_not_the_commonest_shade():
+    """Three in five pixels of the fringe are reds of many shades, the others one and the same blue."""
+    chance = np.random.default_rng(8)
+    pixels = disc_art()
+    across = np.linspace(0, 2 * np.pi, 6, endpoint=False)
+    y, x = np.indices((SIZE_PX, SIZE_PX)) - SIZE_PX / 2
+    is_blue = np.isin(np.digitize(np.arctan2(y, x) % (2 * np.pi), across) - 1, (0, 3))
+    red = np.array([208, 48, 32]) + chance.integers(0, 16, (SIZE_PX, SIZE_PX, 3))
+    pixels[..., :3] = np.where(is_blue[..., None], (40, 60, 200), red)
+    assert tuple(rim_colour(pixels[..., :3], pixels[..., 3] == 255)) == pytest.approx((215, 55, 39), abs=2)
