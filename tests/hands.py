@@ -1,8 +1,9 @@
 """What a user's hands do to the window."""
 
-from PyQt6.QtCore import QEvent, QMimeData, QPointF, Qt, QUrl
-from PyQt6.QtGui import QDropEvent, QMouseEvent
+from PyQt6.QtCore import QEvent, QMimeData, QPoint, QPointF, Qt, QUrl
+from PyQt6.QtGui import QDropEvent, QMouseEvent, QWheelEvent
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
 
 PATIENCE_S = 600
 """How long a check waits for what should take a moment: the machine may be busy with other work."""
@@ -58,3 +59,21 @@ def draw_on_table(table, *places_mm):
             )
         )
     QTest.mouseRelease(table.viewport(), Qt.MouseButton.LeftButton, pos=at[-1])
+
+
+def turn_wheel(widget, notches=-1):
+    """Turn the wheel over the middle of a widget, a notch toward oneself; what it does not take its parent is given."""
+    where = QPointF(widget.mapToGlobal(widget.rect().center()))
+    while widget is not None:
+        event = QWheelEvent(
+            QPointF(widget.mapFromGlobal(where)),
+            where,
+            QPoint(),
+            QPoint(0, 120 * notches),
+            Qt.MouseButton.NoButton,
+            Qt.KeyboardModifier.NoModifier,
+            Qt.ScrollPhase.NoScrollPhase,
+            False,
+        )
+        QApplication.sendEvent(widget, event)  # one that no hand made is not passed on by Qt
+        widget = None if event.isAccepted() or widget.isWindow() else widget.parentWidget()

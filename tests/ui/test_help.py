@@ -9,16 +9,18 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import (
     QAbstractButton,
     QAbstractItemView,
+    QAbstractSlider,
     QAbstractSpinBox,
     QComboBox,
     QFrame,
     QLabel,
     QLineEdit,
+    QScrollBar,
     QSlider,
     QWidget,
 )
 
-from hands import click
+from hands import click, turn_wheel
 from honest_edge.app.handbook.pages_of import ORDER, TOPICS, page
 from honest_edge.ui.shell.finder_dialog import Findable, ranked
 from honest_edge.ui.shell.handbook_window import drawn
@@ -213,17 +215,33 @@ def unnamed(window):
                 yield type(one).__name__, type(one.parentWidget()).__name__
 
 
-def test_everywhere_cards_have_pages_keys_one_meaning_and_greyed_controls_a_reason(toured):
+def turned_by_the_wheel(window):
+    """What a wheel over it changes: lists, sliders and numbers that were not clicked into are only scrolled past."""
+    for kind in (QComboBox, QAbstractSlider, QAbstractSpinBox):
+        for control in window.findChildren(kind):
+            if not control.isVisible() or isinstance(control, QScrollBar) or control.hasFocus():
+                continue
+            value = "currentIndex" if kind is QComboBox else "value"
+            before, others = getattr(control, value)(), window.document.job
+            for notches in (-1, 1, 1, -1):
+                turn_wheel(control, notches)
+                if getattr(control, value)() != before or window.document.job is not others:
+                    yield control.accessibleName()
+
+
+def test_everywhere_cards_have_pages_keys_one_meaning_greyed_controls_a_reason_and_the_wheel_scrolls(toured):
     window, tour = toured
-    doubled, silent, nameless = set(), set(), set()
+    doubled, silent, nameless, turned = set(), set(), set(), set()
 
     def look(place):
+        turned.update((place, name) for name in turned_by_the_wheel(window))
         nameless.update((place, *name) for name in unnamed(window))
         doubled.update((place, key) for key, count in keys_of(window).items() if count > 1)
         silent.update((place, name) for name in greyed_silently(window))
 
     tour(look)
     window.start.show()
+    assert sorted(turned) == []
     assert sorted(doubled) == []
     assert sorted(silent) == []
     assert sorted(nameless) == []

@@ -7,7 +7,6 @@ from collections.abc import Callable, Sequence
 from PyQt6.QtCore import QPointF, QSignalBlocker, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFontMetrics, QGuiApplication, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import (
-    QComboBox,
     QFrame,
     QGridLayout,
     QHBoxLayout,
@@ -15,7 +14,6 @@ from PyQt6.QtWidgets import (
     QLineEdit,
     QPushButton,
     QSizePolicy,
-    QSpinBox,
     QVBoxLayout,
     QWidget,
 )
@@ -26,6 +24,7 @@ from honest_edge.ui.widgets.help_mark import HelpMark
 from honest_edge.ui.widgets.local import Label, from_the_left, local
 from honest_edge.ui.widgets.painting import painter_on
 from honest_edge.ui.widgets.theme import px
+from honest_edge.ui.widgets.unwheeled import DropDown, WholeNumber
 
 
 class Button(QPushButton):
@@ -163,6 +162,11 @@ class ElidedLabel(Label):
         self.setText(metrics.elidedText(self._whole, Qt.TextElideMode.ElideMiddle, max(self.width(), 40)))
 
 
+def is_being_typed(field: QLineEdit) -> bool:
+    """Whether somebody types into a field right now: what is shown meanwhile must not take its place."""
+    return field.isModified() and field.hasFocus()
+
+
 class LengthField(QLineEdit):
     """A length typed in any unit and shown in the user's; a wrong one is refused in words."""
 
@@ -181,15 +185,18 @@ class LengthField(QLineEdit):
     def show_length(self, length_mm: float, unit: Unit, ppi: float = 300.0) -> None:
         """Show a length without telling anyone."""
         self._length_mm, self._unit, self._ppi, self._is_known = length_mm, unit, ppi, True
-        with QSignalBlocker(self):
-            self.setText(self._formatted())
-        self._mark(False)
+        self._show()
 
     def show_nothing(self, unit: Unit) -> None:
         """Show that no length is known yet; it may stay so."""
         self._length_mm, self._unit, self._is_known = 0.0, unit, False
+        self._show()
+
+    def _show(self) -> None:
+        if is_being_typed(self):
+            return  # what is typed is newer than what was computed
         with QSignalBlocker(self):
-            self.clear()
+            self.setText(self._formatted())
         self._mark(False)
 
     @property
@@ -203,6 +210,7 @@ class LengthField(QLineEdit):
         return local(short_length(self._length_mm, self._unit, digits_mm=self._digits_mm))
 
     def _commit(self) -> None:
+        self.setModified(False)
         if self.text() == self._formatted():
             self._mark(False)
             return
@@ -216,6 +224,7 @@ class LengthField(QLineEdit):
     def refuse(self, message: str) -> None:
         """Mark the typed text as wrong and say why; the last good value stays in force."""
         self.mark_wrong()
+        self.setModified(True)  # it stays to be mended
         self.refused.emit(f"{self._name}: {message}")
 
     def mark_wrong(self) -> None:
@@ -224,6 +233,7 @@ class LengthField(QLineEdit):
 
     def keyPressEvent(self, event: object) -> None:
         if getattr(event, "key", lambda: 0)() == Qt.Key.Key_Escape and self._is_known:
+            self.setModified(False)
             self.show_length(self._length_mm, self._unit, self._ppi)
             return
         super().keyPressEvent(event)  # type: ignore[arg-type]
@@ -248,12 +258,16 @@ class NumberField(QLineEdit):
     def show_number(self, value: float | None) -> None:
         """Show without telling anyone."""
         self._value = value
+        if is_being_typed(self):
+            return
         with QSignalBlocker(self):
             self.setText(self._formatted())
         restyle(self, "wrong", False)
 
     def _commit(self) -> None:
+        self.setModified(False)
         if self.text().strip() == self._formatted():
+            restyle(self, "wrong", False)
             return
         text = self.text().strip().replace(",", ".")
         if not text and self._allow_empty:
@@ -276,7 +290,7 @@ class NumberField(QLineEdit):
         return "" if self._value is None else local(f"{self._value:g}")
 
 
-class Choice(QComboBox):
+class Choice(DropDown):
     """One of a few named values."""
 
     chosen = pyqtSignal(str)
@@ -302,7 +316,7 @@ class Choice(QComboBox):
             self.setCurrentIndex(self.findData(value))
 
 
-class Count(QSpinBox):
+class Count(WholeNumber):
     """A whole number, told once typing ends."""
 
     committed = pyqtSignal(int)
@@ -312,12 +326,34 @@ class Count(QSpinBox):
         self.setAccessibleName(name)
         self.setRange(lowest, highest)
         self.setKeyboardTracking(False)
-        self.valueChanged.connect(self.committed.emit)
+        self._is_typed = False
+        self._arrived: int | None = None
+        line = self.lineEdit()
+        assert line is not None
+        line.textEdited.connect(lambda _text: self._note_typing())
+        self.valueChanged.connect(self._commit)
+        self.editingFinished.connect(self._leave)
 
     def show_value(self, value: int) -> None:
-        """Show without telling anyone."""
+        """Show without telling anyone; what is being typed stays, and counts once it is finished."""
+        if self._is_typed and self.hasFocus():
+            self._arrived = value
+            return
         with QSignalBlocker(self):
             self.setValue(value)
+
+    def _note_typing(self) -> None:
+        self._is_typed = True
+
+    def _commit(self, value: int) -> None:
+        self._is_typed, self._arrived = False, None
+        self.committed.emit(value)
+
+    def _leave(self) -> None:
+        """Take what was typed, too, where it is the number of before and another arrived meanwhile."""
+        if self._arrived is not None and self._arrived != self.value():
+            self._commit(self.value())
+        self._is_typed, self._arrived = False, None
 
 
 class FormRow:

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import math
 
-from PyQt6.QtCore import QSignalBlocker, Qt, pyqtSignal
-from PyQt6.QtWidgets import QGridLayout, QLabel, QLineEdit, QSlider, QWidget
+from PyQt6.QtCore import QSignalBlocker, pyqtSignal
+from PyQt6.QtWidgets import QGridLayout, QLabel, QLineEdit, QWidget
 
 from honest_edge.ui.widgets.local import local
 from honest_edge.ui.widgets.theme import px
+from honest_edge.ui.widgets.unwheeled import Slider
 
 _STEPS = 240
 
@@ -38,7 +39,7 @@ class NumberSlider(QWidget):
         if automatic:
             self.field.setToolTip(f"{tip} Empty means automatic.")
         caption.setBuddy(self.field)
-        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider = Slider()
         self.slider.setRange(0, _STEPS)
         self.slider.setPageStep(_STEPS // 12)
         self.slider.setAccessibleName(f"{name} slider")

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QComboBox, QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 
 from honest_edge.core.values.book_records import StockFacts, StockMove
 from honest_edge.ui.rooms.book.bars_view import Bar, BarsView
@@ -15,6 +15,7 @@ from honest_edge.ui.rooms.book.section import Section
 from honest_edge.ui.rooms.book.trial_words import found_words
 from honest_edge.ui.shared.note_dialog import AmountField, NoteDialog
 from honest_edge.ui.widgets.fields import Choice, Count, button, counted, greyed, label
+from honest_edge.ui.widgets.unwheeled import DropDown
 
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QPushButton
@@ -128,7 +129,7 @@ class StockSection(Section):
     # -- what is typed -------------------------------------------------------------------------------
 
     def _ask_move(self) -> None:
-        stock = QComboBox()
+        stock = DropDown()
         stock.setEditable(True)
         stock.setAccessibleName("Stock")
         stock.addItems([profile.name for profile in self.host.profiles.all("stock")])

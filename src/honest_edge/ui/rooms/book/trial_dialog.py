@@ -7,7 +7,6 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtWidgets import (
-    QComboBox,
     QDialog,
     QFileDialog,
     QHBoxLayout,
@@ -24,6 +23,7 @@ from honest_edge.ui.rooms.book.trial_words import LINES, found_words
 from honest_edge.ui.shared.host import Host
 from honest_edge.ui.widgets.fields import Choice, Form, NumberField, button, label, row, set_tone
 from honest_edge.ui.widgets.theme import px
+from honest_edge.ui.widgets.unwheeled import DropDown
 
 if TYPE_CHECKING:
     from honest_edge.app.book.cut_trial import TrialState
@@ -67,7 +67,7 @@ class TrialDialog(QDialog):
         self.lowest, self.highest, self.step = (
             NumberField(name) for name in ("Lowest that it can be set to", "Highest", "Step between two settings")
         )
-        self.start = QComboBox()
+        self.start = DropDown()
         self.start.setAccessibleName("Start from")
         form = Form(control_px=250)
         for name, control in (
@@ -97,8 +97,8 @@ class TrialDialog(QDialog):
         self._show_known()
         return page
 
-    def _names(self, name: str, names: Sequence[str], here: str) -> QComboBox:
-        box = QComboBox()
+    def _names(self, name: str, names: Sequence[str], here: str) -> DropDown:
+        box = DropDown()
         box.setAccessibleName(name)
         box.setEditable(True)
         box.addItems(names if here in names else [here, *names])

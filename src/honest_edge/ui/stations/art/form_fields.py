@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from PyQt6.QtCore import QPointF, QSize, Qt
+from PyQt6.QtCore import QPointF, QSize
 from PyQt6.QtGui import QColor, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QSlider, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.forms import Form as DesignForm
@@ -16,6 +16,7 @@ from honest_edge.ui.stations.art.field_table import Field, FieldTable, with_valu
 from honest_edge.ui.widgets import dialogs
 from honest_edge.ui.widgets.fields import Button, Form, label, paint_button, row
 from honest_edge.ui.widgets.painting import Painted, painter_on
+from honest_edge.ui.widgets.unwheeled import Slider
 
 _FOLD_AT = (("left", "at the left"), ("top", "at the top"))
 _FOLD_KINDS = (("crease", "creased"), ("perforate", "perforated"))
@@ -127,7 +128,7 @@ class FormFields(QWidget):
         column.addWidget(self.facts)
         column.addWidget(self.problem)
         self.fold = FoldPicture()
-        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider = Slider()
         self.slider.setAccessibleName("How far it is open, degrees")
         self.slider.setRange(1, 179)
         self.slider.setValue(self.fold.opening_deg)

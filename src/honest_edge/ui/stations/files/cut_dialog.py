@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from PyQt6.QtWidgets import QComboBox, QDialog, QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QLineEdit, QVBoxLayout, QWidget
 
 from honest_edge.core.values.log_event import MOST_TEXT
 from honest_edge.ui.widgets.fields import Count, Form, NumberField, button, label, row
+from honest_edge.ui.widgets.unwheeled import DropDown
 
 _MOST = 100_000
 
@@ -56,7 +57,7 @@ class CutDialog(QDialog):
         self.reason = QLineEdit()
         self.reason.setMaxLength(MOST_TEXT)
         self.reason.setPlaceholderText("fed askew, torn …")
-        self.blade = QComboBox()
+        self.blade = DropDown()
         self.blade.setAccessibleName("Blade")
         self.blade.setEditable(True)
         self.blade.addItems([*blades, ""])

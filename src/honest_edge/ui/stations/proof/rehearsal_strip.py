@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QAction
-from PyQt6.QtWidgets import QHBoxLayout, QMenu, QScrollArea, QSlider, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QScrollArea, QVBoxLayout, QWidget
 
 from honest_edge.simulator.faults import FAULTS, FaultKey, fault
 from honest_edge.ui.stations.proof.mini_sheets import MiniSheets
@@ -15,6 +15,7 @@ from honest_edge.ui.widgets.fields import button, counted, label, row
 from honest_edge.ui.widgets.local import Label
 from honest_edge.ui.widgets.theme import eased_px, px, tabular
 from honest_edge.ui.widgets.tokens import Tokens
+from honest_edge.ui.widgets.unwheeled import Slider
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -66,7 +67,7 @@ class RehearsalStrip(QScrollArea):
         self.sheets = MiniSheets(tokens)
         self.sheets.chosen.connect(self.sheet_chosen)
         middle.addWidget(self.sheets)
-        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider = Slider()
         self.slider.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # as the sheets above it
         self.slider.setAccessibleName("Rehearsed sheet")
         self.slider.valueChanged.connect(lambda number: self.sheet_chosen.emit(number - 1))

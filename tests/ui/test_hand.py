@@ -1,0 +1,108 @@
+"""The hand is obeyed: what was typed, chosen and pressed is what happens, whatever arrives meanwhile."""
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QDialog, QLineEdit, QScrollArea, QSpinBox, QVBoxLayout, QWidget
+
+from hands import turn_wheel
+from honest_edge.ui.widgets.fields import Choice, Count
+from honest_edge.ui.widgets.unwheeled import Slider
+
+
+@pytest.fixture
+def scrolled(qtbot):
+    """A dialog with a list, a slider and a number in a panel that can be scrolled."""
+    dialog, area, inside = QDialog(), QScrollArea(), QWidget()
+    column = QVBoxLayout(inside)
+    controls = Choice("Paper", [("a4", "A4"), ("letter", "Letter")]), Slider(), Count("Copies", 0, 99)
+    for control in controls:
+        column.addWidget(control)
+    column.addSpacing(3000)
+    area.setWidget(inside)
+    area.setWidgetResizable(True)
+    QVBoxLayout(dialog).addWidget(area)
+    qtbot.addWidget(dialog)
+    dialog.show()
+    dialog.activateWindow()
+    qtbot.waitUntil(dialog.isActiveWindow)
+    yield area, controls
+    dialog.close()
+
+
+def test_the_wheel_scrolls_past_lists_sliders_and_numbers(scrolled):
+    area, (paper, slider, copies) = scrolled
+    for control in (paper, slider, copies):
+        area.verticalScrollBar().setValue(0)
+        turn_wheel(control)
+        assert area.verticalScrollBar().value() > 0, control.accessibleName()
+    assert (paper.currentIndex(), slider.value(), copies.value()) == (0, 0, 0)
+
+
+def test_a_number_that_was_clicked_into_is_turned_by_the_wheel_and_one_that_tab_reached_is_not(scrolled):
+    area, (_, _, copies) = scrolled
+    copies.setFocus(Qt.FocusReason.TabFocusReason)
+    turn_wheel(copies, 1)
+    assert copies.value() == 0
+    copies.clearFocus()
+    area.verticalScrollBar().setValue(0)
+    copies.setFocus(Qt.FocusReason.MouseFocusReason)
+    turn_wheel(copies, 1)
+    assert copies.value() == 1
+
+
+def fields_of(window):
+    """What can be typed into at the station in hand."""
+    panel = window.here.panel
+    lines = [line for line in panel.findChildren(QLineEdit) if line.objectName() != "qt_spinbox_lineedit"]
+    return [one for one in (*lines, *panel.findChildren(QSpinBox)) if one.isVisibleTo(panel) and one.isEnabled()]
+
+
+def arrive(window):
+    """Let the last results arrive once more, as those of a slow computation do."""
+    window._on_overview(window.workspace.overview)
+
+
+@pytest.mark.parametrize("place", ["art", "outline", "edge", "sheet", "proof", "files"])
+def test_what_arrives_while_somebody_types_does_not_take_the_place_of_what_is_typed(with_disc, settle, place):
+    window = with_disc
+    window.go_to(place)
+    settle(window)
+    typed = 0
+    for number in range(len(fields_of(window))):
+        fields = fields_of(window)
+        if number >= len(fields):
+            break
+        field = fields[number]
+        line = field.lineEdit() if isinstance(field, QSpinBox) else field
+        before = line.text()
+        field.setFocus()
+        line.selectAll()
+        for sign in "17":
+            QTest.keyClicks(field, sign)
+            arrive(window)
+        assert line.text().startswith("17"), (place, field.accessibleName())
+        line.setText(before)  # and is not taken up: what each does is asked elsewhere
+        line.setModified(False)
+        window.setFocus()
+        settle(window)
+        typed += 1
+    assert typed or place in ("proof", "files")
+
+
+def test_a_number_typed_while_another_arrives_counts_though_it_is_the_one_of_before(qtbot):
+    copies, told = Count("Copies", 0, 99), []
+    qtbot.addWidget(copies)
+    copies.show()
+    copies.activateWindow()
+    qtbot.waitUntil(copies.isActiveWindow)
+    copies.show_value(12)
+    copies.committed.connect(told.append)
+    copies.setFocus()
+    copies.lineEdit().selectAll()
+    QTest.keyClicks(copies, "12")
+    copies.show_value(9)
+    QTest.keyClick(copies, Qt.Key.Key_Return)
+    assert (copies.value(), told) == (12, [12])
+    copies.show_value(9)
+    assert copies.value() == 9
