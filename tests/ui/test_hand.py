@@ -1,11 +1,14 @@
 """The hand is obeyed: what was typed, chosen and pressed is what happens, whatever arrives meanwhile."""
 
+import threading
+from dataclasses import replace
+
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QDialog, QLineEdit, QScrollArea, QSpinBox, QVBoxLayout, QWidget
 
-from hands import turn_wheel
+from hands import PATIENCE_S, turn_wheel
 from honest_edge.ui.widgets.fields import Choice, Count
 from honest_edge.ui.widgets.unwheeled import Slider
 
@@ -106,3 +109,30 @@ def test_a_number_typed_while_another_arrives_counts_though_it_is_the_one_of_bef
     assert (copies.value(), told) == (12, [12])
     copies.show_value(9)
     assert copies.value() == 9
+
+
+def test_undo_shows_what_it_undid_though_a_first_look_comes_late(with_disc, settle, qtbot):
+    window = with_disc
+    window.go_to("outline")
+    settle(window)
+    station, go_on = window.here, threading.Event()
+    real = station._first_looks().preview
+
+    def late(design, last):
+        assert go_on.wait(PATIENCE_S)
+        return real(design, last)
+
+    station._first_looks().preview = late
+    design = window.workspace.design
+    window.workspace.replace_design(replace(design, outline=replace(design.outline, threshold=0.2)), "threshold")
+    window.document.undo_stack.undo()
+    qtbot.waitUntil(lambda: not window.overviews.is_waiting)
+    go_on.set()
+    settle(window)
+    assert window._drawn._from[3:] == station.drawn_from()
+    assert station._previews == 0
+    window.table.setFocus()
+    QTest.keyClick(window.table, Qt.Key.Key_Y, Qt.KeyboardModifier.ControlModifier)
+    assert window.workspace.design.outline.threshold == 0.2
+    QTest.keyClick(window.table, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert window.workspace.design == design

@@ -96,7 +96,9 @@ class WindowMenu:
         redo = undo_stack.createRedoAction(self._owner, "Redo")
         for action, key in ((undo, QKeySequence.StandardKey.Undo), (redo, QKeySequence.StandardKey.Redo)):
             if action is not None:
-                action.setShortcuts(QKeySequence.keyBindings(key))
+                keys = [sequence.toString() for sequence in QKeySequence.keyBindings(key)]
+                more = ["Ctrl+Y"] if action is redo else []  # which not every desktop has
+                action.setShortcuts([QKeySequence(name) for name in dict.fromkeys([*keys, *more])])
                 self._owner.addAction(action)
                 self._keep_short(self._tool(action), action, action.text().split(" ")[0])
         self.units = QAction(unit, self._owner)

@@ -101,6 +101,7 @@ class OutlineStation(Station):
 
     def show_at_once(self) -> bool:
         """Show at screen scale what changed of the outline in hand."""
+        self.previewing.cancel()  # of what was undone meanwhile nothing may be drawn any more
         design, last = self.workspace.design, self.workspace.result
         if design is None or last is None or design == last.design:
             return False
