@@ -9,7 +9,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QDialog, QLineEdit, QScrollArea, QSpinBox, QVBoxLayout, QWidget
 
 from hands import PATIENCE_S, turn_wheel
-from honest_edge.ui.widgets.fields import Choice, Count
+from honest_edge.ui.widgets.fields import Choice, Count, LengthField
 from honest_edge.ui.widgets.unwheeled import Slider
 
 
@@ -136,3 +136,34 @@ def test_undo_shows_what_it_undid_though_a_first_look_comes_late(with_disc, sett
     assert window.workspace.design.outline.threshold == 0.2
     QTest.keyClick(window.table, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert window.workspace.design == design
+
+
+def press_ctrl(widget, key):
+    QTest.keyClick(widget, key, Qt.KeyboardModifier.ControlModifier)
+
+
+def test_the_window_s_keys_hold_in_fields_and_enter_presses_what_has_the_keys(with_disc, settle, monkeypatch):
+    window = with_disc
+    window.go_to("art")
+    settle(window)
+    width = window.here.panel.findChildren(LengthField)[0]
+    width.setFocus()
+    before, unit = width.text(), window.prefs.unit
+    press_ctrl(width, Qt.Key.Key_U)
+    assert window.prefs.unit != unit
+    assert width.text()
+    press_ctrl(width, Qt.Key.Key_U)
+    assert (window.prefs.unit, width.text()) == (unit, before)
+    copies = window.here.panel.copies.count
+    copies.setFocus()
+    for key in (Qt.Key.Key_3, Qt.Key.Key_1):
+        press_ctrl(copies, key)
+        copies.setFocus()
+    assert window.station == "art"
+    width.setFocus()
+    width.setText("12")
+    press_ctrl(width, Qt.Key.Key_A)
+    assert width.selectedText() == "12"
+    window.path_bar.buttons["edge"].setFocus()
+    QTest.keyClick(window.path_bar.buttons["edge"], Qt.Key.Key_Return)
+    assert window.station == "edge"

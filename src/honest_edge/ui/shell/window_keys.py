@@ -7,9 +7,10 @@ from typing import Any
 
 from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QKeyEvent
-from PyQt6.QtWidgets import QMainWindow
+from PyQt6.QtWidgets import QAbstractButton, QMainWindow
 
 from honest_edge.ui.shell import focus_order
+from honest_edge.ui.shell.field_keys import FieldKeys
 from honest_edge.ui.shell.user_choices import UserChoices
 from honest_edge.ui.table.light_table import LightTable
 
@@ -22,11 +23,19 @@ class KeyedWindow(QMainWindow):
     workshop: Any  # the rooms, of which one may be visited
     choices: UserChoices
 
+    def __init__(self) -> None:
+        super().__init__()
+        FieldKeys(self)
+
     def focusNextPrevChild(self, next: bool) -> bool:
         return focus_order.step(self, forward=next)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is not None:
+            focused = self.focusWidget()
+            if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and isinstance(focused, QAbstractButton):
+                focused.click()
+                return
             if not event.isAutoRepeat():
                 self._take_key(event.key())
             self.here.key_pressed(event)
