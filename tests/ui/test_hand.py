@@ -4,11 +4,23 @@ import threading
 from dataclasses import replace
 
 import pytest
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPoint, QSize, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QDialog, QLineEdit, QScrollArea, QSpinBox, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QAbstractSpinBox,
+    QComboBox,
+    QDialog,
+    QLineEdit,
+    QScrollArea,
+    QSpinBox,
+    QVBoxLayout,
+    QWidget,
+)
 
 from hands import PATIENCE_S, turn_wheel
+from honest_edge.ui.shell.first_frame import opening_size
+from honest_edge.ui.table.light_table import LightTable
 from honest_edge.ui.widgets.fields import Choice, Count, LengthField
 from honest_edge.ui.widgets.unwheeled import Slider
 
@@ -167,3 +179,53 @@ def test_the_window_s_keys_hold_in_fields_and_enter_presses_what_has_the_keys(wi
     window.path_bar.buttons["edge"].setFocus()
     QTest.keyClick(window.path_bar.buttons["edge"], Qt.Key.Key_Return)
     assert window.station == "edge"
+
+
+def lying(window):
+    """Where every control that can be seen lies in the window."""
+    places = {}
+    for control in window.findChildren(QWidget):
+        kinds = (QAbstractButton, QLineEdit, QComboBox, QAbstractSpinBox, LightTable)
+        if isinstance(control, kinds) and control.isVisible() and not window.bar.isAncestorOf(control):
+            at = control.mapTo(window, QPoint(0, 0))
+            places[id(control)] = (type(control).__name__, control.accessibleName(), at.x(), at.y(), control.size())
+    return places
+
+
+def moved(before, after):
+    return [(before[key], after[key]) for key in before.keys() & after.keys() if before[key] != after[key]]
+
+
+@pytest.mark.parametrize("size", [(1024, 640), (1280, 800), (1920, 1080)])
+def test_nothing_moves_while_something_is_computed_or_said_nor_from_station_to_station(with_disc, settle, size):
+    window = with_disc
+    window.set_prefs(replace(window.prefs, guide="on"))
+    window.resize(*size)
+    settle(window)
+    steady = [*window.path_bar.buttons.values(), *window.path_bar.rooms.values(), window.table, window.guide.usual]
+    first = None
+    for place in ("art", "outline", "edge", "sheet", "proof", "files"):
+        window.go_to(place)
+        settle(window)
+        QTest.qWait(60)
+        where = [(one.mapTo(window, QPoint(0, 0)), one.width()) for one in steady]
+        first = first or where
+        assert where == first, place
+        before = lying(window)
+        window.say("Something was done, and this says what it was, at some length, so that it takes its room.")
+        QTest.qWait(20)
+        assert moved(before, lying(window)) == [], (place, "while something is said")
+        window.bar.hide()
+        design = window.workspace.design
+        window.workspace.replace_design(replace(design, width_mm=design.width_mm + 0.01), "width")
+        QTest.qWait(1)
+        assert moved(before, lying(window)) == [], (place, "while it is computed")
+        settle(window)
+        QTest.qWait(60)
+        assert moved(before, lying(window)) == [], (place, "once it is computed")
+
+
+def test_the_window_fits_on_1920_by_1080_at_twice_the_scale(window):
+    least, screen = window.minimumSize(), opening_size(QSize(960, 540))
+    assert least.width() <= screen.width()
+    assert least.height() <= screen.height()

@@ -64,7 +64,7 @@ class Toolbox(QFrame):
             self.buttons[item.tool.name] = button
             grid.addWidget(button, 1, column)
         self.brush = LengthField("Brush")
-        self.brush.setFixedWidth(px(96))
+        self.brush.setFixedWidth(px(120))
         self.brush.committed.connect(self._set_brush)
         self.brush.refused.connect(lambda text: host.say(text, tone="danger"))
         self.brush.show_length(self.brush_mm, host.workspace.unit)

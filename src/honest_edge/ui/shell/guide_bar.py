@@ -6,11 +6,13 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import TYPE_CHECKING, cast
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QRect, Qt
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout
 
 from honest_edge.ui.shared.contract import StationEntry
 from honest_edge.ui.widgets.fields import button, label
+from honest_edge.ui.widgets.local import local
 from honest_edge.ui.widgets.theme import px
 
 if TYPE_CHECKING:
@@ -42,6 +44,8 @@ class GuideBar(QFrame):
         self.off.setAccessibleName("No more guidance")
         self.off.setToolTip("Work without this line; Menu → Guidance brings it back")
         self.off.setFixedWidth(px(30))
+        widest = max(self.usual.fontMetrics().horizontalAdvance(entry.usual_words) for entry in stations.entries)
+        self.usual.setFixedWidth(widest + px(28))  # it stays under the pointer from station to station
         for made in (self.usual, self.off):
             line.addWidget(made, 0, Qt.AlignmentFlag.AlignTop)
         self._task = host.new_task()
@@ -49,6 +53,14 @@ class GuideBar(QFrame):
         self._task.failed.connect(lambda words: host.say(words, tone="danger"))
         self._task.progress.connect(self._on_progress)
         self.hide()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """As high as the longest of its words asks for: the table does not move from station to station."""
+        super().resizeEvent(event)
+        box = QRect(0, 0, self.words.width(), 1000)
+        texts = [local(entry.guide) for entry in self._stations.entries]
+        metrics, wrapped = self.words.fontMetrics(), Qt.TextFlag.TextWordWrap
+        self.words.setMinimumHeight(max(metrics.boundingRect(box, wrapped, text).height() for text in texts))
 
     @property
     def _here(self) -> StationEntry:
@@ -91,7 +103,8 @@ class GuideBar(QFrame):
         self._task.submit(work)
 
     def _on_progress(self, share: float, words: str) -> None:
-        self.usual.setText(f"{words[:24]} …" if share else self._here.usual_words)
+        self.usual.setText(f"{100 * share:.0f} % …" if share else self._here.usual_words)
+        self.usual.setToolTip(words)
 
     def _on_done(self, found: Usual) -> None:
         host, here = self._host, self._here

@@ -32,6 +32,7 @@ from honest_edge.ui.shell.idle_work import IdleWork
 from honest_edge.ui.shell.job_files import JobFiles
 from honest_edge.ui.shell.menu import Choices, WindowMenu
 from honest_edge.ui.shell.message_bar import MessageBar
+from honest_edge.ui.shell.message_place import with_messages
 from honest_edge.ui.shell.overview_task import OverviewTask
 from honest_edge.ui.shell.path_bar import PathBar
 from honest_edge.ui.shell.pipeline_keeper import PipelineKeeper
@@ -92,7 +93,6 @@ class MainWindow(KeyedWindow):
         self.make_again, self.practise, self.end_practice = self.jobs.host_acts
         self.unsay = self.bar.hide
         self.notes.addWidget(self.jobs.offer)
-        self.workshop.banners = self.notes
         self.intake = ArtIntake(self, self.bar, self, self._show_new)
         parts = (self.jobs, self.intake, self.workshop, self.path_bar)
         self.start = StartKeeper(self, parts, recovery.with_name("recent"), lambda: self.go_to(self.station))
@@ -104,7 +104,7 @@ class MainWindow(KeyedWindow):
         self._connect()
         self.setAcceptDrops(True)
         self.resize(1280, 800)
-        self.setMinimumSize(900, 600)
+        self.setMinimumSize(900, 480)  # at twice the scale 1920 × 1080 pixels are 960 × 540, the desktop's bar included
         self.document.start(self.jobs.fresh_job(), {}, None)
         self.stations[self.station].is_shown = True
         self.refresh()
@@ -121,11 +121,13 @@ class MainWindow(KeyedWindow):
         self.cards, self.strips = QStackedWidget(), QStackedWidget()
         self.cards.setFixedWidth(theme.px(WIDTH_PX))
         self.strips.hide()
-        self.notes: QBoxLayout = column_of(self.bar)
+        self.notes: QBoxLayout = column_of()
+        self.workshop.banners = self.notes
         self.middle: QBoxLayout = column_of(self.table, self.strips)
         self.middle.setStretchFactor(self.table, 1)
         self.top_bar = TopBar(self.path_bar)
-        self.setCentralWidget(body_of(self.top_bar, self.notes, self.workshop, self.tray, self.middle, self.cards))
+        body = body_of(self.top_bar, self.notes, self.workshop, self.tray, self.middle, self.cards)
+        self.setCentralWidget(with_messages(body, self.bar, self.table, self.workshop.stack))
 
     def _build_menu(self) -> None:
         choices = Choices(

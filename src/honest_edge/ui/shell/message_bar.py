@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton
 
 from honest_edge.core.values.job import Job
@@ -14,6 +15,8 @@ Action = tuple[str, Callable[[], object]]
 
 class MessageBar(QFrame):
     """Hidden while there is nothing to say; never a dialog, never in the way."""
+
+    said = pyqtSignal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -59,3 +62,4 @@ class MessageBar(QFrame):
             self._layout.insertWidget(place, made)
             self._actions.append(made)
         self.show()
+        self.said.emit()

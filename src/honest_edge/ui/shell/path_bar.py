@@ -149,14 +149,13 @@ class PathBar(QWidget):
         self._arrange()
 
     def _arrange(self) -> None:
-        """Write every question where there is room for all, else that of the place in hand, else none.
+        """Write every question where there is room for all, else none: no place moves because another is visited.
 
         Where not even names have room beside their signs, those stand above them.
         """
         places = self._all.values()
-        here = [made for made in places if made.isChecked()]
         nothing: list[StationButton] = []
-        for asked, is_labelled in ((list(places), True), (here, True), (here, False), (nothing, False)):
+        for asked, is_labelled in ((list(places), True), (nothing, True), (nothing, False)):
             wanted = sum(made.width_with(brief=made in asked) for made in places)
             between = (len(places) - 1) * _BETWEEN + is_labelled * (self.beside.sizeHint().width() + 2 * _BETWEEN)
             if wanted + between <= self.width():

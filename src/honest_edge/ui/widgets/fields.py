@@ -197,6 +197,7 @@ class LengthField(QLineEdit):
             return  # what is typed is newer than what was computed
         with QSignalBlocker(self):
             self.setText(self._formatted())
+        self.setCursorPosition(0)  # of a length that is too long its beginning is read
         self._mark(False)
 
     @property
@@ -373,7 +374,7 @@ class Form(QWidget):
 
     def __init__(self, *, narrow: bool = False, control_px: int | None = None) -> None:
         super().__init__()
-        self._control_px = px(control_px or (106 if narrow else 126))
+        self._control_px = px(control_px or (120 if narrow else 126))
         self._grid = QGridLayout(self)
         self._grid.setContentsMargins(0, 0, 0, 0)
         self._grid.setHorizontalSpacing(8)
@@ -392,6 +393,16 @@ class Form(QWidget):
         control.setFixedWidth(self._control_px if control_px is None else px(control_px))
         self._grid.addWidget(caption, row, 0)
         self._grid.addWidget(control, row, 1, Qt.AlignmentFlag.AlignRight)
+        return FormRow(caption, control)
+
+    def add_below(self, name: str, control: QWidget, tip: str = "") -> FormRow:
+        """Add a control as wide as the form, its name above it."""
+        caption = Label(name)
+        caption.setBuddy(control)
+        caption.setToolTip(tip)
+        control.setToolTip(local(tip))
+        for widget in (caption, control):
+            self.add_wide(widget)
         return FormRow(caption, control)
 
     def push_up(self) -> None:

@@ -33,7 +33,7 @@ from honest_edge.ui.rooms.run.words import REASONS, SIDES
 from honest_edge.ui.shared.host import Host
 from honest_edge.ui.shared.room import Room
 from honest_edge.ui.widgets.fields import button, label
-from honest_edge.ui.widgets.layouts import show_in
+from honest_edge.ui.widgets.layouts import scrolled, show_in
 from honest_edge.ui.widgets.local import shown_length
 from honest_edge.ui.widgets.theme import eased_px, px
 
@@ -106,7 +106,7 @@ class RunRoom(Room):
         middle.setSpacing(0)
         self.view = StepView(self.keeper, lambda: self.host.tokens)
         self.lanes = TimelineView(lambda: self.host.tokens)
-        middle.addWidget(self.view, 1)
+        middle.addWidget(scrolled(self.view), 1)
         middle.addWidget(self.lanes)
         across.addLayout(middle, 1)
         self.tally = TallyPanel()

@@ -14,7 +14,6 @@ if TYPE_CHECKING:
     from honest_edge.app.results.design_result import DesignResult
 
 
-_PAIR_PX = 190
 _CUT_TIP = "The sticker as cut, width and height: type either in any unit, 60 mm or 2 3/8 in. Proportions stay."
 _ART_TIP = "The art inside the cut, without what is empty round it, width and height: type either, 700 px too."
 
@@ -27,8 +26,8 @@ class SizeFields:
         self.cut = self._pair("Sticker as cut", "cut")
         self.art = self._pair("Art inside", "art")
         self.rows = [
-            form.add("Cut size", side_by_side(*self.cut), _CUT_TIP, control_px=_PAIR_PX),
-            form.add("Art size", side_by_side(*self.art), _ART_TIP, control_px=_PAIR_PX),
+            form.add_below("Cut size, width × height", side_by_side(*self.cut), _CUT_TIP),
+            form.add_below("Art size, width × height", side_by_side(*self.art), _ART_TIP),
         ]
 
     def _pair(self, name: str, measured: Measured) -> tuple[LengthField, LengthField]:

@@ -28,6 +28,7 @@ if TYPE_CHECKING:
     from honest_edge.app.results.edge_assessment import EdgeAssessment
     from honest_edge.app.results.edge_preview import EdgePreview
     from honest_edge.core.edge.forecast import Forecast
+    from honest_edge.core.values.job import Design
 
 SCHOOLS: tuple[tuple[School, str, str], ...] = (
     ("border", "White border", "cut outside, stock between"),
@@ -64,6 +65,7 @@ class EdgePanel(Panel):
 
     def __init__(self, host: Host, question: str, state: EdgeState) -> None:
         self._state = state
+        self._assessed: str | None = None
         super().__init__(host, question)
 
     def build(self) -> None:
@@ -204,10 +206,11 @@ class EdgePanel(Panel):
             self.fill.show_value(recipe.fill)
             self.forget.setVisible(bool(recipe.detail))
         assessment = self._state.assessment
-        self.changes.refresh()
         self._show_schools(result, assessment)
-        self._show_advice(assessment)
-        self._show_sheet(assessment)
+        if not self._keep_standing(design, assessment):
+            self.changes.refresh()
+            self._show_advice(assessment)
+            self._show_sheet(assessment)
         found = of_checks(result.findings, *_SAID_HERE) if result else []
         self.findings.show_findings([(finding.message, finding) for finding in found])
         if self.show_missing() or result is None:
@@ -218,6 +221,16 @@ class EdgePanel(Panel):
         rests = "assumed" if bench is None else f"measured on {counted(bench.sheets, 'sheet')}"
         clean = f"of the stickers are expected clean{_give_or_take(expected)}{self._border_words(result)}"
         self.under.setText(f"{clean}; the bench is {rests}")
+
+    def _keep_standing(self, design: Design | None, assessment: EdgeAssessment | None) -> bool:
+        """Grey what was said of the same design a moment ago, so that nothing moves until it is said anew."""
+        key = None if design is None else design.key
+        is_old = assessment is None and key is not None and key == self._assessed
+        if assessment is not None or not is_old:
+            self._assessed = key if assessment is not None else None
+        for said in (self.changes, self.advice, self.sheet_words):
+            said.setEnabled(not is_old)
+        return is_old
 
     def _border_words(self, result: DesignResult) -> str:
         narrowest = result.forecast.narrowest_border_mm

@@ -140,7 +140,7 @@ class OutlinePanel(Panel):
         self.narrowest = LengthField("Narrowest strand or gap")
         self.narrowest.committed.connect(lambda value: self.workspace.edit_job("narrowest strand", narrowest_mm=value))
         self.narrowest.refused.connect(self.refuse)
-        self.narrowest.setFixedWidth(px(96))
+        self.narrowest.setFixedWidth(px(120))
         inside.addLayout(row(label("The blade follows down to"), self.narrowest))
         self.narrow = label()
         inside.addWidget(self.narrow)

@@ -29,6 +29,8 @@ class ProofPanel(Panel):
         self._state, self._acts = state, acts
         self.view: ProofView | None = None
         self._wanted = 0
+        self._prints_of: int | None = None
+        """Which of the opened jobs the number of prints is shown of."""
         super().__init__(host, question)
         self._laid_out = QTimer(self)
         self._laid_out.setSingleShot(True)
@@ -86,7 +88,12 @@ class ProofPanel(Panel):
             self.ensureWidgetVisible(made, 0, 40)
 
     def _show_prints(self) -> None:
-        advice = self._state.advice
+        advice, opened = self._state.advice, self.workspace.document.opened
+        is_old = advice is None and self._prints_of == opened
+        self.prints.setEnabled(not is_old)
+        if is_old:
+            return  # it stands greyed until it is reckoned anew, so that nothing moves
+        self._prints_of = None if advice is None else opened
         self.prints.setVisible(advice is not None)
         for made in self.needed:
             made.hide()
