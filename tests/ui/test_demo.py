@@ -9,7 +9,7 @@ import pytest
 from PIL import Image
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QLabel, QLineEdit, QSpinBox
+from PyQt6.QtWidgets import QApplication, QComboBox, QLabel, QLineEdit, QSpinBox
 
 from hands import click, type_into, visit
 from honest_edge.app.edits.open_art import demo_project
@@ -132,7 +132,7 @@ def test_every_control_has_a_name_for_screen_readers(with_demo):
 
 def test_writing_can_be_cancelled(with_demo, settle, tmp_path, monkeypatch):
     window, out = with_demo, tmp_path / "out"
-    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_a: str(out))
+    window.document.out_folder = out
     visit(window, "files")
     click(window.stations["files"].panel.write)
     click(window.stations["files"].panel.cancel)

@@ -141,7 +141,7 @@ def test_a_table_makes_one_label_a_row(window, settle, made, tmp_path, monkeypat
     panel = made("Square label")
     path = tmp_path / "teas.csv"
     path.write_text("name,price\nMint,4.50\nLemon balm and verbena,5\nSage,3.90\n", encoding="utf-8")
-    monkeypatch.setattr(dialogs, "ask_table", lambda parent: path)
+    monkeypatch.setattr(dialogs, "ask_table", lambda _parent, _folder: path)
     (words,) = [action for action in panel.add.menu().actions() if action.text() == "Words"]
     words.trigger()
     settle(window)
@@ -184,7 +184,7 @@ def test_every_row_is_looked_at_and_one_is_left_out(window, settle, made, tmp_pa
     panel = made("Round label")
     path = tmp_path / "teas.csv"
     path.write_text(f"name\nMint\n{'Lemon balm ' * 27}\nSage\n", encoding="utf-8")  # one row of 300 letters
-    monkeypatch.setattr(dialogs, "ask_table", lambda parent: path)
+    monkeypatch.setattr(dialogs, "ask_table", lambda _parent, _folder: path)
     next(action for action in panel.add.menu().actions() if action.text() == "Words").trigger()
     settle(window)
     panel.fields.text.setPlainText("{name}")

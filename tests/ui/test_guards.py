@@ -65,7 +65,7 @@ def lead(with_disc, settle, monkeypatch, tmp_path):
     clock = Clock()
     monkeypatch.setattr("honest_edge.app.run.clocks.present", clock)
     monkeypatch.setattr(RunClock.__init__, "__defaults__", (clock, 0.0))
-    with_disc.set_prefs(replace(with_disc.prefs, out_folder=str(tmp_path / "out")))
+    with_disc.document.out_folder = tmp_path / "out"
     leader = Leader(with_disc, settle, clock)
     leader.with_copies(12)
     return leader

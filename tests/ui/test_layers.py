@@ -225,7 +225,7 @@ def test_a_picture_becomes_the_first_of_several_layers(with_disc, settle, monkey
     after = window.workspace.result
     assert after.outline.area.area == pytest.approx(before.outline.area.area, rel=1e-3)
     assert after.ppi == pytest.approx(before.ppi)
-    monkeypatch.setattr(dialogs, "ask_picture", lambda parent: disc_file)
+    monkeypatch.setattr(dialogs, "ask_picture", lambda _parent, _folder: disc_file)
     add(panel, "Picture…")
     settle(window)
     assert len(layers(window)) == 2
@@ -240,7 +240,7 @@ def test_a_picture_becomes_the_first_of_several_layers(with_disc, settle, monkey
 
 def test_letters_are_filled_with_a_picture_or_a_pattern(words, settle, monkeypatch, disc_file):
     window, panel = words
-    monkeypatch.setattr(dialogs, "ask_picture", lambda parent: disc_file)
+    monkeypatch.setattr(dialogs, "ask_picture", lambda _parent, _folder: disc_file)
     fill = panel.fields.fill
     for kind in ("pattern", "picture", "plain"):
         index = fill.findData(kind)
@@ -444,7 +444,7 @@ def test_the_picture_inside_a_form_is_moved_and_sized_on_the_table(words, settle
     window, panel = words
     panel.add_layer((0.0, -30.0), shape=Shape(kind="box", width_mm=30, height_mm=20))
     settle(window)
-    monkeypatch.setattr(dialogs, "ask_picture", lambda _parent: disc_file)
+    monkeypatch.setattr(dialogs, "ask_picture", lambda _parent, _folder: disc_file)
     panel.fields.fill.setCurrentIndex(panel.fields.fill.findData("picture"))
     panel.fields.fill.activated.emit(panel.fields.fill.currentIndex())
     settle(window)

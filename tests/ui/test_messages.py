@@ -28,9 +28,8 @@ def test_a_refused_value_is_forgotten_when_a_good_one_is_typed_or_the_hand_goes_
 
 def test_files_are_said_to_be_written_until_the_job_is_another_one(with_disc, settle, tmp_path):
     window = with_disc
-    from dataclasses import replace
 
-    window.set_prefs(replace(window.prefs, out_folder=str(tmp_path / "out")))
+    window.document.out_folder = tmp_path / "out"
     (tmp_path / "out").mkdir()
     visit(window, "files")
     click(window.stations["files"].panel.write)

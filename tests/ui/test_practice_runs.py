@@ -88,7 +88,7 @@ def test_the_window_is_offered_what_a_killed_one_left(make_window, settle, clock
     window = make_window()
     window.take_files([disc_file])
     settle(window)
-    window.set_prefs(replace(window.prefs, out_folder=str(tmp_path / "out")))
+    window.document.out_folder = tmp_path / "out"
     leader = Leader(window, settle, clock)
     leader.with_copies(12)
     leader.begin()

@@ -62,8 +62,10 @@ def test_the_room_on_a_sheet_is_said_in_whole_fractions(with_disc, settle):
     assert "Letter: 8 1/2 × 11 in" in window.stations["sheet"].panel.usable.text()
 
 
-def test_inches_are_fractions_where_they_are_exact(with_dialog):
+def test_inches_are_fractions_where_they_are_exact(with_dialog, settle, disc_file):
     window, dialog = with_dialog
+    window.take_files([disc_file])
+    settle(window)
     choose(dialog.unit, "in")
     choose(dialog.inches, "fraction")
     dialog.accept()

@@ -206,7 +206,7 @@ def test_files_whose_writing_was_interrupted_are_finished_at_the_next_start(wind
         (tmp_path / name).write_bytes(data)
     said = {"written": [[".print.pdf.abcd_123.part", "print.pdf"], [".cut-1.svg.abcd_123.part", "cut-1.svg"]]}
     (tmp_path / MARKER).write_text(json.dumps(said | {"removed": [], "kept": []}))
-    window.set_prefs(replace(window.prefs, out_folder=str(tmp_path)))
+    window.set_prefs(replace(window.prefs, written_folder=str(tmp_path)))
     window.jobs.offer_recovery()
     settle(window)
     assert "Writing print.pdf, cut-1.svg to" in window.bar.message.text()

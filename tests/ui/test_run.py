@@ -44,7 +44,7 @@ def clock(monkeypatch):
 @pytest.fixture
 def lead(with_disc, settle, clock, tmp_path):
     """A job of twelve discs, its files written to a folder."""
-    with_disc.set_prefs(replace(with_disc.prefs, out_folder=str(tmp_path / "out")))
+    with_disc.document.out_folder = tmp_path / "out"
     leader = Leader(with_disc, settle, clock)
     leader.with_copies(12)
     return leader
@@ -665,13 +665,6 @@ def test_without_art_the_run_says_why_it_cannot_begin(window, settle, clock):
     assert leader.room.before.title.text() == "Not yet"
     assert "there is no art yet" in leader.room.before.under.text()
     assert not leader.room.before.begin.isEnabled()
-
-
-def test_without_a_folder_the_way_to_one_is_shown(with_disc, settle, clock):
-    leader = Leader(with_disc, settle, clock)
-    leader.begin()
-    assert "Choose a folder" in leader.said
-    assert leader.keeper.conductor is None
 
 
 def test_the_step_stands_on_another_screen_too(lead):

@@ -281,7 +281,7 @@ def test_ten_thousand_copies_are_laid_and_writing_them_can_be_called_off(with_st
     settle(window)
     assert window.workspace.overview.plan.copies == 10_000
     folder = tmp_path / "out"
-    window.set_prefs(replace(window.prefs, out_folder=str(folder)))
+    window.document.out_folder = folder
     files = window.stations["files"].panel
     visit(window, "files")
     click(files.write)

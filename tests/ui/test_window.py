@@ -264,7 +264,7 @@ def test_a_job_that_cannot_be_opened_leaves_the_present_one(with_disc, tmp_path)
 def test_files_are_written_and_replaced_only_when_asked(with_some_of_the_demo, settle, tmp_path, monkeypatch):
     window, out = with_some_of_the_demo("Lavender", "Tin wrap"), tmp_path / "out"
     out.mkdir()
-    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_a: str(out))
+    window.document.out_folder = out
     visit(window, "files")
     click(window.stations["files"].panel.write)
     settle(window)
@@ -286,7 +286,7 @@ def test_files_are_written_and_replaced_only_when_asked(with_some_of_the_demo, s
 
 def test_sheets_that_are_needed_no_longer_are_taken_away_if_agreed(with_disc, settle, tmp_path, monkeypatch):
     window, out, questions = with_disc, tmp_path / "out", []
-    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_a: str(out))
+    window.document.out_folder = out
     monkeypatch.setattr(
         QMessageBox, "question", lambda *a, **_k: questions.append(a[2]) or QMessageBox.StandardButton.Yes
     )
@@ -310,7 +310,7 @@ def test_a_full_disk_is_said_calmly_and_nothing_is_lost(with_disc, settle, tmp_p
         raise OSError(28, "No space left on device")
 
     monkeypatch.setattr(atomic_write.os, "fsync", full)
-    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_a: str(out))
+    window.document.out_folder = out
     visit(window, "files")
     click(window.stations["files"].panel.write)
     settle(window)

@@ -38,8 +38,10 @@ class Prefs:
         inches: how inches are written: with decimals, or as fractions where they are exact.
         theme: light or dark, with high contrast or not, or whatever the system has.
         paper: of a new job.
-        folder: where jobs and art were last opened or saved.
-        out_folder: where files are written.
+        folder: where jobs were last opened or saved.
+        art_folder: where art was last opened.
+        out_folder: where each job gets a folder of its own for its files; empty puts that beside its art.
+        written_folder: where files were written last.
         turned_cards: names of the cards that are open though they begin folded, or the other way round, parted by bars.
         run_sound: whether a sound tells that a wait of a run is over.
         guide: whether each station says what most people do there, and does it when asked.
@@ -52,7 +54,9 @@ class Prefs:
     theme: ThemeChoice = "system"
     paper: PaperName = "letter"
     folder: str = ""
+    art_folder: str = ""
     out_folder: str = ""
+    written_folder: str = ""
     turned_cards: str = ""
     run_sound: Literal["off", "on"] = "off"
     guide: Literal["on", "off"] = "on"

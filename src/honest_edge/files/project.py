@@ -61,11 +61,13 @@ class LoadedProject:
         assets: its originals by SHA-256.
         notes: what of the file could not be taken over, each one sentence.
         runs: seals and journals of its runs, by what names each.
+        out_folder: where its files were written last; empty where they never were.
     """
 
     job: Job
     assets: dict[str, bytes]
     notes: tuple[str, ...] = ()
+    out_folder: str = ""
     runs: dict[str, bytes] = field(default_factory=dict)
 
 
@@ -75,14 +77,17 @@ class Envelope:
 
     version: int
     job: Job
+    out_folder: str = ""
 
 
-def project_bytes(job: Job, assets: Mapping[str, bytes], runs: Mapping[str, bytes] | None = None) -> bytes:
+def project_bytes(
+    job: Job, assets: Mapping[str, bytes], runs: Mapping[str, bytes] | None = None, out_folder: str = ""
+) -> bytes:
     """Return the project file of a job and its runs; originals that no design uses are left out."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w") as archive:
         archive.writestr(zipfile.ZipInfo("mimetype", _FIXED_TIME), MIMETYPE)
-        _store(archive, "job.json", job_bytes(job), zipfile.ZIP_DEFLATED)
+        _store(archive, "job.json", job_bytes(job, out_folder), zipfile.ZIP_DEFLATED)
         for asset in sorted({asset for design in job.designs for asset in design.assets}):
             _store(archive, f"assets/{asset}", assets[asset], zipfile.ZIP_STORED)
         for run, text in sorted((runs or {}).items()):
@@ -90,9 +95,10 @@ def project_bytes(job: Job, assets: Mapping[str, bytes], runs: Mapping[str, byte
     return out.getvalue()
 
 
-def job_bytes(job: Job) -> bytes:
+def job_bytes(job: Job, out_folder: str = "") -> bytes:
     """Return ``job.json``."""
-    return msgspec.json.format(msgspec.json.encode(Envelope(version=VERSION, job=job)), indent=1)
+    envelope = Envelope(version=VERSION, job=job, out_folder=out_folder)
+    return msgspec.json.format(msgspec.json.encode(envelope), indent=1)
 
 
 def _store(archive: zipfile.ZipFile, name: str, data: bytes, compression: int) -> None:
@@ -101,13 +107,19 @@ def _store(archive: zipfile.ZipFile, name: str, data: bytes, compression: int) -
     archive.writestr(info, data)
 
 
-def save_project(path: Path, job: Job, assets: Mapping[str, bytes], runs: Mapping[str, bytes] | None = None) -> None:
+def save_project(
+    path: Path,
+    job: Job,
+    assets: Mapping[str, bytes],
+    runs: Mapping[str, bytes] | None = None,
+    out_folder: str = "",
+) -> None:
     """Write a project over ``path``, whole or not at all.
 
     Raises:
         FileError: it cannot be written; the old file is untouched.
     """
-    write_set(path.parent, {path.name: project_bytes(job, assets, runs)}, replace=True)
+    write_set(path.parent, {path.name: project_bytes(job, assets, runs, out_folder)}, replace=True)
 
 
 def load_project(path: Path) -> LoadedProject:
@@ -128,7 +140,8 @@ def parse_project(data: bytes, name: str) -> LoadedProject:
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             _check_archive(archive, name, len(data))
-            job, notes = parse_job(_entry(archive, "job.json", _MOST_JOB_BYTES, name), name)
+            envelope, notes = _parse_envelope(_entry(archive, "job.json", _MOST_JOB_BYTES, name), name)
+            job = envelope.job
             named = {asset: title for design in job.designs for asset, title in design.assets.items()}
             assets = {asset: _asset(archive, asset, title, name) for asset, title in named.items()}
             runs = {
@@ -138,7 +151,7 @@ def parse_project(data: bytes, name: str) -> LoadedProject:
             }
     except _DAMAGE as error:
         raise FileError(f"{name} is no whole Honest Edge project ({_short(error)}): open an earlier copy") from None
-    return LoadedProject(job=job, assets=assets, notes=notes, runs=runs)
+    return LoadedProject(job=job, assets=assets, notes=notes, runs=runs, out_folder=envelope.out_folder)
 
 
 def _short(error: Exception) -> str:
@@ -178,24 +191,29 @@ def parse_job(text: bytes, name: str) -> tuple[Job, tuple[str, ...]]:
     Raises:
         FileError: no job, damaged, or newer than this version.
     """
+    envelope, notes = _parse_envelope(text, name)
+    return envelope.job, notes
+
+
+def _parse_envelope(text: bytes, name: str) -> tuple[Envelope, tuple[str, ...]]:
     try:
         found = parsed(text, dict[str, Any], most_values=_MOST_JOB_VALUES)
     except FileError as error:
         raise FileError(f"{name} holds a job that cannot be read: {error}") from None
     try:
-        envelope = migrated(found, name)
+        plain = migrated(found, name)
     except (KeyError, AttributeError, TypeError) as error:
         raise FileError(f"{name} holds a job that cannot be read: {error}") from None
     try:
-        job = converted(envelope, Envelope).job
+        envelope = converted(plain, Envelope)
     except FileError as error:
         raise FileError(f"{name} holds a job that cannot be used: {error}") from None
-    unknown = unknown_keys(envelope["job"], msgspec.to_builtins(job))
+    unknown = unknown_keys(plain["job"], msgspec.to_builtins(envelope.job))
     if not unknown:
-        return job, ()
+        return envelope, ()
     more = f" and {len(unknown) - _MOST_NAMED} more" if len(unknown) > _MOST_NAMED else ""
     named = ", ".join(f"“{key[:60]}”" for key in unknown[:_MOST_NAMED])
-    return job, (f"{name} holds {named}{more}, which this version does not know: saving leaves it out.",)
+    return envelope, (f"{name} holds {named}{more}, which this version does not know: saving leaves it out.",)
 
 
 def _asset(archive: zipfile.ZipFile, asset: str, file_name: str, name: str) -> bytes:

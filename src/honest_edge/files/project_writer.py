@@ -42,7 +42,14 @@ class ProjectWriter:
         return self._hand_over(load)
 
     def save(
-        self, path: Path, job: Job, assets: Mapping[str, bytes], runs: Mapping[str, bytes], *, over: bool
+        self,
+        path: Path,
+        job: Job,
+        assets: Mapping[str, bytes],
+        runs: Mapping[str, bytes],
+        *,
+        over: bool,
+        out_folder: str = "",
     ) -> Callable[[], None]:
         """Begin to write a project; return what waits for it, and raises FileError where it cannot be written.
 
@@ -52,12 +59,13 @@ class ProjectWriter:
             assets: originals by SHA-256.
             runs: seals and journals by what names each.
             over: write over a file that changed meanwhile, too.
+            out_folder: where its files were written last.
         """
 
         def save() -> None:
             if not over:
                 self._check(path)
-            save_project(path, job, assets, runs)
+            save_project(path, job, assets, runs, out_folder)
             self._see(path, _stamp(path))
 
         return self._hand_over(save)
@@ -71,7 +79,7 @@ class ProjectWriter:
         def note() -> None:
             self._check(path)
             kept = load_project(path)
-            save_project(path, kept.job, kept.assets, {**kept.runs, run: text})
+            save_project(path, kept.job, kept.assets, {**kept.runs, run: text}, kept.out_folder)
             self._see(path, _stamp(path))
 
         return self._hand_over(note)

@@ -14,6 +14,7 @@ from honest_edge.core.proof.words import counted
 from honest_edge.core.values.errors import FileError
 from honest_edge.core.values.findings import Finding, Fix, Place, Quantity, Subject
 from honest_edge.core.values.job import Job
+from honest_edge.files.job_folder import belongs_to
 from honest_edge.files.read_cut import SUFFIXES, read_cut
 from honest_edge.files.read_json import parsed
 from honest_edge.files.read_print import PrintPage, read_print
@@ -61,12 +62,12 @@ def changed_since(report: Report, job: Job | None) -> Iterator[Finding]:
 
 
 def written_before(folder: Path, job: Job) -> tuple[Finding, ...]:
-    """Return that files of a job of this title lie in a folder and no longer fit it; nothing where none do."""
+    """Return that files of this job lie in a folder and no longer fit it; nothing where none do."""
     try:
         report = parsed(report_bytes(folder), Report)
     except FileError:
         return ()
-    return tuple(changed_since(report, job)) if report.title == job.title else ()
+    return tuple(changed_since(report, job)) if belongs_to(folder, job) else ()
 
 
 def _wrong(message: str, **more: object) -> Finding:

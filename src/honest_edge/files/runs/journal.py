@@ -31,6 +31,7 @@ from honest_edge.files.runs.chain import Chain, kept_run, line_of, parse_chain, 
 from honest_edge.files.runs.progress import Progress, known_progress, note_progress
 
 SEAL, PRINT, JOURNAL, LOCK = "seal.json", "print.pdf", "journal.jsonl", "lock"
+_FILES_GO_TO, _MOST_OF_A_PATH = "files-go-to.txt", 10_000
 _MOST_BYTES = 1_000_000_000
 _MOST_SEAL_BYTES = 50_000_000
 _MOST_JOURNAL_BYTES = 50_000_000
@@ -146,6 +147,22 @@ class Journal:
             FileError: it is not there any more, or changed.
         """
         return _check_print(self.folder, self.seal)
+
+    @property
+    def files_go_to(self) -> Path | None:
+        """Where the files to be cut are written, whatever job is open; None where that was never said."""
+        try:
+            return Path(os.fsdecode(read_input(self.folder / _FILES_GO_TO, _MOST_OF_A_PATH)))
+        except (FileError, ValueError):
+            return None
+
+    def let_files_go_to(self, folder: Path) -> None:
+        """Keep where the files to be cut are written.
+
+        Raises:
+            FileError: it cannot be kept.
+        """
+        write_set(self.folder, {_FILES_GO_TO: os.fsencode(folder)}, replace=True)
 
     def text(self) -> bytes:
         """Return seal and journal as one canonical JSON text, as a project file keeps them."""

@@ -74,6 +74,10 @@ class Document(QObject):
         self.is_demo = False
         """Whether it is the job that ships with the application, until that is saved as the user's own."""
         self.is_practice = False
+        self.out_folder: Path | None = None
+        """Where this job's files are written: chosen, or proposed and written to; None before."""
+        self.art_folder: Path | None = None
+        """Where its art came from last; None where none was opened yet."""
         """Whether it is a practice job, of which nothing is kept unless it is saved."""
         self.practice_mark = PracticeMark(recovery.with_name("practice"))
         self.opened = 0
@@ -131,8 +135,10 @@ class Document(QObject):
         is_demo: bool = False,
         is_practice: bool = False,
         runs: Mapping[str, bytes] | None = None,
+        out_folder: str = "",
     ) -> None:
         """Show another job; the old one's history goes, and its recovery copy."""
+        self.out_folder, self.art_folder = Path(out_folder) if out_folder else None, None
         self.is_demo, self.is_practice = is_demo, is_practice
         self.runs = dict(runs or {})
         self.keeper.drop()
@@ -157,7 +163,7 @@ class Document(QObject):
             FileError: it cannot be read; the present job stays.
         """
         found = run(self.files.load(path))
-        self.start(found.job, found.assets, path, runs=found.runs)
+        self.start(found.job, found.assets, path, runs=found.runs, out_folder=found.out_folder)
         return tuple(found.notes)
 
     def save(self, path: Path, run: Run = at_once, *, over: bool = False) -> None:
@@ -172,7 +178,8 @@ class Document(QObject):
             FileError: it cannot be written, or was changed meanwhile; nothing is lost.
         """
         assets, runs = dict(self.holder.assets), dict(self.runs)
-        run(self.files.save(path, self.job, assets, runs, over=over or path != self.path))
+        is_over, folder = over or path != self.path, str(self.out_folder or "")
+        run(self.files.save(path, self.job, assets, runs, over=is_over, out_folder=folder))
         self.path, self.is_demo, self.is_practice = path, False, False
         self.undo_stack.setClean()
         self.keeper.drop()

@@ -12,11 +12,13 @@ from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.specs import OutlineRecipe
 from honest_edge.core.values.units import Unit
 from honest_edge.ui.shared.document import Document
+from honest_edge.ui.shared.job_place import JobPlace
 from honest_edge.ui.widgets.local import shown_length
 
 if TYPE_CHECKING:
     from honest_edge.app.results.design_result import DesignResult
     from honest_edge.core.values.artwork import Artwork
+    from honest_edge.files.prefs import Prefs
 
 T = TypeVar("T")
 
@@ -29,6 +31,7 @@ class Workspace:
 
     Attributes:
         document: the open job with its history.
+        place: where the job's files lie.
         unit: in which lengths are shown.
         overview: the newest results of the whole job.
         decoded: pictures of designs that were just added and have no result yet, by key.
@@ -38,9 +41,12 @@ class Workspace:
         picked: keys of designs that were taken together; see ``together``.
     """
 
-    def __init__(self, document: Document, unit: Unit, say: Callable[[str], object]) -> None:
-        """Take the document, and what is told why an edit is impossible."""
+    def __init__(
+        self, document: Document, unit: Unit, say: Callable[[str], object], prefs: Callable[[], Prefs]
+    ) -> None:
+        """Take the document, what is told why an edit is impossible, and what gives the user's choices."""
         self.document, self.unit, self._say = document, unit, say
+        self.place = JobPlace(document, prefs)
         self.overview: Overview = EMPTY
         self.fresh: dict[str, DesignResult] = {}
         self.decoded: dict[str, Artwork] = {}

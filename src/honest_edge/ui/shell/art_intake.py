@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import deque
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
@@ -73,7 +74,7 @@ class ArtIntake:
 
     def choose(self) -> None:
         """Choose pictures and add them."""
-        names, _ = QFileDialog.getOpenFileNames(self._parent, "Add art", self._host.prefs.folder, PICTURES)
+        names, _ = QFileDialog.getOpenFileNames(self._parent, "Add art", str(self._host.workspace.place.art), PICTURES)
         self.take_pictures([Path(name) for name in names])
 
     def visit_library(self) -> None:
@@ -94,7 +95,7 @@ class ArtIntake:
         from honest_edge.files.read_input import read_input
         from honest_edge.files.read_table import MOST_TABLE_BYTES, read_table
 
-        path, workspace = ask_table(self._parent), self._host.workspace
+        path, workspace = ask_table(self._parent, self._host.workspace.place.art), self._host.workspace
         if path is None:
             self.start_with_form(preset)
             return
@@ -131,12 +132,22 @@ class ArtIntake:
         from honest_edge.files.read_input import read_picture
 
         wanted: list[_Source] = []
+        self._remember(paths)
         for path in paths:
             inside = pictures_in(path) if path.is_dir() else [path]
             if not inside:
                 self._host.say(f"{path} holds no picture that can be read", tone="danger")
             wanted += [(file.name, lambda file=file: read_picture(file)) for file in inside]  # type: ignore[misc]
         self._take(wanted)
+
+    def _remember(self, paths: list[Path]) -> None:
+        """Remember where art lies: this job's files go beside it, and the next dialog opens there."""
+        if not paths:
+            return
+        folder = paths[0] if paths[0].is_dir() else paths[0].parent
+        self._host.workspace.document.art_folder = folder
+        if self._host.prefs.art_folder != str(folder):
+            self._host.set_prefs(replace(self._host.prefs, art_folder=str(folder)))
 
     def _take(self, wanted: list[_Source]) -> None:
         if not wanted:

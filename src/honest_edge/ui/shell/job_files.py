@@ -156,7 +156,7 @@ class JobFiles:
 
     def offer_recovery(self) -> None:
         """Offer what windows left that ended badly; their copies are looked through away from the window's thread."""
-        folder, written = self.recovery, Path(self._host.prefs.out_folder or ".")
+        folder, written = self.recovery, Path(self._host.prefs.written_folder or ".")
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[list[LeftWork], list[str]]:
             from honest_edge.files.recovery import RecoveryFolder
@@ -211,7 +211,10 @@ class JobFiles:
     def save_as(self) -> bool:
         """Choose a place and save the job there."""
         document = self._document
-        start = str(Path(self._host.prefs.folder) / f"{document.job.title}{PROJECT_SUFFIX}")
+        from honest_edge.files.job_folder import folder_name
+
+        name = f"{folder_name(document.job)}{PROJECT_SUFFIX}"
+        start = str(document.path or self._host.workspace.place.art / name)
         name, _ = QFileDialog.getSaveFileName(self._parent, "Save job", start, _PROJECTS)
         if not name:
             return False

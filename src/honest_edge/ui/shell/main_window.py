@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
@@ -80,7 +81,8 @@ class MainWindow(KeyedWindow):
         self.writes = WriteQueue(self, ended=self._on_task_ended, faulted=self.show_fault)
         self._tasks: list[LatestOnly] = []
         self.document = Document(recovery, self)
-        self.workspace = Workspace(self.document, self.prefs.shown_unit, lambda text: self.say(text, tone="danger"))
+        refuse = partial(self.say, tone="danger")
+        self.workspace = Workspace(self.document, self.prefs.shown_unit, refuse, lambda: self.prefs)
         self.pipelines = PipelineKeeper(self.document.holder.assets)
         self.stations = StationShelf(stations, self)
         self.workshop = Workshop(rooms, self)
@@ -188,9 +190,7 @@ class MainWindow(KeyedWindow):
         """Return what computes results; loading it takes longer than showing the window, so that is done last."""
         return self.pipelines.pipeline()
 
-    def show_fault(self, details: str) -> None:
-        """Say that a fault of ours happened; the work goes on."""
-        say_fault(self, details)
+    show_fault = say_fault
 
     def preview_shown(self) -> None:
         """Tell that a first look stands on the table."""

@@ -24,7 +24,10 @@ _UNITS = (("mm", "millimetres"), ("in", "inches"))
 _INCHES = (("fraction", "fractions, 1/16 in"), ("decimal", "decimals, 0.06 in"))
 _PAPERS = tuple((paper, title) for paper, title in PAPER_TITLE.items() if paper != "own")
 _GUIDES = (("on", "say what most people do"), ("off", "no guidance"))
-_FOLDERS = (("folder", "Jobs and art"), ("out_folder", "Written files"))
+_FOLDERS = (
+    ("folder", "Jobs", "asked for when it is needed"),
+    ("out_folder", "Written files", "beside the art of each job"),
+)
 _WIDTH_PX = 440
 
 
@@ -55,7 +58,7 @@ class PreferencesDialog(QDialog):
         form.add("On the path", self.guide, "A line at each station, with a button that does the usual")
         column.addWidget(form)
         self.folders: dict[str, ElidedLabel] = {}
-        for field, name in _FOLDERS:
+        for field, name, _ in _FOLDERS:
             column.addWidget(label(f"{name}, folder", "heading"))
             shown = ElidedLabel()
             shown.setAccessibleName(f"{name}, folder")
@@ -91,5 +94,5 @@ class PreferencesDialog(QDialog):
         self.inches.show_value(self.prefs.inches)
         self.paper.show_value(self.prefs.paper)
         self.guide.show_value(self.prefs.guide)
-        for field, shown in self.folders.items():
-            shown.set_full_text(getattr(self.prefs, field) or "asked for when it is needed")
+        for field, _, otherwise in _FOLDERS:
+            self.folders[field].set_full_text(getattr(self.prefs, field) or otherwise)

@@ -19,15 +19,15 @@ def ask_colour(parent: QWidget, present: Colour, title: str = "Colour") -> Colou
     return (chosen.red(), chosen.green(), chosen.blue()) if chosen.isValid() else None
 
 
-def ask_picture(parent: QWidget) -> Path | None:
+def ask_picture(parent: QWidget, folder: Path) -> Path | None:
     """Ask for a picture file."""
-    name, _ = QFileDialog.getOpenFileName(parent, "Choose a picture", "", PICTURES)
+    name, _ = QFileDialog.getOpenFileName(parent, "Choose a picture", str(folder), PICTURES)
     return Path(name) if name else None
 
 
-def ask_table(parent: QWidget) -> Path | None:
+def ask_table(parent: QWidget, folder: Path) -> Path | None:
     """Ask for a table."""
-    name, _ = QFileDialog.getOpenFileName(parent, "Choose a table", "", "Tables (*.csv *.tsv *.txt)")
+    name, _ = QFileDialog.getOpenFileName(parent, "Choose a table", str(folder), "Tables (*.csv *.tsv *.txt)")
     return Path(name) if name else None
 
 
@@ -46,7 +46,8 @@ def ask_profile_to_write(parent: QWidget, name: str) -> Path | None:
     return Path(chosen) if chosen else None
 
 
-def ask_cut(parent: QWidget, folder: str) -> Path | None:
+def ask_cut(parent: QWidget, folder: Path) -> Path | None:
     """Ask for a cut file."""
-    name, _ = QFileDialog.getOpenFileName(parent, "Choose a cut file", folder, "Cut files (*.svg *.dxf *.plt *.pdf)")
+    kinds = "Cut files (*.svg *.dxf *.plt *.pdf)"
+    name, _ = QFileDialog.getOpenFileName(parent, "Choose a cut file", str(folder), kinds)
     return Path(name) if name else None

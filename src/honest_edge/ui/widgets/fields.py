@@ -374,10 +374,10 @@ class Form(QWidget):
 
     def __init__(self, *, narrow: bool = False, control_px: int | None = None) -> None:
         super().__init__()
-        self._control_px = px(control_px or (120 if narrow else 126))
+        self._control_px = px(control_px or (112 if narrow else 126))
         self._grid = QGridLayout(self)
         self._grid.setContentsMargins(0, 0, 0, 0)
-        self._grid.setHorizontalSpacing(8)
+        self._grid.setHorizontalSpacing(6)
         self._grid.setVerticalSpacing(8)
         self._grid.setColumnStretch(0, 1)
 

@@ -63,12 +63,12 @@ class TemplateDialog(QDialog):
         self.resize(px(520), px(560))
 
     def _choose(self, key: str) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Choose a picture", self._host.prefs.folder, PICTURES)
+        name, _ = QFileDialog.getOpenFileName(self, "Choose a picture", str(self._host.workspace.place.art), PICTURES)
         if name:
             self._take(key, Path(name))
 
     def _choose_several(self) -> None:
-        names, _ = QFileDialog.getOpenFileNames(self, "Choose pictures", self._host.prefs.folder, PICTURES)
+        names, _ = QFileDialog.getOpenFileNames(self, "Choose pictures", str(self._host.workspace.place.art), PICTURES)
         for key, name in zip(self.art, names, strict=False):
             self._take(key, Path(name))
 

@@ -97,6 +97,7 @@ class RunKeeper(QObject):
         host, overview = self.host, self.host.workspace.overview
         assets = dict(host.workspace.document.holder.assets)
         is_demo, desk = host.workspace.document.is_demo, host.desk()
+        files_go_to = host.workspace.place.folder
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Any, ...]:
             from honest_edge.app.book.sheet_picture import sheets_picture
@@ -130,6 +131,7 @@ class RunKeeper(QObject):
             conductor = Conductor.begin(
                 runs_folder(), sealing, clock, block=min(wish.block, wish.carriers), carriers=wish.carriers
             )
+            conductor.journal.let_files_go_to(files_go_to / f"run-{sealing.seal.code}")
             if known.blade:
                 conductor.happens(BladeFitted(blade=known.blade))
             if cancelled():  # nobody will hear of it
@@ -342,10 +344,6 @@ class RunKeeper(QObject):
             self.do(*acts)
             return
         folder = self.run_folder()
-        if folder is None:
-            self.host.say("Choose a folder for the run’s files first, at Files.", tone="look",
-                          actions=[("Go to Files", lambda: self.host.go_to("files"))])  # fmt: skip
-            return
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Any, ...]:
             from honest_edge.files.atomic_write import write_set
@@ -363,9 +361,8 @@ class RunKeeper(QObject):
             self.written = names
             self.changed.emit()
 
-    def run_folder(self) -> Path | None:
-        """Return where the run's files go; None where no folder is chosen."""
-        chosen = self.host.prefs.out_folder
-        if self.conductor is None or not chosen:
-            return None
-        return Path(chosen) / f"run-{self.conductor.seal.code}"
+    def run_folder(self) -> Path:
+        """Return where the run's files go."""
+        assert self.conductor is not None
+        of_job: Path = self.host.workspace.place.folder
+        return self.conductor.journal.files_go_to or of_job / f"run-{self.conductor.seal.code}"

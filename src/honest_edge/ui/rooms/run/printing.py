@@ -51,7 +51,7 @@ class RunPrinting(QObject):
         conductor = self._keeper.conductor
         if conductor is None:
             return
-        folder = Path(self._keeper.host.prefs.out_folder or Path.home())
+        folder = self._keeper.host.workspace.place.folder
         printer = printer_for(conductor.seal.sheet, f"{conductor.seal.title} {conductor.seal.code}", folder)
         self.dialog = QPrintDialog(printer, self._parent())
         self.dialog.setOption(QAbstractPrintDialog.PrintDialogOption.PrintPageRange, False)
@@ -94,7 +94,7 @@ class RunPrinting(QObject):
             return
         first, last = sheets[0], sheets[-1]
         name = f"print-{first}.pdf" if first == last else f"print-{first}-to-{last}.pdf"
-        folder = keeper.run_folder() or Path.home()
+        folder = keeper.run_folder()
         chosen, _ = QFileDialog.getSaveFileName(
             self._parent(), "Save the print file", str(folder / name), "PDF (*.pdf)"
         )

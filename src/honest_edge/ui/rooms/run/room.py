@@ -192,10 +192,6 @@ class RunRoom(Room):
         self.keeper.let_go()
 
     def _begin(self, wish: Wish) -> None:
-        if not wish.is_practice and not self.host.prefs.out_folder:
-            self.host.say("Choose a folder for the run’s files first, at Files.", tone="look",
-                          actions=[("Go to Files", lambda: self.host.go_to("files"))])  # fmt: skip
-            return
         self.keeper.begin(wish)
 
     def _show_progress(self, share: float, words: str) -> None:

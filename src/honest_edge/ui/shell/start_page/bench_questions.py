@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
-from pathlib import Path
 from typing import TYPE_CHECKING, Any, cast
 
 from PyQt6.QtCore import QLocale
@@ -157,7 +156,7 @@ class BenchQuestions(QFrame):
 
         host = self._host
         sheet = replace(host.workspace.job.sheet, paper=cast(PaperName, self.paper.currentData()), is_landscape=False)
-        printer: QPrinter = printer_for(sheet, "Printer’s rim", Path(host.prefs.out_folder or Path.home()))
+        printer: QPrinter = printer_for(sheet, "Printer’s rim", host.workspace.place.art)
         self.dialog = QPrintDialog(printer, self)
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> str:

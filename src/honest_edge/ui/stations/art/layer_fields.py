@@ -247,7 +247,7 @@ class LayerFields(QWidget):
             paint = replace(paint, repeat_mm=(paint.repeat_mm or 10.0) if kind == "pattern" else 0.0)
             if not paint.asset:
                 self.fill.show_value("plain")
-                path = dialogs.ask_picture(self)
+                path = dialogs.ask_picture(self, self.workspace.place.art)
                 if path is not None:
                     self._read_picture(path, lambda found: self._fill_with(found, paint.repeat_mm))
                 return

@@ -258,7 +258,7 @@ class LayersPanel(Panel):
 
     def add_picture(self) -> None:
         """Ask for a picture and lay it on top."""
-        path = dialogs.ask_picture(self)
+        path = dialogs.ask_picture(self, self.workspace.place.art)
         if path is not None:
             self._read_picture(path, lambda found: self.add_layer(picture=found))
 

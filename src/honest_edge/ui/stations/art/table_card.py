@@ -105,7 +105,7 @@ class TableCard(QFrame):
         from honest_edge.files.read_input import read_input
         from honest_edge.files.read_table import MOST_TABLE_BYTES, read_table
 
-        path = dialogs.ask_table(self)
+        path = dialogs.ask_table(self, self.workspace.place.art)
         if path is None:
             return
         table = self.workspace.build(lambda: read_table(read_input(path, MOST_TABLE_BYTES), path.name))

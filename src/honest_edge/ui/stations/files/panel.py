@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QProgressBar
 from honest_edge.core.values.findings import Finding
 from honest_edge.ui.shared.finding_list import FindingList
 from honest_edge.ui.shared.host import Host
+from honest_edge.ui.shared.job_place import copy_path, show_folder
 from honest_edge.ui.shared.panel import Panel
 from honest_edge.ui.stations.files.state import FilesActs
 from honest_edge.ui.widgets.fields import Choice, ElidedLabel, Form, button, card, greyed, label, row
@@ -31,6 +32,9 @@ class FilesPanel(Panel):
         self.folder = ElidedLabel()
         self.choose = button("Choose…", self._acts.choose_folder)
         self.column.addLayout(row(self.folder, self.choose))
+        self.show_it = button("Show folder", lambda: show_folder(self.workspace.place.folder), link=True)
+        self.copy = button("Copy its path", lambda: copy_path(self.workspace.place.folder), link=True)
+        self.column.addLayout(row(self.show_it, self.copy))
         form = Form(narrow=True)
         self.kind = Choice("Print file", (("", "PDF"), ("300", "PNG 300 ppi"), ("600", "PNG 600 ppi")))
         self.kind.chosen.connect(self._choose_kind)
@@ -121,6 +125,16 @@ class FilesPanel(Panel):
         found = (*self._wrong, *overview.every_finding)
         self.findings.show_findings([(overview.named(one), one) for one in found])
 
+    def _show_folder(self) -> None:
+        """Show where the files go, and let the folder be shown once it is there."""
+        has_art = bool(self.workspace.job.designs)
+        folder = self.workspace.place.folder if has_art else None
+        self.folder.set_full_text("" if folder is None else str(folder))
+        greyed(self.choose, "" if has_art else "There is no art yet")
+        is_there = folder is not None and folder.is_dir()
+        greyed(self.show_it, "" if is_there else "It is made when the files are written")
+        greyed(self.copy, "" if has_art else "There is no art yet")
+
     def refresh(self) -> None:
         """Show what would be written."""
         plan, overview = self.workspace.overview.plan, self.workspace.overview
@@ -128,7 +142,7 @@ class FilesPanel(Panel):
         self.kind.show_value("" if ppi is None else f"{ppi:.0f}")
         own_marks = self.workspace.job.sheet.machine.prints_own_marks
         greyed(self.kind, "The cutter’s own program gets pictures of one exact extent" if own_marks else "")
-        self.folder.set_full_text(self.host.prefs.out_folder or "no folder chosen yet")
+        self._show_folder()
         why_not = overview.why_unwritten or ""
         greyed(self.write, why_not)
         self.written.setVisible(plan is not None)

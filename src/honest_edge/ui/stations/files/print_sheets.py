@@ -51,7 +51,7 @@ class SheetPrinting(QObject):
 
     def _ask(self, count: int) -> None:
         job = self._host.workspace.job
-        printer = printer_for(job.sheet, job.title, Path(self._host.prefs.out_folder or Path.home()))
+        printer = printer_for(job.sheet, job.title, self._host.workspace.place.folder)
         self.dialog = QPrintDialog(printer, self._host.table)
         self.dialog.setOption(QAbstractPrintDialog.PrintDialogOption.PrintPageRange)
         self.dialog.setMinMax(1, count)

@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QFileDialog, QGraphicsScene
 from honest_edge.ui.shared.asker import Teller
 from honest_edge.ui.shared.contract import Shown, Station
 from honest_edge.ui.shared.host import Host
+from honest_edge.ui.shared.job_place import show_folder
 from honest_edge.ui.shared.what_worked_words import setting_words, what_worked_words
 from honest_edge.ui.stations.files.panel import FilesPanel
 from honest_edge.ui.stations.files.write_files import start_writing
@@ -97,12 +98,12 @@ class FilesStation(Station):
 
     def _look_at_written(self) -> None:
         """Say where files of this job lie that no longer fit it."""
-        folder, job = self.host.prefs.out_folder, self.workspace.job
+        place, job = self.workspace.place, self.workspace.job
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Finding, ...]:
             from honest_edge.app.output.read_back import written_before
 
-            return written_before(Path(folder), job) if folder else ()
+            return written_before(place.folder, job) if job.designs else ()
 
         self.comparing.submit(work)
 
@@ -116,10 +117,13 @@ class FilesStation(Station):
     # -- writing and printing ------------------------------------------------------------------------
 
     def choose_folder(self) -> str:
-        """Choose where files are written and remember it."""
-        folder = QFileDialog.getExistingDirectory(self.host.table, "Write files to", self.host.prefs.out_folder)
+        """Choose where this job's files are written, and keep that with the job."""
+        present = self.workspace.place.folder
+        start = present if present.is_dir() else present.parent
+        folder = QFileDialog.getExistingDirectory(self.host.table, "Write files to", str(start))
         if folder:
-            self.host.set_prefs(replace(self.host.prefs, out_folder=folder))
+            self.workspace.document.out_folder = Path(folder)
+            self.host.refresh()
         return folder
 
     def write(self) -> None:
@@ -129,12 +133,21 @@ class FilesStation(Station):
         if overview.why_unwritten is not None:
             self.host.say(f"Nothing can be written yet: {overview.why_unwritten}", tone="danger")
             return
-        folder = self.host.prefs.out_folder or self.choose_folder()
-        if not folder:
+        folder = self.workspace.place.folder
+        if self.workspace.place.is_own(folder) is False:
+            self.host.say(
+                f"Another job’s files lie in {folder}: they are not replaced.",
+                tone="danger",
+                actions=[("Write to a folder of its own", self._write_elsewhere)],
+            )
             return
         job, pipeline = self.workspace.job, self.host.pipeline()
-        if start_writing(self.host.table, Path(folder), job, overview, pipeline, self.writing):
+        if start_writing(self.host.table, folder, job, overview, pipeline, self.writing):
             self.panel.set_progress(0.0, "Preparing")
+
+    def _write_elsewhere(self) -> None:
+        self.workspace.place.new_folder()
+        self.write()
 
     def do_usual(self) -> bool:
         """Write the files."""
@@ -194,12 +207,16 @@ class FilesStation(Station):
 
     def _on_written(self, folder: Path, count: int, wrong: tuple[Finding, ...]) -> None:
         self.panel.set_progress(None, "")
+        self.workspace.document.out_folder = folder
+        self.host.set_prefs(replace(self.host.prefs, written_folder=str(folder)))
         self.panel.show_written(wrong)
         if wrong:
             self.host.say(f"The files in {folder} do not fit each other: {wrong[0].words}", tone="danger")
             return
         self.host.say(
-            f"{count} files are in {folder}, read back and whole. Print at 100 %, never “fit to page”.", tone="fine"
+            f"{count} files are in {folder}, read back and whole. Print at 100 %, never “fit to page”.",
+            tone="fine",
+            actions=[("Show folder", lambda: show_folder(folder))],
         )
 
     def _on_sent(self, where: str, count: int) -> None:

@@ -57,10 +57,11 @@ def start_writing(
 
 def ask_to_replace(parent: QWidget, folder: Path, taken: Sequence[str], stale: Sequence[str] = ()) -> bool:
     """Ask before files are replaced, and those of an earlier writing that are no part of this one go."""
-    words = f"{folder} already holds {_listed(taken)}. Replace {'them' if len(taken) > 1 else 'it'}?"
+    words = f"{folder} already holds {_listed(taken)} of this job. Replace {'them' if len(taken) > 1 else 'it'}?"
     if stale:
         words += f"\n\nTaken away, as no part of it any more: {_listed(stale)}."
-    answer = QMessageBox.question(parent, "Replace files?", words)
+    both, safe = QMessageBox.StandardButton.Yes | QMessageBox.StandardButton.No, QMessageBox.StandardButton.No
+    answer = QMessageBox.question(parent, "Replace files?", words, both, safe)
     return answer == QMessageBox.StandardButton.Yes
 
 

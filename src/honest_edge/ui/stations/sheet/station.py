@@ -265,7 +265,7 @@ class SheetStation(Station):
 
     def choose_cut_file(self) -> None:
         """Ask for a cut file and show it over the sheet that it lies nearest to."""
-        path = ask_cut(self.host.table, self.host.prefs.out_folder)
+        path = ask_cut(self.host.table, self.workspace.place.folder)
         if path is not None:
             self.take_file(path)
 
