@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import (
     QAbstractSpinBox,
     QComboBox,
     QDialog,
+    QLabel,
     QLineEdit,
     QScrollArea,
     QSpinBox,
@@ -229,3 +230,33 @@ def test_the_window_fits_on_1920_by_1080_at_twice_the_scale(window):
     least, screen = window.minimumSize(), opening_size(QSize(960, 540))
     assert least.width() <= screen.width()
     assert least.height() <= screen.height()
+
+
+def test_what_is_taken_together_is_said_at_the_field_marked_in_the_tray_and_ends_with_the_job(
+    with_some_of_the_demo, settle
+):
+    window = with_some_of_the_demo("Bee", "Badge", "Thyme")
+    for row in range(3):
+        window.tray.shelf.item(row).setSelected(True)
+    window.go_to("art")
+    settle(window)
+    captions = [label.text() for label in window.here.panel.findChildren(QLabel) if label.isVisible()]
+    assert {"Copies, 3 designs", "Cut size, width × height, 3 designs"} <= set(captions)
+    before = {design.key: design.copies for design in window.document.job.designs}
+    other = replace(window.document.job, title="Another with the same keys")
+    window.go_to("edge")
+    window.say("Something of the old job.")
+    window.workspace.page = 2
+    window.document.start(other, window.document.holder.assets, None)
+    assert window.station == "art"
+    assert not window.bar.isVisible()
+    assert (window.workspace.picked, window.workspace.page, window.workspace.result) == ((), 0, None)
+    assert [item.text() for item in window.tray.shelf.selectedItems()] == [other.designs[0].name]
+    settle(window)
+    window.here.panel.copies.count.setValue(77)
+    assert [design.copies for design in window.document.job.designs] == [77, *list(before.values())[1:]]
+    window.jobs.may_leave = lambda: True
+    window.jobs.new()
+    assert window.tray.shelf.count() == 0
+    assert window.start.is_shown
+    assert all(button.state == "empty" for button in window.path_bar.buttons.values())

@@ -21,7 +21,7 @@ class CopiesRows:
         self.fills = QCheckBox("Fill the sheet")
         self.fills.setToolTip("As many copies as the sheets have room for beside the others")
         self.fills.clicked.connect(self._fill)
-        form.add("Copies", self.count)
+        self._row = form.add("Copies", self.count)
         form.add_wide(self.fills)
 
     def _fill(self, on: bool) -> None:
@@ -46,6 +46,7 @@ class CopiesRows:
             return
         laid = self._laid() if design.fills else None
         self.count.show_value(design.copies if laid is None else laid)
+        self._row.note(self._workspace.together_words)
         with QSignalBlocker(self.fills):
             self.fills.setChecked(design.fills)
         self.fills.setText("Fill the sheet" if laid is None else f"Fill the sheet: {laid} now")

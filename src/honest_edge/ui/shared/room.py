@@ -76,5 +76,8 @@ class Room(QObject):
     def job_changed(self) -> None:
         """The job is another one, or what is known of it."""
 
+    def other_job(self) -> None:
+        """Another job was opened or begun."""
+
     def close(self) -> None:
         """The window closes: let go of what is held."""

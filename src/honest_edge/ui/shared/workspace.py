@@ -54,11 +54,24 @@ class Workspace:
         self.page = 0
         self.picked: tuple[str, ...] = ()
         self._gestures = 0
+        self._opened = document.opened
 
     @property
     def job(self) -> Job:
         """The present job."""
         return self.document.job
+
+    def follow_job(self) -> bool:
+        """Forget what is no part of the job any more; return whether it is another one, of which nothing is known."""
+        is_other, self._opened = self._opened != self.document.opened, self.document.opened
+        if is_other:
+            self.overview, self.fresh, self.decoded, self.picked, self.page = EMPTY, {}, {}, (), 0
+        keys = [design.key for design in self.job.designs]
+        if self.current not in keys or is_other:
+            self.current = keys[0] if keys else None
+        self.fresh = {key: result for key, result in self.fresh.items() if key in keys}
+        self.picked = tuple(key for key in self.picked if key in keys)
+        return is_other
 
     @property
     def is_known(self) -> bool:
@@ -94,6 +107,12 @@ class Workspace:
     def error(self) -> str | None:
         """Why the design in hand has no result."""
         return self.overview.why_blocked(self.current)
+
+    @property
+    def together_words(self) -> str:
+        """How many designs a value changes, as it stands beside its field; empty for one."""
+        count = len(self.together)
+        return f"{count} designs" if count > 1 else ""
 
     def length(self, length_mm: float, digits_mm: int = 1) -> str:
         """Return a length in the user's unit."""

@@ -34,6 +34,7 @@ from honest_edge.ui.shell.job_files import JobFiles
 from honest_edge.ui.shell.menu import Choices, WindowMenu
 from honest_edge.ui.shell.message_bar import MessageBar
 from honest_edge.ui.shell.message_place import with_messages
+from honest_edge.ui.shell.other_job import leave_nothing
 from honest_edge.ui.shell.overview_task import OverviewTask
 from honest_edge.ui.shell.path_bar import PathBar
 from honest_edge.ui.shell.pipeline_keeper import PipelineKeeper
@@ -255,11 +256,8 @@ class MainWindow(KeyedWindow):
     # -- results -------------------------------------------------------------------------------------
 
     def _on_job(self) -> None:
-        workspace, job = self.workspace, self.document.job
-        keys = [design.key for design in job.designs]
-        if workspace.current not in keys:
-            workspace.current = keys[0] if keys else None
-        workspace.fresh = {key: result for key, result in workspace.fresh.items() if key in keys}
+        if self.workspace.follow_job():
+            leave_nothing(self)
         self._tell_subject()
         self._show_title()
         self.refresh()

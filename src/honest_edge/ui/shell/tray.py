@@ -98,6 +98,12 @@ class Tray(QWidget):
                 if design.key == current and not shown.isSelected():
                     self.shelf.setCurrentRow(row, QItemSelectionModel.SelectionFlag.ClearAndSelect)
 
+    def clear(self) -> None:
+        """Forget the designs of a job that is no longer open, their pictures and which of them were taken."""
+        with QSignalBlocker(self.shelf):
+            self.shelf.clear()
+        self._drawn.clear()
+
     def show_decoded(self, pictures: Mapping[str, Artwork]) -> None:
         """Show pictures as they are, until they are drawn as stickers."""
         for row in range(self.shelf.count()) if pictures else ():

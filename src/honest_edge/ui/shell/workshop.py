@@ -117,6 +117,11 @@ class Workshop:
         for room in self._made.values():
             room.job_changed()
 
+    def other_job(self) -> None:
+        """Tell the rooms that another job was opened or begun."""
+        for room in self._made.values():
+            room.other_job()
+
     def close(self) -> None:
         """Close the rooms and the Book; nothing may be under way any more."""
         for room in self._made.values():

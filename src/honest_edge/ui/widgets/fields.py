@@ -362,6 +362,12 @@ class FormRow:
 
     def __init__(self, caption: QWidget, control: QWidget) -> None:
         self._widgets = (caption, control)
+        self._caption = caption if isinstance(caption, QLabel) else QLabel()  # a tick is its own caption
+        self._name = self._caption.text()
+
+    def note(self, words: str) -> None:
+        """Write what a value here would change beside its name; "" writes nothing."""
+        self._caption.setText(f"{self._name}, {words}" if words else self._name)
 
     def setVisible(self, visible: bool) -> None:
         """Show or hide both."""

@@ -187,6 +187,12 @@ class RunRoom(Room):
         if "widget" in self.__dict__:
             self.show_run()
 
+    def other_job(self) -> None:
+        """Let go of the run of the job before: it stays on the disk, and is offered when its job is open."""
+        if self.keeper.conductor is not None:
+            self.keeper.let_go()
+            self.keeper.changed.emit()
+
     def close(self) -> None:
         """Let go of the run, which stays on the disk; no widget is touched: this may not be the window's thread."""
         self.keeper.let_go()

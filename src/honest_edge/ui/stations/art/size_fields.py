@@ -68,6 +68,8 @@ class SizeFields:
         if result is None:
             return
         unit = self._host.workspace.unit
+        for row in self.rows:
+            row.note(self._host.workspace.together_words)
         for fields, sizes in ((self.cut, result.cut_size_mm), (self.art, result.art_size_mm)):
             for field, size_mm in zip(fields, sizes, strict=True):
                 field.show_length(size_mm, unit, result.ppi)

@@ -112,9 +112,11 @@ class EdgePanel(Panel):
         self.bleed = self._length("Bleed past the cut", "bleed_mm")
         self.line = Choice("Cut", (("kiss", "kiss, liner whole"), ("through", "through")))
         self.line.chosen.connect(lambda value: self._edit("line kind", line_kind=value))
-        form.add("Offset", self.offset, "Distance of the cut from the art. Drag the cut on the table to set it.")
-        form.add("Bleed past the cut", self.bleed, "How far the art’s colour is carried beyond the cut.")
-        form.add("Cut", self.line)
+        self._rows = [
+            form.add("Offset", self.offset, "Distance of the cut from the art. Drag the cut on the table to set it."),
+            form.add("Bleed past the cut", self.bleed, "How far the art’s colour is carried beyond the cut."),
+            form.add("Cut", self.line),
+        ]
         self.column.addWidget(form)
 
     def _build_rest(self) -> None:
@@ -200,6 +202,8 @@ class EdgePanel(Panel):
                 (self.fatten, recipe.fatten_mm),
             ):
                 field.show_length(length_mm, self.workspace.unit, ppi)
+            for row in self._rows:
+                row.note(self.workspace.together_words)
             self.hole.show_number(recipe.hole_mm2)
             self.corners.show_value(recipe.corners)
             self.line.show_value(recipe.line_kind)
