@@ -14,6 +14,7 @@ from honest_edge.files.prefs import Prefs, PrefsFile
 from honest_edge.ui.shell.main_window import MainWindow
 from honest_edge.ui.shell.pipeline_keeper import PipelineKeeper
 from honest_edge.ui.widgets import theme
+from honest_edge.ui.widgets.local import show_lengths_in
 from memory import let_go
 from pictures import disc_png
 
@@ -58,6 +59,12 @@ def shared_pipeline(request):
     """What was computed once is not computed again by the next window of a file."""
     assets = {}
     return assets, Pipeline(assets, most_cached_bytes=getattr(request.module, "MOST_CACHED_BYTES", 120_000_000))
+
+
+@pytest.fixture(autouse=True)
+def _in_millimetres():
+    yield
+    show_lengths_in("mm")  # which all windows share
 
 
 @pytest.fixture(autouse=True)

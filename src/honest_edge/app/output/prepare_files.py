@@ -18,6 +18,7 @@ from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.machine import Machine
 from honest_edge.core.values.misregistration import MARKS_MIDDLE
 from honest_edge.core.values.specs import LineKind
+from honest_edge.core.values.units import Unit
 from honest_edge.files import report as reports
 from honest_edge.files.cut_files import cut_files, cut_names
 from honest_edge.files.handoff import handoff_files, handoff_names
@@ -71,9 +72,14 @@ def _glued(job: Job) -> tuple[Design, ...]:
 
 
 def prepare(
-    job: Job, pipeline: Pipeline, *, report: ReportProgress = unreported, cancelled: IsCancelled = never
+    job: Job,
+    pipeline: Pipeline,
+    *,
+    unit: Unit = "mm",
+    report: ReportProgress = unreported,
+    cancelled: IsCancelled = never,
 ) -> dict[str, bytes]:
-    """Return the contents of every output file by name.
+    """Return the contents of every output file by name; the ticket's lengths are in ``unit``.
 
     Raises:
         ArtError, BlockedError: as for ``composed_sheets``.
@@ -96,7 +102,7 @@ def prepare(
         raise Cancelled
     plan, results = sheets.plan, sheets.results
     cut = [name for number in range(1, len(plan.pages) + 1) for name in _sheet_names(plan, number, machine, results)]
-    contents[TICKET_NAME] = job_ticket(job, results, plan, sheets.pages, print_file, cut)
+    contents[TICKET_NAME] = job_ticket(job, results, plan, sheets.pages, print_file, cut, unit)
     records = reports.file_records(contents)
     contents[reports.REPORT_NAME] = reports.report_json(_report(job, sheets, records))
     return contents

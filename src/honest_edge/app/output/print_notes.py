@@ -19,6 +19,7 @@ from honest_edge.core.sheet.plan import Plan
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.layers import Lettering
 from honest_edge.core.values.sheet import SheetSpec
+from honest_edge.core.values.units import format_length
 from honest_edge.files.typefaces import FontLibrary
 
 RULER_MM = 50.0
@@ -37,8 +38,9 @@ def print_notes(plan: Plan, sheet: SheetSpec, title: str, fonts: FontLibrary) ->
         if strip is None:
             yield None
             continue
+        long = f"{RULER_MM:g} mm ({format_length(RULER_MM, 'in')}) long"
         seen = "    mirrored" if sheet.stock.is_mirrored else ""
-        rule = f"sheet {number} of {len(plan.pages)}    100 %, no scaling: this line is {RULER_MM:g} mm long{seen}"
+        rule = f"sheet {number} of {len(plan.pages)}    100 %, no scaling: this line is {long}{seen}"
         words = _words(f"{title}    {rule}", typeface) or _words(rule, typeface)
         yield _laid(words, strip)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 from typing import get_args
 
 from honest_edge.app.output.print_notes import RULER_MM
@@ -15,7 +16,7 @@ from honest_edge.core.sheet.plan import Plan
 from honest_edge.core.values.findings import Finding
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.specs import LineKind
-from honest_edge.core.values.units import duration
+from honest_edge.core.values.units import Unit, duration, in_unit
 from honest_edge.files.job_ticket import MOST_PICTURES, TicketSection, sheet_picture, ticket_pdf
 from honest_edge.files.sheet_page import HOME_MM, SheetPage
 
@@ -35,6 +36,7 @@ def job_ticket(
     pages: Sequence[SheetPage],
     print_file: bytes | None,
     cut_names: Sequence[str],
+    unit: Unit = "mm",
 ) -> bytes:
     """Return the ticket of a job.
 
@@ -45,6 +47,7 @@ def job_ticket(
         pages: its sheets.
         print_file: the print as PDF; None where nothing is printed.
         cut_names: the files that the machine takes.
+        unit: in which its lengths are told.
     """
     machine = job.sheet.machine
     printed = [sum(stock is None for stock in plan.stocks[:number]) for number in range(len(pages))]
@@ -54,9 +57,13 @@ def job_ticket(
     size = f"{plan.width_mm:.1f} × {plan.height_mm:.1f} mm"
     return ticket_pdf(
         job.title,
-        f"{plan.copies} stickers on {sheets} of {job.sheet.paper_title} ({size})",
+        in_unit(f"{plan.copies} stickers on {sheets} of {job.sheet.paper_title} ({size})", unit),
         pictures,
-        [section for section in _sections(job, results, plan, pages, cut_names) if section.lines],
+        [
+            replace(section, lines=tuple(in_unit(line, unit) for line in section.lines))
+            for section in _sections(job, results, plan, pages, cut_names)
+            if section.lines
+        ],
         unshown=len(pages) - len(shown),
         is_letter=job.sheet.paper in ("letter", "legal", "tabloid"),
     )

@@ -85,6 +85,39 @@ def format_length(length_mm: float, unit: Unit, *, digits: int | None = None) ->
     return f"{rounded + 0.0:.{places}f} {base_unit(unit)}"
 
 
+_METRIC = re.compile(
+    r"(?<![\w.])(?<!\w-)(?P<numbers>\d+(?:\.\d+)?(?:(?: ?[×x–] ?| to | and | by | or )\d+(?:\.\d+)?)*)[ \u00a0]?(?P<unit>[mc]m)"
+    r"(?P<square>²?)(?![\w²])"
+)
+_NUMBER = re.compile(r"\d+(?:\.\d+)?")
+_UNIT_ALONE = re.compile(r"(?<=, )mm(²?)$")
+_MM_OF = {"mm": 1.0, "cm": 10.0}
+
+
+def in_unit(text: str, unit: Unit) -> str:
+    """Return a text with the millimetres and centimetres in it, and their squares, in another unit."""
+    if unit == "mm" or "m" not in text:
+        return text
+    text = _UNIT_ALONE.sub(rf"{base_unit(unit)}\1", text)
+
+    def converted(found: re.Match[str]) -> str:
+        mm, is_square = _MM_OF[found["unit"]], bool(found["square"])
+
+        def one(number: re.Match[str]) -> str:
+            if is_square:
+                return area_number(float(number[0]) * mm * mm, unit)
+            return short_length(float(number[0]) * mm, unit).rsplit(" ", 1)[0]
+
+        return f"{_NUMBER.sub(one, found['numbers'])} {base_unit(unit)}{found['square']}"
+
+    return _METRIC.sub(converted, text)
+
+
+def area_number(area_mm2: float, unit: Unit) -> str:
+    """Return an area's number in a unit's square, three figures of it where it is small."""
+    return f"{area_mm2:g}" if unit == "mm" else f"{area_mm2 / MM_PER_INCH**2:.3g}"
+
+
 def short_length(length_mm: float, unit: Unit, *, digits_mm: int = 2) -> str:
     """Return a length as it is typed: without zeros at its end."""
     text = format_length(length_mm, unit, digits=digits_mm if unit == "mm" else None)

@@ -29,6 +29,7 @@ class StationButton(QAbstractButton):
         super().__init__()
         self.entry, self.tokens = entry, tokens
         self.state: State = "empty"
+        self.why = ""
         self.setCheckable(True)
         self.setAutoExclusive(True)
         self.setShortcut(f"Ctrl+{number}")
@@ -42,7 +43,7 @@ class StationButton(QAbstractButton):
 
     def set_state(self, state: State, why: str) -> None:
         """Show a state and explain it on hover and to screen readers."""
-        self.state = state
+        self.state, self.why = state, why
         text = f"{self.entry.title}: {_STATE_WORDS[state]}" + (f". {why}" if why else "")
         self.setToolTip(local(f"{text}\nCtrl+{self._number}"))
         self.setAccessibleName(self.entry.title)
@@ -183,7 +184,8 @@ class PathBar(QWidget):
             made.set_state(*overview.state(station))
 
     def set_tokens(self, tokens: Tokens) -> None:
-        """Change the theme."""
+        """Change the theme, and write anew what may be told in another unit."""
         for made in self._all.values():
             made.tokens = tokens
+            made.set_state(made.state, made.why)
             made.update()

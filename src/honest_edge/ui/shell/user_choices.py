@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QApplication, QWidget
 
 from honest_edge.files.prefs import Prefs, PrefsFile
 from honest_edge.ui.widgets import theme
+from honest_edge.ui.widgets.local import show_lengths_in, shown_unit, tell_anew
 
 if TYPE_CHECKING:
     from honest_edge.files.profiles import ProfileFolder
@@ -24,6 +25,7 @@ class UserChoices(QObject):
     def __init__(self, file: PrefsFile, parent: QObject) -> None:
         super().__init__(parent)
         self.file, self.prefs = file, file.read()
+        show_lengths_in(self.prefs.shown_unit)
         self._worn = theme.resolved(self.prefs.theme)
         hints = QApplication.styleHints()
         if hints is not None:
@@ -39,12 +41,20 @@ class UserChoices(QObject):
         self.prefs = prefs
         self.file.write(prefs)
         self._dress()
+        self._measure()
         self.changed.emit()
 
     def follow_system(self) -> None:
         """Take the system's colours and contrast, where the choice is left to it and they are others now."""
         if self._dress():
             self.changed.emit()
+
+    def _measure(self) -> None:
+        """Write all texts in the unit that is chosen."""
+        unit, window = self.prefs.shown_unit, self.parent()
+        if unit != shown_unit() and isinstance(window, QWidget):
+            show_lengths_in(unit)
+            tell_anew(window)
 
     def _dress(self) -> bool:
         """Give the application the chosen theme; return whether it is another one now."""

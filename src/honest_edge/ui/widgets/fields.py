@@ -19,25 +19,28 @@ from PyQt6.QtWidgets import (
 )
 
 from honest_edge.core.values.errors import HonestEdgeError
-from honest_edge.core.values.units import Unit, parse_length, short_length
+from honest_edge.core.values.units import MM_PER_INCH, Unit, area_number, parse_length, short_length
 from honest_edge.ui.widgets.help_mark import HelpMark
-from honest_edge.ui.widgets.local import Label, from_the_left, local
+from honest_edge.ui.widgets.local import Label, Told, explain, from_the_left, local, shown_unit
 from honest_edge.ui.widgets.painting import painter_on
 from honest_edge.ui.widgets.theme import px
 from honest_edge.ui.widgets.unwheeled import DropDown, WholeNumber
 
 
-class Button(QPushButton):
+class Button(Told, QPushButton):
     """A button whose numbers are written as the locale does."""
 
     def __init__(self, text: str = "") -> None:
-        super().__init__(from_the_left(local(text)))
+        QPushButton.__init__(self, from_the_left(local(text)))
+        self.told = text
 
     def setText(self, text: str | None) -> None:
-        super().setText(from_the_left(local(text or "")))
+        self.told = text or ""
+        QPushButton.setText(self, from_the_left(local(self.told)))
 
     def setToolTip(self, text: str | None) -> None:
-        super().setToolTip(local(text or ""))
+        self.tip = text or ""
+        QPushButton.setToolTip(self, local(self.tip))
 
 
 def label(text: str = "", tone: str = "") -> QLabel:
@@ -187,6 +190,11 @@ class LengthField(QLineEdit):
         self._length_mm, self._unit, self._ppi, self._is_known = length_mm, unit, ppi, True
         self._show()
 
+    def tell_anew(self) -> None:
+        """Show the same length in another unit."""
+        self._unit = shown_unit()
+        self._show()
+
     def show_nothing(self, unit: Unit) -> None:
         """Show that no length is known yet; it may stay so."""
         self._length_mm, self._unit, self._is_known = 0.0, unit, False
@@ -249,10 +257,11 @@ class NumberField(QLineEdit):
     committed = pyqtSignal(object)
     refused = pyqtSignal(str)
 
-    def __init__(self, name: str, *, allow_empty: bool = False) -> None:
+    def __init__(self, name: str, *, allow_empty: bool = False, is_area: bool = False) -> None:
+        """Make a field; of an ``is_area`` the number is mm², typed and shown in the square of the unit shown."""
         super().__init__()
         self.setAccessibleName(name)
-        self._name, self._allow_empty = name, allow_empty
+        self._name, self._allow_empty, self._is_area = name, allow_empty, is_area
         self._value: float | None = None
         self.editingFinished.connect(self._commit)
 
@@ -280,7 +289,11 @@ class NumberField(QLineEdit):
             restyle(self, "wrong", True)
             self.refused.emit(f"{self._name}: “{text}” is no number")
             return
-        self.committed.emit(value)
+        self.committed.emit(value * self._unit_mm2)
+
+    @property
+    def _unit_mm2(self) -> float:
+        return MM_PER_INCH**2 if self._is_area and shown_unit() != "mm" else 1.0
 
     @property
     def number(self) -> float | None:
@@ -288,7 +301,9 @@ class NumberField(QLineEdit):
         return self._value
 
     def _formatted(self) -> str:
-        return "" if self._value is None else local(f"{self._value:g}")
+        if self._value is None:
+            return ""
+        return local(area_number(self._value, shown_unit()) if self._is_area else f"{self._value:g}")
 
 
 class Choice(DropDown):
@@ -395,7 +410,7 @@ class Form(QWidget):
         if isinstance(control, Choice):
             control.setAccessibleDescription("")  # its caption tells
         caption.setToolTip(tip)
-        control.setToolTip(local(tip))
+        explain(control, tip)
         control.setFixedWidth(self._control_px if control_px is None else px(control_px))
         self._grid.addWidget(caption, row, 0)
         self._grid.addWidget(control, row, 1, Qt.AlignmentFlag.AlignRight)
@@ -406,7 +421,7 @@ class Form(QWidget):
         caption = Label(name)
         caption.setBuddy(control)
         caption.setToolTip(tip)
-        control.setToolTip(local(tip))
+        explain(control, tip)
         for widget in (caption, control):
             self.add_wide(widget)
         return FormRow(caption, control)

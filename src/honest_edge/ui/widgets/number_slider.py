@@ -5,9 +5,10 @@ from __future__ import annotations
 import math
 
 from PyQt6.QtCore import QSignalBlocker, pyqtSignal
-from PyQt6.QtWidgets import QGridLayout, QLabel, QLineEdit, QWidget
+from PyQt6.QtWidgets import QGridLayout, QLineEdit, QWidget
 
-from honest_edge.ui.widgets.local import local
+from honest_edge.core.values.units import MM_PER_INCH
+from honest_edge.ui.widgets.local import Label, local, shown_unit
 from honest_edge.ui.widgets.theme import px
 from honest_edge.ui.widgets.unwheeled import Slider
 
@@ -31,7 +32,8 @@ class NumberSlider(QWidget):
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setVerticalSpacing(2)
-        caption = QLabel(f"{name}, {unit}" if unit else name)
+        self._is_length = unit == "mm"
+        caption = Label(f"{name}, {unit}" if unit else name)
         self.field = QLineEdit()
         self.field.setAccessibleName(name)
         self.field.setFixedWidth(px(126))
@@ -62,7 +64,12 @@ class NumberSlider(QWidget):
         self.field.setPlaceholderText(f"auto, {self._text(value)}" if automatic else "")
 
     def _text(self, value: float) -> str:
-        return local(f"{value:.{self._digits}f}")
+        digits = self._digits if self._unit_mm == 1.0 else self._digits + 1
+        return local(f"{value / self._unit_mm:.{digits}f}")
+
+    @property
+    def _unit_mm(self) -> float:
+        return MM_PER_INCH if self._is_length and shown_unit() != "mm" else 1.0
 
     def _place(self, value: float) -> int:
         """The slider is logarithmic: small values are set more finely."""
@@ -87,6 +94,6 @@ class NumberSlider(QWidget):
             self.moved.emit(None, False)
             return
         try:
-            self.moved.emit(float(text), False)
+            self.moved.emit(float(text) * self._unit_mm, False)
         except ValueError:
             self.refused.emit(f"{self._name}: “{text}” is no number")

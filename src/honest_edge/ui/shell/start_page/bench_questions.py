@@ -215,5 +215,7 @@ class BenchQuestions(QFrame):
         self._done()
 
     def _skip(self) -> None:
-        self._host.set_prefs(replace(self._host.prefs, bench_asked="yes"))
+        """Take what the card shows all the same: nobody who saw inches expects millimetres."""
+        shown = replace(self._host.prefs, unit=self._unit, paper=self.paper.currentData(), bench_asked="yes")
+        self._host.set_prefs(shown)
         self._done()

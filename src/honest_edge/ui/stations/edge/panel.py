@@ -127,7 +127,7 @@ class EdgePanel(Panel):
         self.fill.chosen.connect(lambda value: self._edit("bleed’s fill", fill=value))
         self.ease = self._length("Ease notches", "ease_mm")
         self.fatten = self._length("Fatten thin strokes", "fatten_mm")
-        self.hole = NumberField("Close holes below, mm²")
+        self.hole = NumberField("Close holes below", is_area=True)
         self.hole.committed.connect(lambda value: self._edit("holes of the cut", hole_mm2=value))
         self.hole.refused.connect(self.refuse)
         fine.add("Corners", self.corners)

@@ -142,7 +142,7 @@ class FilesStation(Station):
             )
             return
         job, pipeline = self.workspace.job, self.host.pipeline()
-        if start_writing(self.host.table, folder, job, overview, pipeline, self.writing):
+        if start_writing(self.host.table, folder, job, overview, pipeline, self.writing, self.workspace.unit):
             self.panel.set_progress(0.0, "Preparing")
 
     def _write_elsewhere(self) -> None:

@@ -16,13 +16,14 @@ if TYPE_CHECKING:
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
     from honest_edge.core.values.findings import Finding
     from honest_edge.core.values.job import Job
+    from honest_edge.core.values.units import Unit
     from honest_edge.ui.shared.tasks import LatestOnly
 
 _MOST_NAMED = 4
 
 
 def start_writing(
-    parent: QWidget, folder: Path, job: Job, overview: Overview, pipeline: Pipeline, task: LatestOnly
+    parent: QWidget, folder: Path, job: Job, overview: Overview, pipeline: Pipeline, task: LatestOnly, unit: Unit
 ) -> bool:
     """Ask before files are replaced, then write in a task, which is done with the folder and the number of files.
 
@@ -42,7 +43,7 @@ def start_writing(
     def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Path, int, tuple[Finding, ...]]:
         from honest_edge.app.output.read_back import read_back
 
-        contents = prepare(job, pipeline, report=report, cancelled=cancelled)
+        contents = prepare(job, pipeline, unit=unit, report=report, cancelled=cancelled)
         if cancelled():
             raise Cancelled
         if set(contents) != set(names):  # what was asked about was the layout before the last change

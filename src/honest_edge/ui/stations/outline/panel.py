@@ -116,8 +116,8 @@ class OutlinePanel(Panel):
 
     def _build_parts(self) -> None:
         form = Form()
-        self.speck = self._number("Smallest part, mm²", "speck_mm2")
-        self.hole = self._number("Smallest hole, mm²", "hole_mm2", allow_empty=True)
+        self.speck = self._area("Smallest part", "speck_mm2")
+        self.hole = self._area("Smallest hole", "hole_mm2", allow_empty=True)
         self.hole.setPlaceholderText("fill all")
         form.add("Smallest part, mm²", self.speck, "Specks below this area are left out.")
         form.add("Smallest hole, mm²", self.hole, "Holes of at least this area are cut out; empty fills every hole.")
@@ -198,8 +198,8 @@ class OutlinePanel(Panel):
             self._gesture = self.workspace.new_gesture()
         self._edit(field.split("_")[0], merge=self._gesture, **{field: value})
 
-    def _number(self, name: str, field: str, *, allow_empty: bool = False) -> NumberField:
-        made = NumberField(name, allow_empty=allow_empty)
+    def _area(self, name: str, field: str, *, allow_empty: bool = False) -> NumberField:
+        made = NumberField(name, allow_empty=allow_empty, is_area=True)
         made.committed.connect(lambda value: self._edit(name, merge=-1, **{field: value}))
         made.refused.connect(self.refuse)
         return made
