@@ -224,12 +224,15 @@ def test_answers_fill_the_shelf_and_are_asked_once(asked, make_window, settle):
 
 def test_every_question_can_be_passed_over(asked, settle):
     window = asked
-    before = window.document.job.sheet
-    click(window.start.page.questions.skip)
+    before, questions = window.document.job.sheet, window.start.page.questions
+    questions.unit.show_value("in")
+    questions.paper.show_value("a4")
+    click(questions.skip)
     assert not window.start.page.questions.isVisible()
     assert window.prefs.bench_asked == "yes"
+    assert window.prefs.unit == "in", "what a card shows is in force, though it was passed over"
     window.jobs.new()
-    assert window.document.job.sheet == before
+    assert window.document.job.sheet == replace(before, paper="a4")
     assert own_profiles(BenchAnswers()) == ()
 
 

@@ -86,8 +86,8 @@ def format_length(length_mm: float, unit: Unit, *, digits: int | None = None) ->
 
 
 _METRIC = re.compile(
-    r"(?<![\w.])(?<!\w-)(?P<numbers>\d+(?:\.\d+)?(?:(?: ?[×x–] ?| to | and | by | or )\d+(?:\.\d+)?)*)[ \u00a0]?(?P<unit>[mc]m)"
-    r"(?P<square>²?)(?![\w²])"
+    r"(?<![\w.])(?<!\w-)(?P<numbers>\d+(?:\.\d+)?(?:(?: ?[×x–] ?| to | and | by | or )\d+(?:\.\d+)?)*)"
+    r"[ \u00a0]?(?P<unit>[mc]m)(?P<square>²?)(?![\w²])"
 )
 _NUMBER = re.compile(r"\d+(?:\.\d+)?")
 _UNIT_ALONE = re.compile(r"(?<=, )mm(²?)$")
