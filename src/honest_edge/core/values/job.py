@@ -13,7 +13,15 @@ from honest_edge.core.values.measured import ErrorParts
 from honest_edge.core.values.misregistration import VISIBLE_MM, Misregistration, assumed_misregistration
 from honest_edge.core.values.names import check_key, check_letters
 from honest_edge.core.values.sheet import SheetSpec
-from honest_edge.core.values.specs import MOST_COPIES, ArtSource, EdgeRecipe, OutlineRecipe, check_copies, check_width
+from honest_edge.core.values.specs import (
+    MOST_COPIES,
+    ArtSource,
+    EdgeRecipe,
+    OutlineRecipe,
+    WantedSize,
+    check_copies,
+    check_width,
+)
 from honest_edge.core.values.tables import Table
 from honest_edge.core.values.units import check_range
 
@@ -49,6 +57,7 @@ class Design:
         form: what the layers lie on and are cut to, its middle at the origin; None cuts round the layers.
         table: texts for the fields in its words and codes, one label a row; None for none.
         is_flattened: the printed layers are one picture with one cut; if not, each is cut by itself.
+        wanted: the size that was typed last, which holds whatever else changes; None where none was.
     """
 
     key: str
@@ -67,6 +76,7 @@ class Design:
     form: Form | None = None
     table: Table | None = None
     is_flattened: bool = True
+    wanted: WantedSize | None = None
 
     def __post_init__(self) -> None:
         check_key("design", self.key)

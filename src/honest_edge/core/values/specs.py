@@ -47,6 +47,24 @@ class ArtSource:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class WantedSize:
+    """A size of a design as it was typed.
+
+    Attributes:
+        of: the sticker as cut, or the art inside it.
+        side: 0 for its width, 1 for its height.
+        length_mm: how long it is.
+    """
+
+    of: Literal["cut", "art"]
+    side: Literal[0, 1]
+    length_mm: float
+
+    def __post_init__(self) -> None:
+        check_range("size", self.length_mm, SMALLEST_WIDTH_MM, LARGEST_WIDTH_MM)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Correction:
     """One step by hand that tells art from background, or a part or hole that is kept or not.
 

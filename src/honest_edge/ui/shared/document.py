@@ -11,6 +11,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from honest_edge.app.edits.job_holder import JobHolder
+from honest_edge.app.edits.promised_size import without_broken
 from honest_edge.core.values.job import Job
 from honest_edge.files.practice_mark import PracticeMark
 from honest_edge.ui.shared.recovery_keeper import RecoveryKeeper
@@ -39,6 +40,10 @@ class _ReplaceJob(QUndoCommand):
     def jobs(self) -> tuple[Job, Job]:
         """What was before and what is after."""
         return self._before, self._after
+
+    def end_with(self, job: Job) -> None:
+        """Let the step lead to another job than it did."""
+        self._after = job
 
     def id(self) -> int:
         return self._merge
@@ -118,8 +123,19 @@ class Document(QObject):
 
     def edit(self, job: Job, words: str, *, merge: int = -1) -> None:
         """Make ``job`` the present one, as one step of undo."""
+        job = without_broken(self.job, job)
         if job != self.job:
             self.undo_stack.push(_ReplaceJob(self.holder, job, words, merge))
+
+    def follow(self, job: Job) -> None:
+        """Make ``job`` the present one as part of the step that was done last: it follows from that."""
+        stack = self.undo_stack
+        last = stack.command(stack.index() - 1) if stack.index() and not stack.isClean() else None
+        if isinstance(last, _ReplaceJob) and last.jobs[1] == self.job:
+            last.end_with(job)
+            self.holder.replace(job)
+        else:
+            self.edit(job, "size")
 
     def amend(self, job: Job) -> None:
         """Make ``job`` the present one without a step of undo: what changed is nothing that the user did."""

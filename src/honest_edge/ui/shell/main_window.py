@@ -38,6 +38,7 @@ from honest_edge.ui.shell.other_job import leave_nothing
 from honest_edge.ui.shell.overview_task import OverviewTask
 from honest_edge.ui.shell.path_bar import PathBar
 from honest_edge.ui.shell.pipeline_keeper import PipelineKeeper
+from honest_edge.ui.shell.size_keeper import keeping_sizes
 from honest_edge.ui.shell.start_keeper import StartKeeper
 from honest_edge.ui.shell.station_shelf import StationShelf
 from honest_edge.ui.shell.top_bar import TopBar
@@ -91,7 +92,7 @@ class MainWindow(KeyedWindow):
         self.station = self.stations.first
         self._build()
         self._drawn = DrawnTable(self.table, self.workspace)
-        self.overviews = OverviewTask(self, self.bar, self)
+        self.overviews = keeping_sizes(self, OverviewTask(self, self.bar, self))
         self.jobs = JobFiles(self, self.bar, recovery, self)
         self.make_again, self.practise, self.end_practice = self.jobs.host_acts
         self.unsay = self.bar.hide
@@ -106,7 +107,6 @@ class MainWindow(KeyedWindow):
         self._build_menu()
         self._connect()
         self.setAcceptDrops(True)
-        self.resize(1280, 800)
         self.setMinimumSize(900, 480)  # at twice the scale 1920 × 1080 pixels are 960 × 540, the desktop's bar included
         self.document.start(self.jobs.fresh_job(), {}, None)
         self.stations[self.station].is_shown = True

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import partial
 from typing import TYPE_CHECKING
 
 from honest_edge.core.values.job import Job
+from honest_edge.core.values.specs import WantedSize
 from honest_edge.ui.shared.host import Host
 from honest_edge.ui.widgets.fields import Form, LengthField, side_by_side
 
@@ -14,7 +16,10 @@ if TYPE_CHECKING:
     from honest_edge.app.results.design_result import DesignResult
 
 
-_CUT_TIP = "The sticker as cut, width and height: type either in any unit, 60 mm or 2 3/8 in. Proportions stay."
+_CUT_TIP = (
+    "The sticker as cut, width and height: type either in any unit, 60 mm or 2 3/8 in. Proportions stay, and what was "
+    "typed last is kept whatever else changes."
+)
 _ART_TIP = "The art inside the cut, without what is empty round it, width and height: type either, 700 px too."
 
 
@@ -50,8 +55,9 @@ class SizeFields:
             job = workspace.job
             for design, result in known:
                 if result is not None:
-                    factor = factor_for(result, typed_mm, measured, 1 if side else 0)
-                    job = job.with_design(resized(design, factor))
+                    wanted = WantedSize(of=measured, side=1 if side else 0, length_mm=typed_mm)
+                    factor = factor_for(result, typed_mm, measured, wanted.side)
+                    job = job.with_design(replace(resized(design, factor), wanted=wanted))
             return job
 
         job = workspace.build(grown)
@@ -68,8 +74,10 @@ class SizeFields:
         if result is None:
             return
         unit = self._host.workspace.unit
-        for row in self.rows:
-            row.note(self._host.workspace.together_words)
+        wanted = result.design.wanted
+        for row, measured in zip(self.rows, ("cut", "art"), strict=True):
+            is_kept = wanted is not None and wanted.of == measured
+            row.note(self._host.workspace.together_words or ("kept" if is_kept else ""))
         for fields, sizes in ((self.cut, result.cut_size_mm), (self.art, result.art_size_mm)):
             for field, size_mm in zip(fields, sizes, strict=True):
                 field.show_length(size_mm, unit, result.ppi)
