@@ -22,7 +22,8 @@ from PyQt6.QtWidgets import (
 from hands import PATIENCE_S, turn_wheel
 from honest_edge.ui.shell.first_frame import opening_size
 from honest_edge.ui.table.light_table import LightTable
-from honest_edge.ui.widgets.fields import Choice, Count, LengthField
+from honest_edge.ui.widgets.fields import Choice
+from honest_edge.ui.widgets.typed import Count, LengthField
 from honest_edge.ui.widgets.unwheeled import Slider
 
 

@@ -27,8 +27,8 @@ from honest_edge.ui.shell.first_frame import GROUND, Frame, ground
 from honest_edge.ui.shell.main_window import MainWindow
 from honest_edge.ui.table.light_table import LightTable
 from honest_edge.ui.table.ruler import ruler_step
-from honest_edge.ui.widgets.fields import LengthField
 from honest_edge.ui.widgets.tokens import LIGHT, THEMES
+from honest_edge.ui.widgets.typed import LengthField
 from pictures import disc
 
 

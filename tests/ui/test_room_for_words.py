@@ -14,9 +14,10 @@ from honest_edge.ui.shell import take_pictures
 from honest_edge.ui.shell.message_bar import MessageBar
 from honest_edge.ui.table.ruler import Ruler
 from honest_edge.ui.widgets import theme
-from honest_edge.ui.widgets.fields import ChoiceCard, ElidedLabel, LengthField
+from honest_edge.ui.widgets.fields import ChoiceCard, ElidedLabel
 from honest_edge.ui.widgets.help_mark import HelpMark
 from honest_edge.ui.widgets.tiles import Tile
+from honest_edge.ui.widgets.typed import LengthField
 
 _TRIES, _TRY_MS = 50, 40
 LARGEST = 18 / 11

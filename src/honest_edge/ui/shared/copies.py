@@ -8,7 +8,8 @@ from PyQt6.QtWidgets import QCheckBox
 from honest_edge.core.values.job import Design
 from honest_edge.core.values.specs import MOST_COPIES
 from honest_edge.ui.shared.workspace import Workspace
-from honest_edge.ui.widgets.fields import Count, Form
+from honest_edge.ui.widgets.fields import Form
+from honest_edge.ui.widgets.typed import Count
 
 
 class CopiesRows:

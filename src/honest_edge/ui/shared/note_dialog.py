@@ -8,8 +8,14 @@ from typing import Any
 from PyQt6.QtWidgets import QDialog, QVBoxLayout, QWidget
 
 from honest_edge.core.values.errors import HonestEdgeError, UsageError
-from honest_edge.ui.widgets.fields import Form, NumberField, button, label, row
+from honest_edge.ui.widgets.fields import (
+    Form,
+    button,
+    label,
+    row,
+)
 from honest_edge.ui.widgets.theme import px
+from honest_edge.ui.widgets.typed import NumberField
 
 
 class NoteDialog(QDialog):

@@ -22,15 +22,13 @@ from honest_edge.files.profiles import Profile, ProfileFolder, kind_of, load_pro
 from honest_edge.ui.widgets import dialogs
 from honest_edge.ui.widgets.fields import (
     Choice,
-    Count,
     Form,
-    LengthField,
-    NumberField,
     button,
     label,
     paint_button,
     row,
 )
+from honest_edge.ui.widgets.typed import Count, LengthField, NumberField
 
 WORDS = {
     "name": "Name",

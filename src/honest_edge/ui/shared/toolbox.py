@@ -10,9 +10,10 @@ from PyQt6.QtWidgets import QFrame, QGridLayout, QPushButton
 from honest_edge.core.values.specs import Correction
 from honest_edge.ui.shared.host import Host
 from honest_edge.ui.table.tool import Tool
-from honest_edge.ui.widgets.fields import Button, LengthField, label, row
+from honest_edge.ui.widgets.fields import Button, label, row
 from honest_edge.ui.widgets.help_mark import HelpMark
 from honest_edge.ui.widgets.theme import px
+from honest_edge.ui.widgets.typed import LengthField
 
 _FIRST_BRUSH_MM = 2.0
 

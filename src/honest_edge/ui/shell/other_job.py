@@ -2,14 +2,11 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
-if TYPE_CHECKING:
-    from honest_edge.ui.shell.main_window import MainWindow
+from typing import Any
 
 
-def leave_nothing(window: MainWindow) -> None:
-    """Take away what was shown of the job before, let go of its run, and begin where one begins."""
+def leave_nothing(window: Any) -> None:
+    """Take away what the main window shows of the job before, let go of its run, and begin where one begins."""
     window.bar.hide()
     window.tray.clear()
     window.path_bar.show_overview(window.workspace.overview)

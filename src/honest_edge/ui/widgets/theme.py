@@ -249,8 +249,7 @@ def _style_sheet(t: Tokens) -> str:
     QLabel[tone="figures"] {{ font-family: "{FIGURES}"; }}
     QFrame[card="plain"] {{ background: {t.panel}; border: 1px solid {t.hairline}; border-radius: 8px; }}
     QFrame[card="sand"] {{ background: {t.sand}; border: 0; border-radius: 8px; }}
-    MessageBar {{ border: 1px solid {t.soft}; }}
-    QFrame[card="guide"] {{ background: {t.tint}; border: 0; }}
+    QFrame[card="guide"] {{ background: {t.tint}; border: 0; }} MessageBar {{ border: 1px solid {t.soft}; }}
     QFrame[card="look"] {{ background: {t.panel}; border: 1px solid {t.look}; border-radius: 8px; }}
     {_controls(t)}
     {_around(t)}

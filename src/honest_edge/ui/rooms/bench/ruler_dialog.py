@@ -8,9 +8,15 @@ from typing import TYPE_CHECKING
 from PyQt6.QtWidgets import QDialog, QVBoxLayout
 
 from honest_edge.ui.shared.host import Host
-from honest_edge.ui.widgets.fields import Form, LengthField, button, label, row
+from honest_edge.ui.widgets.fields import (
+    Form,
+    button,
+    label,
+    row,
+)
 from honest_edge.ui.widgets.local import shown_length
 from honest_edge.ui.widgets.theme import px
+from honest_edge.ui.widgets.typed import LengthField
 
 if TYPE_CHECKING:
     from honest_edge.core.measure.target import Ruler

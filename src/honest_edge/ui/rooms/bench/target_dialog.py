@@ -14,8 +14,15 @@ from honest_edge.core.values.papers import PAPER_TITLE
 from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.ui.shared.asker import Teller
 from honest_edge.ui.shared.host import Host
-from honest_edge.ui.widgets.fields import Choice, Count, Form, button, label, row
+from honest_edge.ui.widgets.fields import (
+    Choice,
+    Form,
+    button,
+    label,
+    row,
+)
 from honest_edge.ui.widgets.theme import px
+from honest_edge.ui.widgets.typed import Count
 
 if TYPE_CHECKING:
     from honest_edge.app.book.desk import BookDesk

@@ -13,8 +13,15 @@ from honest_edge.ui.rooms.book.ledger import Column, day_cell, number_cell, shar
 from honest_edge.ui.rooms.book.prices import prices_dialog
 from honest_edge.ui.rooms.book.section import Section
 from honest_edge.ui.shared.cost_words import cost_words
-from honest_edge.ui.widgets.fields import Count, Form, button, counted, greyed, label
+from honest_edge.ui.widgets.fields import (
+    Form,
+    button,
+    counted,
+    greyed,
+    label,
+)
 from honest_edge.ui.widgets.theme import px
+from honest_edge.ui.widgets.typed import Count
 
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QPushButton

@@ -13,8 +13,9 @@ from honest_edge.ui.rooms.book.ledger import Column, text_cell
 from honest_edge.ui.rooms.book.section import Section
 from honest_edge.ui.shared.note_dialog import NoteDialog
 from honest_edge.ui.shared.profile_dialog import WORDS, ProfileDialog
-from honest_edge.ui.widgets.fields import Choice, LengthField, button, label
+from honest_edge.ui.widgets.fields import Choice, button, label
 from honest_edge.ui.widgets.local import shown_length
+from honest_edge.ui.widgets.typed import LengthField
 
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QPushButton

@@ -14,7 +14,14 @@ from honest_edge.ui.rooms.book.ledger import Column, day_cell, number_cell, text
 from honest_edge.ui.rooms.book.section import Section
 from honest_edge.ui.rooms.book.trial_words import found_words
 from honest_edge.ui.shared.note_dialog import AmountField, NoteDialog
-from honest_edge.ui.widgets.fields import Choice, Count, button, counted, greyed, label
+from honest_edge.ui.widgets.fields import (
+    Choice,
+    button,
+    counted,
+    greyed,
+    label,
+)
+from honest_edge.ui.widgets.typed import Count
 from honest_edge.ui.widgets.unwheeled import DropDown
 
 if TYPE_CHECKING:

@@ -21,8 +21,16 @@ from honest_edge.ui.rooms.book.curve_view import CurveView
 from honest_edge.ui.rooms.book.ladder_view import LadderView
 from honest_edge.ui.rooms.book.trial_words import LINES, found_words
 from honest_edge.ui.shared.host import Host
-from honest_edge.ui.widgets.fields import Choice, Form, NumberField, button, label, row, set_tone
+from honest_edge.ui.widgets.fields import (
+    Choice,
+    Form,
+    button,
+    label,
+    row,
+    set_tone,
+)
 from honest_edge.ui.widgets.theme import px
+from honest_edge.ui.widgets.typed import NumberField
 from honest_edge.ui.widgets.unwheeled import DropDown
 
 if TYPE_CHECKING:

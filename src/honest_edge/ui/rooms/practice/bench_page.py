@@ -9,9 +9,18 @@ from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QScrollArea, QVBoxLayout, QW
 
 from honest_edge.ui.shared.host import Host
 from honest_edge.ui.table.light_table import LightTable
-from honest_edge.ui.widgets.fields import Count, Form, button, card, counted, greyed, label, row
+from honest_edge.ui.widgets.fields import (
+    Form,
+    button,
+    card,
+    counted,
+    greyed,
+    label,
+    row,
+)
 from honest_edge.ui.widgets.layouts import scroll_downward
 from honest_edge.ui.widgets.theme import eased_px
+from honest_edge.ui.widgets.typed import Count
 
 if TYPE_CHECKING:
     from honest_edge.app.practice.day import Cut, PracticeDay

@@ -9,10 +9,17 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from honest_edge.ui.widgets.fields import Choice, Count, Form, button, card, label
+from honest_edge.ui.widgets.fields import (
+    Choice,
+    Form,
+    button,
+    card,
+    label,
+)
 from honest_edge.ui.widgets.layouts import scroll_downward
 from honest_edge.ui.widgets.theme import px
 from honest_edge.ui.widgets.tiles import Tile, TileGrid, heading
+from honest_edge.ui.widgets.typed import Count
 
 if TYPE_CHECKING:
     from honest_edge.app.practice.record import Progress

@@ -11,7 +11,8 @@ from honest_edge.core.values.run_events import MOST_OFF_MM
 from honest_edge.ui.rooms.run.keeper import RunKeeper
 from honest_edge.ui.rooms.run.page import Asks
 from honest_edge.ui.rooms.run.words import REASONS, SIDES
-from honest_edge.ui.widgets.fields import Choice, Count, Form, LengthField, label
+from honest_edge.ui.widgets.fields import Choice, Form, label
+from honest_edge.ui.widgets.typed import Count, LengthField
 
 _READINGS = ("Across", "Down", "Printed ruler")
 

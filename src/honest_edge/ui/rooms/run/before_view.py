@@ -16,10 +16,19 @@ from honest_edge.ui.rooms.run.keeper import Wish
 from honest_edge.ui.rooms.run.page import Way
 from honest_edge.ui.rooms.run.step_view import BigButton
 from honest_edge.ui.rooms.run.words import minutes
-from honest_edge.ui.widgets.fields import Choice, Count, Form, button, card, counted, greyed, label
+from honest_edge.ui.widgets.fields import (
+    Choice,
+    Form,
+    button,
+    card,
+    counted,
+    greyed,
+    label,
+)
 from honest_edge.ui.widgets.layouts import scroll_downward
 from honest_edge.ui.widgets.local import Label
 from honest_edge.ui.widgets.theme import px, tabular
+from honest_edge.ui.widgets.typed import Count
 
 if TYPE_CHECKING:
     from honest_edge.app.run.before import BeforeRun

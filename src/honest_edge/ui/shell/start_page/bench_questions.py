@@ -17,9 +17,7 @@ from honest_edge.core.values.stock import STOCKS
 from honest_edge.ui.shared.host import Host
 from honest_edge.ui.widgets.fields import (
     Choice,
-    Count,
     Form,
-    LengthField,
     button,
     card,
     counted,
@@ -28,6 +26,7 @@ from honest_edge.ui.widgets.fields import (
     side_by_side,
 )
 from honest_edge.ui.widgets.help_mark import HelpMark
+from honest_edge.ui.widgets.typed import Count, LengthField
 
 if TYPE_CHECKING:
     from honest_edge.app.results.progress import IsCancelled, ReportProgress

@@ -15,7 +15,15 @@ from honest_edge.ui.shared.fold import Fold
 from honest_edge.ui.shared.name_field import NameField
 from honest_edge.ui.shared.panel import Panel
 from honest_edge.ui.stations.art.size_fields import SizeFields
-from honest_edge.ui.widgets.fields import Choice, Count, Form, button, card, label, set_tone
+from honest_edge.ui.widgets.fields import (
+    Choice,
+    Form,
+    button,
+    card,
+    label,
+    set_tone,
+)
+from honest_edge.ui.widgets.typed import Count
 
 if TYPE_CHECKING:
     from honest_edge.app.results.design_result import DesignResult

@@ -10,8 +10,9 @@ from honest_edge.core.values.layers import Layer
 from honest_edge.ui.shared.host import Host
 from honest_edge.ui.stations.art.arranging import Arranging
 from honest_edge.ui.stations.art.state import LayersState
-from honest_edge.ui.widgets.fields import Form, LengthField, label
+from honest_edge.ui.widgets.fields import Form, label
 from honest_edge.ui.widgets.theme import px
+from honest_edge.ui.widgets.typed import LengthField
 
 _SIDES = ("left", "top", "right", "bottom")
 

@@ -10,7 +10,8 @@ from PyQt6.QtCore import QSignalBlocker
 from PyQt6.QtWidgets import QCheckBox, QWidget
 
 from honest_edge.ui.shared.host import Host
-from honest_edge.ui.widgets.fields import Choice, Count, Form, FormRow, LengthField, NumberField
+from honest_edge.ui.widgets.fields import Choice, Form, FormRow
+from honest_edge.ui.widgets.typed import Count, LengthField, NumberField
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -11,7 +11,13 @@ from honest_edge.ui.shared.host import Host
 from honest_edge.ui.stations.art.form_fields import FormFields
 from honest_edge.ui.stations.art.state import LayersState
 from honest_edge.ui.stations.art.table_card import TableCard
-from honest_edge.ui.widgets.fields import Form, LengthField, button, card, label
+from honest_edge.ui.widgets.fields import (
+    Form,
+    button,
+    card,
+    label,
+)
+from honest_edge.ui.widgets.typed import LengthField
 
 
 class FormCards(QWidget):

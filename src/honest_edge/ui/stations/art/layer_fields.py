@@ -22,8 +22,16 @@ from honest_edge.ui.stations.art.gradient_row import GradientRow
 from honest_edge.ui.stations.art.layer_rows import FIELDS
 from honest_edge.ui.stations.art.state import LayersState
 from honest_edge.ui.widgets import dialogs
-from honest_edge.ui.widgets.fields import Button, Choice, Form, LengthField, label, paint_button, row
+from honest_edge.ui.widgets.fields import (
+    Button,
+    Choice,
+    Form,
+    label,
+    paint_button,
+    row,
+)
 from honest_edge.ui.widgets.theme import px
+from honest_edge.ui.widgets.typed import LengthField
 
 _TYPING_MS = 350
 _FILLS = (

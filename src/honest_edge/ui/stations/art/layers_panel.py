@@ -34,7 +34,6 @@ from honest_edge.ui.widgets.fields import (
     Button,
     Choice,
     Form,
-    LengthField,
     button,
     card,
     greyed,
@@ -43,6 +42,7 @@ from honest_edge.ui.widgets.fields import (
     row,
     set_tone,
 )
+from honest_edge.ui.widgets.typed import LengthField
 
 if TYPE_CHECKING:
     from honest_edge.core.values.layers import Picture

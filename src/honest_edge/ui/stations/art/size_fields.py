@@ -9,7 +9,8 @@ from typing import TYPE_CHECKING
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.specs import WantedSize
 from honest_edge.ui.shared.host import Host
-from honest_edge.ui.widgets.fields import Form, LengthField, side_by_side
+from honest_edge.ui.widgets.fields import Form, side_by_side
+from honest_edge.ui.widgets.typed import LengthField
 
 if TYPE_CHECKING:
     from honest_edge.app.edits.sizes import Measured

@@ -12,8 +12,15 @@ from honest_edge.core.values.job import Design
 from honest_edge.core.values.tables import MOST_ROWS, Table
 from honest_edge.ui.shared.host import Host
 from honest_edge.ui.widgets import dialogs
-from honest_edge.ui.widgets.fields import Count, Form, button, counted, label, row
+from honest_edge.ui.widgets.fields import (
+    Form,
+    button,
+    counted,
+    label,
+    row,
+)
 from honest_edge.ui.widgets.help_mark import HelpMark
+from honest_edge.ui.widgets.typed import Count
 
 _NO_TABLE = "Write {name} in the words, and a table with a column “name” fills it."
 

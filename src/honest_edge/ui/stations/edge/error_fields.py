@@ -14,9 +14,18 @@ from honest_edge.core.values.misregistration import Misregistration, Scatter
 from honest_edge.ui.shared.fold import Fold
 from honest_edge.ui.shared.host import Host
 from honest_edge.ui.shared.what_worked_words import ago
-from honest_edge.ui.widgets.fields import Form, LengthField, NumberField, button, counted, label, restyle, row, set_tone
+from honest_edge.ui.widgets.fields import (
+    Form,
+    button,
+    counted,
+    label,
+    restyle,
+    row,
+    set_tone,
+)
 from honest_edge.ui.widgets.help_mark import HelpMark
 from honest_edge.ui.widgets.theme import px
+from honest_edge.ui.widgets.typed import LengthField, NumberField
 from honest_edge.ui.widgets.words import shift_words
 
 

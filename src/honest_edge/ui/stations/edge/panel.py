@@ -20,7 +20,15 @@ from honest_edge.ui.stations.edge.change_list import ChangeList
 from honest_edge.ui.stations.edge.error_fields import ErrorFields
 from honest_edge.ui.stations.edge.state import EdgeState
 from honest_edge.ui.table.tool import Tool
-from honest_edge.ui.widgets.fields import Choice, ChoiceCard, Form, LengthField, NumberField, button, counted, label
+from honest_edge.ui.widgets.fields import (
+    Choice,
+    ChoiceCard,
+    Form,
+    button,
+    counted,
+    label,
+)
+from honest_edge.ui.widgets.typed import LengthField, NumberField
 from honest_edge.ui.widgets.words import percent
 
 if TYPE_CHECKING:

@@ -8,7 +8,13 @@ from dataclasses import dataclass
 from PyQt6.QtWidgets import QDialog, QLineEdit, QVBoxLayout, QWidget
 
 from honest_edge.core.values.log_event import MOST_TEXT
-from honest_edge.ui.widgets.fields import Count, Form, NumberField, button, label, row
+from honest_edge.ui.widgets.fields import (
+    Form,
+    button,
+    label,
+    row,
+)
+from honest_edge.ui.widgets.typed import Count, NumberField
 from honest_edge.ui.widgets.unwheeled import DropDown
 
 _MOST = 100_000

@@ -23,8 +23,6 @@ from honest_edge.ui.table.tool import Tool
 from honest_edge.ui.widgets.fields import (
     Choice,
     Form,
-    LengthField,
-    NumberField,
     button,
     card,
     counted,
@@ -35,6 +33,7 @@ from honest_edge.ui.widgets.fields import (
 )
 from honest_edge.ui.widgets.number_slider import NumberSlider
 from honest_edge.ui.widgets.theme import px
+from honest_edge.ui.widgets.typed import LengthField, NumberField
 
 if TYPE_CHECKING:
     from honest_edge.app.edits.outline_edits import Picked

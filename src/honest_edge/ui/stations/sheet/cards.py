@@ -14,7 +14,15 @@ from honest_edge.ui.stations.sheet.sheet_words import blade_words, mark_words, p
 from honest_edge.ui.stations.sheet.state import SheetActs, SheetState
 from honest_edge.ui.table.tool import Tool
 from honest_edge.ui.widgets import dialogs
-from honest_edge.ui.widgets.fields import Choice, Form, LengthField, button, counted, label, paint_button
+from honest_edge.ui.widgets.fields import (
+    Choice,
+    Form,
+    button,
+    counted,
+    label,
+    paint_button,
+)
+from honest_edge.ui.widgets.typed import LengthField
 
 _USED = ToolButton(
     tool=Tool(name="used", shape="box"),

@@ -19,8 +19,18 @@ from honest_edge.ui.stations.sheet.profiles_card import ProfilesCard
 from honest_edge.ui.stations.sheet.sheet_words import full_words, limit_words, made_words, usable_words
 from honest_edge.ui.stations.sheet.state import SheetActs, SheetState
 from honest_edge.ui.stations.sheet.tiling_card import TilingCard
-from honest_edge.ui.widgets.fields import Choice, Count, Form, LengthField, button, card, counted, greyed, label, row
+from honest_edge.ui.widgets.fields import (
+    Choice,
+    Form,
+    button,
+    card,
+    counted,
+    greyed,
+    label,
+    row,
+)
 from honest_edge.ui.widgets.theme import px
+from honest_edge.ui.widgets.typed import Count, LengthField
 
 
 class SheetPanel(Panel):

@@ -5,8 +5,9 @@ from __future__ import annotations
 from PyQt6.QtWidgets import QFrame, QVBoxLayout
 
 from honest_edge.ui.shared.host import Host
-from honest_edge.ui.widgets.fields import Form, LengthField, button, label
+from honest_edge.ui.widgets.fields import Form, button, label
 from honest_edge.ui.widgets.help_mark import HelpMark
+from honest_edge.ui.widgets.typed import LengthField
 
 _USUAL_OVERLAP_MM = 10.0
 
