@@ -165,7 +165,10 @@ class Document(QObject):
         if not saved:
             self.undo_stack.resetClean()
         self.path = path
+        is_equal = job == self.job
         self.holder.replace(job)
+        if is_equal:
+            self.changed.emit()  # it is another job all the same
         self.file_changed.emit()
 
     def open(self, path: Path, run: Run = at_once) -> tuple[str, ...]:
