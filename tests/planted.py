@@ -22,6 +22,7 @@ from honest_edge.core.values.printer import Printer
 from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.core.values.specs import SCHOOL_DEFAULTS, OutlineRecipe
 from honest_edge.core.values.stock import Stock
+from honest_edge.core.values.tables import Table
 from pictures import coverage, disc, on_background, png, rgba, square
 
 PX_MM = 25.4 / 300
@@ -112,6 +113,16 @@ def placeholder():
     words = Layer(key="w", lettering=Lettering(text="Words", family="Playfair Display", style="Bold", size_mm=6.0))
     meant = replace(words, lettering=replace(words.lettering, text="Thyme"))
     return Planted(job=layered(words, form=form), assets={}, twin=layered(meant, form=form))
+
+
+def blank_rows():
+    table = Table(file_name="teas.csv", columns=("name", "batch"), rows=(("Mint", "1"), ("Thyme", "2")))
+    form = Form(kind="label", width_mm=60, height_mm=30)
+    return Planted(
+        job=layered(words("Tea garden"), form=form, table=table),
+        assets={},
+        twin=layered(words("{name}"), form=form, table=table),
+    )
 
 
 def photograph(background="auto"):
@@ -471,6 +482,7 @@ PLANTED = {
     "ppi": soft,
     "ppi blocks": coarse,
     "placeholder": placeholder,
+    "blank rows": blank_rows,
     "ground": photograph,
     "cleared": lambda: photograph("flood"),
     "matte": matted,

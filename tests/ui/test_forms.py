@@ -9,6 +9,7 @@ import msgspec
 import pytest
 import shapely
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QPushButton
 
 from hands import click, draw_on_table, type_into, visit
 from honest_edge.app.output.prepare_files import prepare
@@ -336,3 +337,26 @@ def test_a_dozen_round_stickers_take_six_steps(window, settle):
     (design,) = window.document.job.designs
     assert window.workspace.overview.plan.copies == 12
     assert window.workspace.fresh[design.key].cut_size_mm == pytest.approx((40, 40), abs=0.01)
+
+
+def test_a_table_that_no_word_takes_blocks_and_its_columns_write_themselves(window, settle, tmp_path, monkeypatch):
+    path = tmp_path / "jars.csv"
+    path.write_text("name,batch\nMint,1\nThyme,2\n")
+    monkeypatch.setattr(dialogs, "ask_table", lambda _parent, _folder: path)
+    window.intake.start_with_form(next(preset for preset in PRESETS if preset.form.kind == "label"))
+    settle(window)
+    card = window.here.panel.form.table
+    click(card.choose)
+    settle(window)
+    assert window.workspace.overview.state("art")[0] == "blocked"
+    assert "would be all alike" in window.here.panel.findings.words
+    mint = next(one for one in card.findChildren(QPushButton) if one.text() == "Write {name}")
+    click(mint)
+    settle(window)
+    assert any(layer.lettering and "{name}" in layer.lettering.text for layer in window.workspace.design.layers)
+    assert "would be all alike" not in window.here.panel.findings.words
+    window.document.undo_stack.undo()
+    settle(window)
+    click(window.here.panel.findings.fixes[0])
+    settle(window)
+    assert "would be all alike" not in window.here.panel.findings.words

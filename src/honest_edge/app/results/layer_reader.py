@@ -11,7 +11,7 @@ import shapely
 from honest_edge.app.results.cache import ResultCache
 from honest_edge.app.results.composed import Composed
 from honest_edge.app.results.stock_pieces import assembled
-from honest_edge.app.results.table_rows import Fit, TableRows, named_rows, unknown_fields
+from honest_edge.app.results.table_rows import Fit, TableRows, named_rows, unknown_fields, uses_table, with_column
 from honest_edge.core.geometry.paths import as_multipolygon
 from honest_edge.core.imaging.background import clear_background
 from honest_edge.core.layers.codes import LEAST_MODULE_MM, code_area
@@ -108,6 +108,14 @@ class LayerReader:
             where = f"the table has no column {names}" if design.table else f"there is no table for {names}"
             yield register.FIELD.found(subject, where, "name the column so, or change the field")
         rows = self.rows(design, clear_mm)
+        if design.table is not None and not uses_table(design):
+            first, labels = design.table.columns[0], len(design.table.kept)
+            yield register.BLANK_ROWS.found(
+                subject,
+                f"no words take a column of {design.table.file_name}: its {labels} labels would be all alike",
+                f"write {{{first}}} in the words",
+                fix=Fix(words=f"Write “{first}” on it", design=design.key, layers=with_column(design, first)),
+            )
         if rows is None or design.table is None:
             return
         failing = rows.failing()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from itertools import count
 
 import shapely
 
@@ -12,11 +13,12 @@ from honest_edge.core.layers.forms import form_shape
 from honest_edge.core.layers.lettering import widths_mm
 from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.job import Design
-from honest_edge.core.values.layers import Layer, Lettering
+from honest_edge.core.values.layers import FIRST_FONT, PLACEHOLDER_WORDS, Layer, Lettering
 from honest_edge.core.values.tables import Table, fields_in, filled
 from honest_edge.files.typefaces import FontLibrary
 
 _NAMED_ROWS = 6
+_COLUMN_MM = 6.0  # the height of a capital
 _LEAST_ROOM_MM = 1.0
 _SAME = 1e-3  # shares of the room within which words fit
 
@@ -156,6 +158,28 @@ def unknown_fields(design: Design) -> tuple[str, ...]:
     known = () if design.table is None else design.table.columns
     texts = [text for layer in design.layers if not layer.is_hidden for text in _texts(layer)]
     return tuple(dict.fromkeys(name for text in texts for name in fields_in(text) if name not in known))
+
+
+def uses_table(design: Design) -> bool:
+    """Whether any words or code of a design take a column of its table; without, all its labels are alike."""
+    columns = () if design.table is None else design.table.columns
+    texts = [text for layer in design.layers if not layer.is_hidden for text in _texts(layer)]
+    return any(name in columns for text in texts for name in fields_in(text))
+
+
+def with_column(design: Design, column: str) -> tuple[Layer, ...]:
+    """Return a design's layers with a column written on it: below its last words, or as words of its own."""
+    field = f"{{{column}}}"
+    worded = [layer for layer in design.layers if layer.lettering is not None and not layer.is_hidden]
+    if not worded or worded[-1].lettering is None:
+        keys = {layer.key for layer in design.layers}
+        key = next(name for number in count(1) if (name := f"l{number}") not in keys)
+        words = Lettering(text=field, family=FIRST_FONT[0], style=FIRST_FONT[1], size_mm=_COLUMN_MM)
+        return (*design.layers, Layer(key=key, lettering=words))
+    last, words = worded[-1], worded[-1].lettering
+    text = field if words.text == PLACEHOLDER_WORDS else f"{words.text}\n{field}"
+    written = replace(last, lettering=replace(words, text=text))
+    return tuple(written if layer is last else layer for layer in design.layers)
 
 
 def named_rows(rows: tuple[int, ...]) -> str:

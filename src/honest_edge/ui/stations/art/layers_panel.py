@@ -54,6 +54,7 @@ _SAID_HERE = (
     register.WORDS_FIT,
     register.SHRUNK,
     register.FIELD,
+    register.BLANK_ROWS,
     register.CODE,
     register.LAYER_GROUND,
     register.SEE_THROUGH,

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import partial
 from typing import Any
 
 from PyQt6.QtCore import QSignalBlocker
@@ -22,6 +23,7 @@ from honest_edge.ui.widgets.fields import (
 from honest_edge.ui.widgets.help_mark import HelpMark
 from honest_edge.ui.widgets.typed import Count
 
+_MOST_COLUMNS = 12
 _NO_TABLE = "Write {name} in the words, and a table with a column “name” fills it."
 
 
@@ -32,6 +34,7 @@ class TableCard(QFrame):
         super().__init__()
         self.workspace = host.workspace
         self._gesture = -1
+        self._shown: tuple[str, ...] = ()
         self.setProperty("card", "plain")
         HelpMark(self, "tables")
         inside = QVBoxLayout(self)
@@ -44,7 +47,30 @@ class TableCard(QFrame):
         self.choose.setToolTip("A CSV file, whose first line names the columns: name, batch, price")
         self.drop = button("Forget it", lambda: self.workspace.edit_design("forget the table", table=None))
         inside.addLayout(row(self.choose, self.drop))
+        self._columns = QVBoxLayout()
+        self._columns.setSpacing(2)
+        inside.addLayout(self._columns)
         inside.addWidget(self._build_rows())
+
+    def _show_columns(self, columns: tuple[str, ...]) -> None:
+        """Show each column as a button that writes it on the label."""
+        if columns == self._shown:
+            return
+        self._shown = columns
+        while (item := self._columns.takeAt(0)) is not None:
+            if (widget := item.widget()) is not None:
+                widget.deleteLater()
+        for column in columns[:_MOST_COLUMNS]:
+            made = button(f"Write {{{column}}}", partial(self._write, column), link=True)
+            made.setToolTip("Puts this column below the last words; each label shows its own row of it")
+            self._columns.addWidget(made)
+
+    def _write(self, column: str) -> None:
+        from honest_edge.app.results.table_rows import with_column
+
+        design = self.workspace.design
+        if design is not None:
+            self.workspace.edit_design(f"write {column}", layers=with_column(design, column))
 
     def _build_rows(self) -> QWidget:
         self.rows = Form(narrow=True)
@@ -64,6 +90,7 @@ class TableCard(QFrame):
         table = design.table
         self.drop.setVisible(table is not None)
         self.rows.setVisible(table is not None)
+        self._show_columns(() if table is None else table.columns)
         if table is None:
             self.words.setText(_NO_TABLE)
             return
