@@ -65,11 +65,20 @@ def test_waiting_shows_the_best_so_far_and_keeps_it_in_the_job(with_stars, qtbot
     settle(window)
     kept = window.document.job.layout
     assert kept
+    assert re.match(r"Looked for \d+ s and found \d+ better layouts?; the best is kept", window.bar.message.text())
     assert len(window.workspace.overview.plan.pages) <= len(before.pages)
     assert [len(page) for page in kept] == [len(page) for page in window.workspace.overview.plan.pages]
     window.document.undo_stack.undo()
     settle(window)
     assert window.workspace.overview.plan == before
+
+
+def test_a_search_that_finds_nothing_better_says_how_long_it_looked_and_what_limits(with_stars, settle, monkeypatch):
+    window, panel = with_stars, with_stars.stations["sheet"].panel
+    monkeypatch.setattr(sheet_edits, "improved", lambda overview, **_more: overview.plan)
+    click(panel.wait)
+    settle(window)
+    assert window.bar.message.text().startswith("Looked for 1 s and found none better. ")
 
 
 def test_a_change_of_the_job_calls_the_search_off(with_stars, settle):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
 from honest_edge.core.values.marks import MarkKind
@@ -40,6 +40,25 @@ def limit_words(found: SheetLimits, name: str, page: int, length: Callable[[floa
         full, stickers = whole_percent(share), counted(copies, "sticker")
         words.append(f"Sheet {page} is only {full} full: drop {stickers}, or fill what is left.")
     return words or [f"No more of “{name}” fit at once; a longer look may find room."]
+
+
+def looked_words(seconds: float, found: int, sheets: tuple[int, int], limits: Sequence[str]) -> str:
+    """Return what a search for better layouts did.
+
+    Args:
+        seconds: how long it took.
+        found: how many better ones there were.
+        sheets: how many sheets there were before, and are now.
+        limits: what is known to be in the way.
+    """
+    looked = f"Looked for {max(1, round(seconds))} s"
+    if found:
+        before, now = sheets
+        less = f": {counted(now, 'sheet')} instead of {before}" if now < before else f", on {counted(now, 'sheet')}"
+        return f"{looked} and found {counted(found, 'better layout')}; the best is kept{less}."
+    return f"{looked} and found none better. " + (
+        limits[0] if limits else "More copies need a larger sheet or less gap."
+    )
 
 
 def mark_words(costs: dict[MarkKind, int | None], sheet: SheetSpec, *, is_longer: bool = False) -> str:

@@ -19,6 +19,7 @@ from honest_edge.ui.shared.contract import Shown, Station
 from honest_edge.ui.shared.host import Host
 from honest_edge.ui.shared.what_worked_words import setting_known
 from honest_edge.ui.stations.sheet.panel import SheetPanel
+from honest_edge.ui.stations.sheet.sheet_words import limit_words, looked_words
 from honest_edge.ui.stations.sheet.state import SheetState
 from honest_edge.ui.table.tool import Tool
 from honest_edge.ui.widgets.dialogs import ask_cut
@@ -49,6 +50,7 @@ class SheetStation(Station):
         self.state = SheetState()
         self._searched: Overview | None = None
         """What a search for better layouts began with; None while none is made."""
+        self._looked_from = 0.0
         self._searching, self._limiting = host.new_task(), host.new_task()
         self._comparing, self._following = host.new_task(), host.new_task()
         self.better.connect(self._on_better)
@@ -222,7 +224,7 @@ class SheetStation(Station):
         if overview.plan is None or not self.workspace.is_known or self._searched is not None:
             return
         self._limiting.cancel()
-        self._searched, self.state.better_found = overview, 0
+        self._searched, self.state.better_found, self._looked_from = overview, 0, time.monotonic()
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> Plan:
             from honest_edge.app.edits.sheet_edits import improved
@@ -246,16 +248,26 @@ class SheetStation(Station):
 
     def stop_looking(self) -> None:
         """Keep the best so far, whether the search ended by itself or was stopped."""
-        start, best = self._searched, self.workspace.overview.plan
+        start, best, found = self._searched, self.workspace.overview.plan, self.state.better_found
         self._searching.cancel()
         self._searched, self.state.better_found = None, None
         if start is not None and best is not None and best != start.plan and start.job == self.workspace.job:
             from honest_edge.app.edits.sheet_edits import with_layout
 
             self.workspace.document.edit(with_layout(start, best), "better layout")
+            self._say_looked(start, best, found or 0)
         else:
+            if start is not None and best is not None and start.job == self.workspace.job:
+                self._say_looked(start, best, 0)
             self._follow()
             self._refresh()
+
+    def _say_looked(self, start: Overview, best: Plan, found: int) -> None:
+        """Say what the search did, whatever came of it."""
+        limits, design, seconds = self.state.limits, self.workspace.design, time.monotonic() - self._looked_from
+        why = [] if limits is None or design is None else limit_words(limits, design.name, 1, self.workspace.length)
+        before = 0 if start.plan is None else len(start.plan.pages)
+        self.host.say(looked_words(seconds, found, (before, len(best.pages)), why), tone="fine")
 
     def _on_search_failed(self, text: str) -> None:
         self.stop_looking()
