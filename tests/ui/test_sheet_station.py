@@ -1,6 +1,7 @@
 """The Sheet station as a user works it."""
 
 import io
+import re
 import threading
 from dataclasses import replace
 
@@ -12,6 +13,7 @@ from PyQt6.QtGui import QColor
 from PyQt6.QtWidgets import QColorDialog, QFileDialog, QPushButton
 
 from hands import PATIENCE_S, click, draw_on_table, drop, type_into, visit
+from honest_edge.app.edits import sheet_edits
 from honest_edge.app.output.prepare_files import prepare
 from honest_edge.app.results import pipeline
 from honest_edge.core.sheet.pinning import placed

@@ -56,9 +56,8 @@ def looked_words(seconds: float, found: int, sheets: tuple[int, int], limits: Se
         before, now = sheets
         less = f": {counted(now, 'sheet')} instead of {before}" if now < before else f", on {counted(now, 'sheet')}"
         return f"{looked} and found {counted(found, 'better layout')}; the best is kept{less}."
-    return f"{looked} and found none better. " + (
-        limits[0] if limits else "More copies need a larger sheet or less gap."
-    )
+    limit = limits[0] if limits else "More copies need a larger sheet, or a smaller gap."
+    return f"{looked} and found none better. {limit}"
 
 
 def mark_words(costs: dict[MarkKind, int | None], sheet: SheetSpec, *, is_longer: bool = False) -> str:
