@@ -13,7 +13,7 @@ import pikepdf
 import pytest
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit, QPushButton, QSpinBox
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit, QMessageBox, QPushButton, QSpinBox
 from svgelements import SVG, Group
 from svgelements import Path as SvgPath
 
@@ -518,11 +518,18 @@ def test_bad_stickers_are_tapped_or_walked_to_and_the_book_learns_why(lead):
     assert lead.room.tally.good.text() == "12 of 12"
 
 
-def test_enough_is_offered_to_stop_at(lead):
+def test_enough_is_offered_to_stop_at_and_asked_when_stickers_are_wanting(lead, monkeypatch):
     lead.begin()
     lead.until("inspect")
     QTest.mouseClick(lead.view.drawing, Qt.MouseButton.LeftButton, pos=_middle(lead, 0))
     lead.space()
+    asked = []
+    no, yes = QMessageBox.StandardButton.No, QMessageBox.StandardButton.Yes
+    monkeypatch.setattr(QMessageBox, "question", lambda *a: asked.append(a[2:]) or (no if len(asked) == 1 else yes))
+    lead.press("That is enough: end the run")
+    assert lead.step.key == "tally"
+    assert "still wanting" in asked[0][0]
+    assert asked[0][-1] == no
     lead.press("That is enough: end the run")
     assert lead.view.title.text() == "The run was ended"
     assert "came out 92 %" in lead.view.under.text()

@@ -65,11 +65,14 @@ room.before.begin.click()
 settle()
 room.keeper.do(lambda c: c.happens(Printed(sheet=1)), lambda c: c.happens(Unmeasured(sheet=1)))
 settle()
-room.view.ways[0].click()
+assert room.view.primary.text() == "Print…", room.view.primary.text()
+assert room.view.ways[0].text() == "I printed them elsewhere"
+room.view.primary.click()
 room.printing.dialog.accept()
 settle()
 print(window.bar.message.text())
 print(room.keeper.conductor.seal.code, room.view.title.text())
+assert room.view.primary.text() == "They are printed"
 window.workshop.close()
 window.pool.wait()
 """

@@ -13,6 +13,7 @@ from honest_edge.core.proof.leaving import with_reasons
 from honest_edge.core.proof.sheet_checks import sheet_findings
 from honest_edge.core.sheet.costs import cut_seconds, stock_cost
 from honest_edge.core.sheet.plan import Plan
+from honest_edge.core.values.cautions import of_job
 from honest_edge.core.values.findings import Finding
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.specs import LineKind
@@ -79,6 +80,7 @@ def _sections(
         TicketSection(heading="Cut", lines=tuple(_cut_lines(job, pages, cut_names))),
         TicketSection(heading="Glue, back to front", lines=tuple(_glue_lines(job))),
         TicketSection(heading="Look out", lines=tuple(cautions(job, results))),
+        TicketSection(heading="Be careful", lines=tuple(f"{what}. {how}" for what, how in of_job(job.sheet.stock))),
     ]
 
 

@@ -54,6 +54,11 @@ class Stock:
             check_range("price of a sheet", self.price, 0, 1e6, "")
 
     @property
+    def is_pressed(self) -> bool:
+        """Whether it is ironed or pressed on to something."""
+        return self.is_mirrored or self.cloth_rgb is not None
+
+    @property
     def bare_name(self) -> str:
         """What shows where no ink is, in words."""
         if self.is_clear:

@@ -6,6 +6,7 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from honest_edge.core.run.guide import Step, pass_name
+from honest_edge.core.values import cautions
 from honest_edge.core.values.run_events import (
     CutBegun,
     CutDone,
@@ -20,7 +21,7 @@ from honest_edge.core.values.run_events import (
 from honest_edge.core.values.specs import LineKind
 from honest_edge.ui.rooms.run.page import Drawn, StepPage, Way
 from honest_edge.ui.rooms.run.page_maker import PageMaker, happens
-from honest_edge.ui.rooms.run.words import CAUTION_BLADE, countdown, listed, minutes
+from honest_edge.ui.rooms.run.words import countdown, listed, minutes
 from honest_edge.ui.rooms.run.wrong_pages import bad_proof
 from honest_edge.ui.widgets.fields import counted
 
@@ -87,7 +88,7 @@ class CutPages(PageMaker):
             else (),
             stop=self.stop(),
             drawn=Drawn(sheet=step.sheet),
-            caution=CAUTION_BLADE,
+            caution=cautions.BLADE,
         )
 
     def load(self, step: Step) -> StepPage:
@@ -123,7 +124,7 @@ class CutPages(PageMaker):
                 primary=Way(words="It is in place", act=lambda: keeper.do(happens(MarksRead(sheet=step.sheet)))),
                 stop=self.stop(),
                 drawn=Drawn(sheet=step.sheet, kind="load"),
-                caution=CAUTION_BLADE,
+                caution=cautions.BLADE,
             )
         count = len(seal.mark_names)
         title = f"Watch the reader find each mark of sheet {step.sheet}"
@@ -147,7 +148,7 @@ class CutPages(PageMaker):
             if not keeper.is_practice
             else self.stop(),
             drawn=Drawn(sheet=step.sheet, kind="marks"),
-            caution=CAUTION_BLADE,
+            caution=cautions.BLADE,
         )
 
     def _practice_read(self, sheet: int) -> None:
@@ -200,7 +201,7 @@ class CutPages(PageMaker):
             ways=ways,
             stop=self.stop(),
             drawn=Drawn(sheet=step.sheet, kind="proof", copy=step.copy),
-            caution=CAUTION_BLADE,
+            caution=cautions.BLADE,
         )
 
     def cut(self, step: Step) -> StepPage:
@@ -221,7 +222,8 @@ class CutPages(PageMaker):
                 if keeper.is_practice
                 else "Start the cut in the machine’s own program."
                 if conductor.seal.sheet.machine.prints_own_marks
-                else "Its file is written from the seal when you press the button; open it in the machine and start."
+                else f"Its file is written from the seal into {keeper.run_folder()} when you press the button; "
+                "open it in the machine and start."
             ),
             figures=(("takes at least", minutes(page.passes[step.cut_pass].seconds)),),
             primary=Way(
@@ -229,7 +231,7 @@ class CutPages(PageMaker):
             ),
             stop=self.stop(),
             drawn=Drawn(sheet=step.sheet, kind="cut"),
-            caution=CAUTION_BLADE,
+            caution=cautions.BLADE,
         )
 
     def cutting(self, step: Step) -> StepPage:
@@ -257,7 +259,7 @@ class CutPages(PageMaker):
             primary=Way(words="It is done" + (", and taken out" if is_last else ""), act=finish),
             stop=Way(words="Stop: it went wrong", act=lambda: keeper.turn(stage="where")),
             drawn=Drawn(sheet=step.sheet, kind="cut"),
-            caution=CAUTION_BLADE,
+            caution=cautions.BLADE,
         )
 
     def take_out(self, step: Step) -> StepPage:
@@ -268,7 +270,7 @@ class CutPages(PageMaker):
             primary=Way(words="It is out", act=lambda: self.keeper.do(happens(TakenOut(sheet=step.sheet)))),
             stop=self.stop(),
             drawn=Drawn(sheet=step.sheet, kind="load"),
-            caution=CAUTION_BLADE,
+            caution=cautions.BLADE,
         )
 
 

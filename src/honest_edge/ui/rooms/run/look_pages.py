@@ -5,11 +5,13 @@ from __future__ import annotations
 from functools import partial
 from typing import TYPE_CHECKING
 
+from PyQt6.QtWidgets import QMessageBox
+
 from honest_edge.core.run.guide import Step
+from honest_edge.core.values import cautions
 from honest_edge.core.values.run_events import Added, Inspected, ProofJudged
 from honest_edge.ui.rooms.run.page import Drawn, StepPage, Way
 from honest_edge.ui.rooms.run.page_maker import PageMaker, ends
-from honest_edge.ui.rooms.run.words import CAUTION_HEAT, CAUTION_PEEL, CAUTION_USE
 from honest_edge.ui.widgets.fields import counted
 
 if TYPE_CHECKING:
@@ -71,7 +73,7 @@ class LookPages(PageMaker):
             ways=ways,
             stop=self.stop(),
             drawn=Drawn(sheet=step.sheet, kind="inspect"),
-            caution=CAUTION_PEEL,
+            caution=cautions.PEEL,
         )
 
     def _practice_look(self, sheet: int) -> None:
@@ -92,7 +94,7 @@ class LookPages(PageMaker):
                 figures=(("good", str(tally.good)), ("wanted", str(tally.wanted))),
                 primary=Way(words="End the run", act=lambda: keeper.do(ends("done"))),
                 stop=self.stop(),
-                caution=CAUTION_HEAT if self.conductor.seal.sheet.stock.is_mirrored else CAUTION_USE,
+                caution=cautions.after_cutting(self.conductor.seal.sheet.stock),
             )
         page = tally.one_more
         more = () if page is None else (page,)
@@ -105,10 +107,17 @@ class LookPages(PageMaker):
                 act=lambda: keeper.do(lambda c: c.happens(Added(pages=more))),
                 waits_for="" if more else "No sheet would bring what is wanting",
             ),
-            ways=(Way(words="That is enough: end the run", act=lambda: keeper.do(ends("enough"))),),
+            ways=(Way(words="That is enough: end the run", act=partial(self._end_short, tally.lacking)),),
             stop=self.stop(),
             drawn=None if page is None else Drawn(page=page),
         )
+
+    def _end_short(self, lacking: int) -> None:
+        """End a run that has too few good stickers, if that is meant."""
+        yes, no = QMessageBox.StandardButton.Yes, QMessageBox.StandardButton.No
+        words = f"{counted(lacking, 'sticker')} still wanting. A run that was ended is not taken up again."
+        if QMessageBox.question(self.keeper.host.table.window(), "End the run?", words, yes | no, no) == yes:
+            self.keeper.do(ends("enough"))
 
     def _kept_words(self) -> str:
         if self.keeper.is_practice and not self.keeper.host.workspace.document.is_demo:
@@ -126,6 +135,7 @@ class LookPages(PageMaker):
             figures=(("good stickers", str(good)), ("sheets", str(sum(s.printed is not None for s in state.sheets)))),
             primary=Way(words="Back to the job", act=keeper.leave),
             ways=(Way(words="See the Book", act=lambda: keeper.host.go_to("book:runs")),),
+            caution=cautions.after_cutting(self.conductor.seal.sheet.stock) if good else None,
         )
 
     def _forecast_words(self) -> str:

@@ -7,12 +7,13 @@ from typing import TYPE_CHECKING
 
 from honest_edge.core.run.guide import Step
 from honest_edge.core.run.print_check import RULER_MM, PrintReading, expected_mm, tolerance_mm
+from honest_edge.core.values import cautions
 from honest_edge.core.values.run_events import Laminated, LetDry, Printed, Unmeasured
 from honest_edge.ui.rooms.run.keeper import RunKeeper
 from honest_edge.ui.rooms.run.page import Drawn, StepPage, Way
 from honest_edge.ui.rooms.run.page_maker import PageMaker, happens
 from honest_edge.ui.rooms.run.printing import RunPrinting
-from honest_edge.ui.rooms.run.words import CAUTION_AIR, clock, countdown, listed
+from honest_edge.ui.rooms.run.words import clock, countdown, listed
 from honest_edge.ui.widgets.local import shown_length
 
 if TYPE_CHECKING:
@@ -37,7 +38,7 @@ class PrintPages(PageMaker):
                 "100 %, no scaling, never “fit to page”; best quality."
             ),
             figures=(("scale", "100 %"), ("on the sheet it says", self.conductor.sign(number))),
-            primary=self._printed_way(step, f"Sheet {number} is printed"),
+            primary=self._first_way(step, f"Sheet {number} is printed"),
             ways=self._print_ways(step),
             stop=self.stop(),
             drawn=Drawn(sheet=number),
@@ -56,11 +57,22 @@ class PrintPages(PageMaker):
             under=under,
             figures=(("sheets" if count > 1 else "sheet", str(count)), ("scale", "100 %")),
             asks="printed" if count > 1 else "",
-            primary=self._printed_way(step, "They are printed" if count > 1 else "It is printed"),
+            primary=self._first_way(step, "They are printed" if count > 1 else "It is printed"),
             ways=() if seal.sheet.machine.prints_own_marks else self._print_ways(step),
             stop=self.stop(),
             drawn=Drawn(sheet=step.sheet),
         )
+
+    def _prints_here(self, step: Step) -> bool:
+        """Whether the first thing to do is to print: there is a printer, and nothing went to it yet."""
+        printing, machine = self._printing, self.conductor.seal.sheet.machine
+        is_by_others = self.keeper.is_practice or machine.prints_own_marks
+        return not is_by_others and printing.has_printer and not printing.is_sending and not printing.went(step.sheets)
+
+    def _first_way(self, step: Step, printed: str) -> Way:
+        if self._prints_here(step):
+            return Way(words="Print…", act=partial(self._printing.print, step.sheets))
+        return self._printed_way(step, printed)
 
     def _printed_way(self, step: Step, words: str) -> Way:
         def printed() -> None:
@@ -81,8 +93,13 @@ class PrintPages(PageMaker):
             return ()
         if self._printing.is_sending:
             return (Way(words="Call printing off", act=self._printing.call_off),)
+        first = (
+            self._printed_way(step, "I printed it elsewhere" if len(step.sheets) == 1 else "I printed them elsewhere")
+            if self._prints_here(step)
+            else Way(words="Print…", act=partial(self._printing.print, step.sheets))
+        )
         return (
-            Way(words="Print…", act=partial(self._printing.print, step.sheets)),
+            first,
             Way(words="Save the print file…", act=partial(self._printing.save, step.sheets)),
         )
 
@@ -178,7 +195,7 @@ class PrintPages(PageMaker):
             ways=(Way(words="I touched it: it is dry", act=lambda: keeper.do(happens(LetDry(sheet=step.sheet)))),),
             stop=self.stop(),
             drawn=Drawn(sheet=step.sheet),
-            caution=CAUTION_AIR,
+            caution=cautions.AIR,
         )
 
     def _wait_s(self) -> float:
@@ -197,5 +214,5 @@ class PrintPages(PageMaker):
             primary=Way(words="It is laminated", act=lambda: self.keeper.do(happens(Laminated(sheet=step.sheet)))),
             stop=self.stop(),
             drawn=Drawn(sheet=step.sheet),
-            caution=CAUTION_AIR,
+            caution=cautions.AIR,
         )

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject
-from PyQt6.QtPrintSupport import QAbstractPrintDialog, QPrintDialog, QPrinter
+from PyQt6.QtPrintSupport import QAbstractPrintDialog, QPrintDialog, QPrinter, QPrinterInfo
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from honest_edge.core.values.errors import DeviceError
@@ -32,7 +33,17 @@ class RunPrinting(QObject):
         self._sending.ended.connect(keeper.changed)
         self._sheets: tuple[int, ...] = ()
         self._sent = 0
+        self._went: tuple[int, ...] = ()
         self.dialog: QPrintDialog | None = None
+
+    @cached_property
+    def has_printer(self) -> bool:
+        """Whether the system has a printer at all."""
+        return bool(QPrinterInfo.availablePrinterNames())
+
+    def went(self, sheets: tuple[int, ...]) -> bool:
+        """Whether these sheets were sent to a printer, or written to be printed."""
+        return bool(sheets) and set(sheets) <= set(self._went)
 
     @property
     def is_sending(self) -> bool:
@@ -111,7 +122,7 @@ class RunPrinting(QObject):
         keeper.changed.emit()
 
     def _on_sent(self, where: object) -> None:
-        count = len(self._sheets)
+        count, self._went = len(self._sheets), (*self._went, *self._sheets)
         self._keeper.host.say(
             f"{counted(count, 'sheet')} went to {where}. Look at what comes out, then say that "
             f"{'it is' if count == 1 else 'they are'} printed.",

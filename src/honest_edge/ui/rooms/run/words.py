@@ -7,21 +7,6 @@ from datetime import datetime
 
 from honest_edge.core.values.run_events import BadReason, Moment, WayOff
 
-CAUTION_BLADE = (
-    "Keep fingers off the carriage",
-    "The blade is sharp and moves without warning. Change it with the power off. The maker’s manual comes first.",
-)
-CAUTION_AIR = ("Open a window", "Laminate and spray give off vapour. Follow what their maker says.")
-CAUTION_PEEL = ("Weed away from yourself", "Hooks and blades slip. Keep the other hand behind them.")
-CAUTION_HEAT = (
-    "Presses and irons burn",
-    "Keep to the temperatures of the film’s maker, and let it cool before you peel.",
-)
-CAUTION_USE = (
-    "Not for food, nor for small children",
-    "Printed stickers are not rated for food contact, and small parts are not for children under three.",
-)
-
 REASONS: tuple[tuple[BadReason, str], ...] = (
     ("white rim", "white shows at the rim"),
     ("art cut", "art is cut off"),
