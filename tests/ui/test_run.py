@@ -790,3 +790,14 @@ def test_a_run_that_was_led_on_another_machine_is_told_by_the_project(lead, tmp_
     lead.visit()
     assert f"Run {code}" in lead.room.before.elsewhere.text()
     assert "1 of 1 sheets were inspected there" in lead.room.before.elsewhere.text()
+
+
+def test_no_step_is_ticked_before_it_was_there(lead):
+    lead.begin(dry_min=0)
+    seen = {"before"}
+    while lead.step.key != "ended":
+        here = next(row for row in lead.room.list.rows if row.is_here)
+        seen.add(here.key)
+        ticked = {row.key for row in lead.room.list.rows if row.is_done}
+        assert ticked <= seen | {"dry", "measure", "print rest", "proof"}, (here.key, ticked - seen)
+        lead.go_on()

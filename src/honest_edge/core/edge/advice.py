@@ -92,7 +92,7 @@ def advise(traits: EdgeTraits, shares: Mapping[School, float], *, border_is_whit
         reasons.append(f"A border would show {stock_words}, not white")
     elif traits.parts > 1 and "border" in suited:
         suited = ["border"]
-        reasons.append(f"A border holds its {traits.parts} parts together")
+        reasons.append(f"The art has {traits.parts} parts, which a border that is wide enough holds together")
     if not suited:
         suited = list(shares)
     best = max(shares[school] for school in suited)
