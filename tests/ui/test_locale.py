@@ -1,6 +1,7 @@
 """Numbers are shown as the system's locale writes them, whatever view they stand in."""
 
 import re
+from dataclasses import replace
 
 import pytest
 from PyQt6.QtCore import QLocale
@@ -161,3 +162,10 @@ def test_either_sign_is_understood(german, with_disc, settle):
 def test_names_and_versions_keep_their_points(german):
     assert local("print-1.5.pdf is 2.5 mm wide, “Label 2.5” too") == "print-1.5.pdf is 2,5 mm wide, “Label 2.5” too"
     assert local("version 1.2.3 of v1.5, 99.5 % and 0.25.") == "version 1.2.3 of v1.5, 99,5 % and 0,25."
+
+
+def test_a_name_keeps_its_numbers(german, with_disc):
+    window = with_disc
+    window.set_prefs(type(window.prefs)(unit="in"))
+    window.document.edit(replace(window.document.job, title="Tea 50 mm, 1.5"), "title")
+    assert window.top_bar.title.toolTip() == "Tea 50 mm, 1.5*"

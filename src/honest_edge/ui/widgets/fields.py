@@ -140,7 +140,7 @@ class ChoiceCard(Button):
 
 
 class ElidedLabel(Label):
-    """Shortens long names in the middle; the whole stands in the tooltip."""
+    """Shortens long names in the middle, numbers in them as they are; the whole stands in the tooltip."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__("", parent)
@@ -149,8 +149,8 @@ class ElidedLabel(Label):
 
     def set_full_text(self, text: str) -> None:
         """Show ``text`` as far as it fits."""
-        self._whole = local(text)
-        self.setToolTip(text)
+        self._whole = text
+        QLabel.setToolTip(self, text)
         self._elide()
 
     def resizeEvent(self, event: object) -> None:
@@ -159,7 +159,8 @@ class ElidedLabel(Label):
 
     def _elide(self) -> None:
         metrics = QFontMetrics(self.font())
-        self.setText(metrics.elidedText(self._whole, Qt.TextElideMode.ElideMiddle, max(self.width(), 40)))
+        shown = metrics.elidedText(self._whole, Qt.TextElideMode.ElideMiddle, max(self.width(), 40))
+        QLabel.setText(self, shown)
 
 
 class Choice(DropDown):

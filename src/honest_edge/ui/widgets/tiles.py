@@ -9,6 +9,7 @@ from PyQt6.QtGui import QPainter, QPixmap, QResizeEvent
 from PyQt6.QtWidgets import QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from honest_edge.ui.widgets.fields import ElidedLabel, label, set_tone
+from honest_edge.ui.widgets.local import local
 from honest_edge.ui.widgets.theme import px
 from honest_edge.ui.widgets.tokens import Tokens
 
@@ -46,7 +47,7 @@ class Tile(QPushButton):
         self.name.set_full_text(name)
         self.detail = ElidedLabel()
         self.detail.setProperty("tone", "soft")
-        self.detail.set_full_text(detail)
+        self.detail.set_full_text(local(detail))
         self.words = label(words, "soft")
         self.words.setFixedHeight(px(_WORDS_PX) if words else 0)
         self.words.setAlignment(Qt.AlignmentFlag.AlignTop)
@@ -58,7 +59,7 @@ class Tile(QPushButton):
 
     def show_detail(self, detail: str, *, is_done: bool = False) -> None:
         """Show another line under the name; what is done is told by its colour, too."""
-        self.detail.set_full_text(detail)
+        self.detail.set_full_text(local(detail))
         set_tone(self.detail, "fine" if is_done else "soft")
         self.setAccessibleDescription(detail)
 
