@@ -346,6 +346,7 @@ def test_without_art_and_without_a_layout_there_is_a_word(window, settle):
     (design,) = large.designs
     wide = replace(design, form=replace(design.form, width_mm=300.0))
     window.document.start(large.with_design(wide), {}, None)
+    visit(window, "proof")
     settle(window)
     assert station.panel.answer.text() == "1 in the way"
     station.rehearse()
