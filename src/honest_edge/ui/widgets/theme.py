@@ -185,6 +185,7 @@ def _controls(t: Tokens) -> str:
     QPushButton[filled="true"]:disabled {{ background: {t.hairline}; color: {t.soft}; }}
     QPushButton[link="true"] {{ background: transparent; border: 0; color: {t.accent}; font-weight: 600;
         text-align: left; padding: 2px 0; }}
+    QPushButton[link="true"]:disabled {{ color: {t.soft}; }}
     QPushButton[big="true"] {{ border: 1px solid {t.soft}; border-radius: 8px; font-size: {eased_px(14)}px; }}
     QPushButton[big="true"][filled="true"] {{ border: 0; font-size: {eased_px(19)}px; }}
     QPushButton[stops="true"] {{ color: {t.danger}; border: 1px solid {t.danger}; font-size: {eased_px(16)}px;
