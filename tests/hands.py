@@ -3,7 +3,7 @@
 from PyQt6.QtCore import QEvent, QMimeData, QPoint, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent, QMouseEvent, QWheelEvent
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QWidget
 
 PATIENCE_S = 600
 """How long a check waits for what should take a moment: the machine may be busy with other work."""
@@ -77,3 +77,14 @@ def turn_wheel(widget, notches=-1):
         )
         QApplication.sendEvent(widget, event)  # one that no hand made is not passed on by Qt
         widget = None if event.isAccepted() or widget.isWindow() else widget.parentWidget()
+
+
+def come_to_rest(window):
+    """Wait until nothing is laid out any more: a scrolled panel follows some events after what holds it."""
+    before = None
+    for _ in range(50):
+        now = [child.geometry() for child in window.findChildren(QWidget) if child.isVisible()]
+        if now == before:
+            return
+        before = now
+        QTest.qWait(40)

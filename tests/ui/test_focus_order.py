@@ -25,6 +25,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from hands import come_to_rest
 from honest_edge.ui.shell.focus_order import step, stops_of
 
 READ = (QAbstractButton, QAbstractSlider, QAbstractSpinBox, QFrame, QLineEdit)
@@ -115,17 +116,6 @@ def is_told(stop, window):
         has_label = any(label.buddy() is stop and label.text() for label in window.findChildren(QLabel))
         return has_label or bool(stop.accessibleDescription())
     return isinstance(stop, READ) and bool(stop.accessibleName() or getattr(stop, "text", str)())
-
-
-def come_to_rest(window):
-    """Wait until nothing is laid out any more: a scrolled panel follows some events after what holds it."""
-    before = None
-    for _ in range(50):
-        now = [child.geometry() for child in window.findChildren(QWidget) if child.isVisible()]
-        if now == before:
-            return
-        before = now
-        QTest.qWait(40)
 
 
 def test_tab_walks_every_place_from_its_beginning_to_its_end_and_back(with_some_of_the_demo, settle, qtbot):
