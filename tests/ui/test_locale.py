@@ -69,6 +69,20 @@ def metric(texts):
     return sorted({text for text in without if METRIC.search(text)})
 
 
+def wrong_in_every_place(window, settle, drawn, places, wrong):
+    """By place, what of all that is shown there with each design ``wrong`` picks out."""
+    found = {}
+    for design in window.document.job.designs:
+        window.take(design.key)
+        for place in places:
+            window.go_to(place)
+            settle(window)
+            drawn.clear()
+            window.grab()
+            found.setdefault(place, set()).update(wrong([*shown_in(window), *drawn]))
+    return {place: texts for place, texts in found.items() if texts}
+
+
 def test_in_inches_no_text_of_any_place_says_millimetres(with_some_of_the_demo, settle, drawn):
     window = with_some_of_the_demo("Bee", "Price tag")
     places = [entry.key for entry in window.stations.entries]
@@ -82,16 +96,7 @@ def test_in_inches_no_text_of_any_place_says_millimetres(with_some_of_the_demo, 
         window.go_to(place)
         settle(window)
     window.set_prefs(type(window.prefs)(unit="in", inches="decimal", turned_cards=window.prefs.turned_cards))
-    found = {}
-    for design in window.document.job.designs:
-        window.take(design.key)
-        for place in places:
-            window.go_to(place)
-            settle(window)
-            drawn.clear()
-            window.grab()
-            found.setdefault(place, set()).update(metric([*shown_in(window), *drawn]))
-    assert {place: texts for place, texts in found.items() if texts} == {}
+    assert wrong_in_every_place(window, settle, drawn, places, metric) == {}
 
 
 def test_an_area_is_typed_in_the_square_of_the_unit_that_is_shown(with_disc, settle):
@@ -128,16 +133,7 @@ def test_a_comma_is_shown_where_it_is_the_custom(german, with_some_of_the_demo, 
     window = with_some_of_the_demo("Bee", "Price tag")
     places = [entry.key for entry in window.stations.entries]
     places += ["run", "bench", *(f"book:{part}" for part in ("runs", "test cuts", "blades", "stock", "shelf"))]
-    found = {}
-    for design in window.document.job.designs:
-        window.take(design.key)
-        for place in places:
-            window.go_to(place)
-            settle(window)
-            drawn.clear()
-            window.grab()
-            found.setdefault(place, set()).update(pointed([*shown_in(window), *drawn]))
-    assert {place: texts for place, texts in found.items() if texts} == {}
+    assert wrong_in_every_place(window, settle, drawn, places, pointed) == {}
 
 
 def test_either_sign_is_understood(german, with_disc, settle):
