@@ -44,9 +44,9 @@ def test_files_go_beside_the_art_into_a_folder_of_the_job_s_name_and_that_is_sho
     assert str(folder) in window.bar.message.text()
     monkeypatch.setattr(QDesktopServices, "openUrl", lambda url: shown.append(url.toLocalFile()))
     click(window.bar._actions[0])
-    click(window.here.panel.show_it)
+    click(window.here.panel.links.show_it)
     assert shown == [str(folder)] * 2
-    click(window.here.panel.copy)
+    click(window.here.panel.links.copy)
     assert QGuiApplication.clipboard().text() == str(folder)
 
 

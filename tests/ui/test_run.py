@@ -12,6 +12,7 @@ from pathlib import Path
 import pikepdf
 import pytest
 from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit, QMessageBox, QPushButton, QSpinBox
 from svgelements import SVG, Group
@@ -697,7 +698,24 @@ def test_the_seal_holds_all_that_must_match(lead):
     assert list(lead.window.document.runs) == [journal.seal.run]
 
 
-def test_a_run_that_was_left_is_said_at_the_start_with_the_way_to_it(lead, make_window, settle):
+def test_what_is_cut_from_lies_there_before_it_is_started_and_so_does_the_way_to_it(lead, monkeypatch):
+    shown = []
+    monkeypatch.setattr("honest_edge.ui.shared.folder_links.show_folder", shown.append)
+    lead.begin()
+    for key in ("proof", "pass"):
+        lead.until(key)
+        names = lead.keeper.written
+        assert names
+        assert all((lead.keeper.run_folder() / name).is_file() for name in names)
+        assert all(name in lead.view.under.text() for name in names)
+        assert lead.view.primary.text().startswith("Start")
+        click(lead.view.links.show_it)
+        click(lead.view.links.copy)
+        assert shown.pop() == lead.keeper.run_folder() == Path(QGuiApplication.clipboard().text())
+    assert not lead.state.sheet(1).passes
+
+
+def test_a_run_that_was_left_goes_on_by_one_press_at_the_start(lead, make_window, settle, root):
     lead.begin()
     lead.until("measure")
     title = lead.keeper.conductor.seal.title
@@ -707,10 +725,19 @@ def test_a_run_that_was_left_is_said_at_the_start_with_the_way_to_it(lead, make_
     RunOffer(window).look()
     settle(window)
     assert window.bar.message.text() == f"A run of “{title}” was left in the middle. It goes on exactly there."
-    (way,) = [made for made in window.bar.findChildren(QPushButton) if made.text() == "See it at Run"]
+    (way,) = [made for made in window.bar.findChildren(QPushButton) if made.text() == "Go on with it"]
     click(way)
     settle(window)
-    assert window.workshop["run"].before.left.isVisible()
+    room = window.workshop["run"]
+    assert room.keeper.step().key == "measure"
+    assert room.view.isVisible()
+    assert "changed" not in room.differs.text()  # no job is open
+    window.workspace.edit_job("title", title="Other")
+    window.take_files([root / "demo" / "art" / "teapot.png"])
+    settle(window)
+    click(window.path_bar.buttons["run"])
+    settle(window)
+    assert room.differs.text() == "Its job is not open here. The run goes on as it was sealed."
 
 
 def test_an_order_that_turns_out_slow_is_changed_openly(lead, monkeypatch):

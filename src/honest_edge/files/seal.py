@@ -26,6 +26,9 @@ _FREE = (
 )
 """What changes neither the print nor where it is cut."""
 
+_FREE_OF_DESIGN = ("wanted",)
+"""A promise for later changes: what it led to counts."""
+
 _FREE_OF_MACHINE = (
     "name",
     "speed_mm_s",
@@ -96,6 +99,9 @@ def _kept(job: Job) -> dict[str, Any]:
         **kept["sheet"],
         "machine": {name: value for name, value in machine.items() if name not in _FREE_OF_MACHINE},
     }
+    kept["designs"] = [
+        {name: value for name, value in design.items() if name not in _FREE_OF_DESIGN} for design in kept["designs"]
+    ]
     kept["cut_moved_by"] = job.cut_moved_by.values
     return kept
 

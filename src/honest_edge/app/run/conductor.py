@@ -110,6 +110,10 @@ class Conductor:
         """Return what of a job is not as it was sealed, each as it is called in a sentence."""
         return differing(self.seal.job_parts, parts_of(job))
 
+    def is_of(self, job: Job) -> bool:
+        """Return whether a job has any design of those that were sealed, as it was or changed since."""
+        return bool({design.name for design in job.designs} & {design.name for design in self.seal.designs})
+
     # -- what to do ------------------------------------------------------------------------------------
 
     def step(self) -> Step:

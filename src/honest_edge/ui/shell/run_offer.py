@@ -16,23 +16,24 @@ class RunOffer:
 
     def __init__(self, host: Host) -> None:
         self._host, self._task = host, host.new_task()
-        self._task.done.connect(lambda title: self._on_found(cast(str, title)))
+        self._task.done.connect(lambda found: self._on_found(*cast("tuple[str, str]", found)))
 
     def look(self) -> None:
         """Look where any run is kept at all."""
 
-        def work(*, report: ReportProgress, cancelled: IsCancelled) -> str:
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[str, str]:
             from honest_edge.files.runs.journal import left_runs, runs_folder
 
             found = [run for run in left_runs(runs_folder())[0] if not (run.has_ended or run.is_taken)]
-            return next((run.seal.title for run in found if not run.seal.is_practice), "")
+            own = (run for run in found if not run.seal.is_practice)
+            return next(((run.seal.title, run.folder.name) for run in own), ("", ""))
 
         if (book_path().parent / "runs").is_dir():
             self._task.submit(work)
 
-    def _on_found(self, title: str) -> None:
-        if title:
+    def _on_found(self, title: str, run: str) -> None:
+        if run:
             self._host.say(
                 f"A run of “{title}” was left in the middle. It goes on exactly there.",
-                actions=[("See it at Run", lambda: self._host.go_to("run"))],
+                actions=[("Go on with it", lambda: self._host.go_to(f"run:{run}"))],
             )

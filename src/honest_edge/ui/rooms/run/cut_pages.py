@@ -189,19 +189,19 @@ class CutPages(PageMaker):
             primary = Way(words="It is cut", act=lambda: keeper.do(cut))
             ways = () if keeper.written else (Way(words="Write its file again", act=partial(keeper.with_files, step)),)
         else:
-            primary = Way(words="Write the file: I cut it now", act=begin)
-        files = listed(list(keeper.written))
+            primary = Way(words="Start: I cut it now", act=begin)
         return StepPage(
             title=f"Cut one sticker of sheet {step.sheet} first",
             under=(
                 f"{name}, the one farthest from the marks: what is wrong shows there most. Leave the sheet in the "
-                "machine." + (f" Open {files} there." if files else "")
+                f"machine. {self._file_words()}"
             ),
             primary=primary,
             ways=ways,
             stop=self.stop(),
             drawn=Drawn(sheet=step.sheet, kind="proof", copy=step.copy),
             caution=cautions.BLADE,
+            has_files=bool(keeper.written),
         )
 
     def cut(self, step: Step) -> StepPage:
@@ -217,14 +217,7 @@ class CutPages(PageMaker):
         number = f", pass {step.cut_pass + 1} of {len(page.passes)}" if len(page.passes) > 1 else ""
         return StepPage(
             title=f"Cut{rest} sheet {step.sheet}: {name}{number}",
-            under=(
-                "The practice cutter cuts what was sealed."
-                if keeper.is_practice
-                else "Start the cut in the machine’s own program."
-                if conductor.seal.sheet.machine.prints_own_marks
-                else f"Its file is written from the seal into {keeper.run_folder()} when you press the button; "
-                "open it in the machine and start."
-            ),
+            under=self._file_words(),
             figures=(("takes at least", minutes(page.passes[step.cut_pass].seconds)),),
             primary=Way(
                 words="Start: it cuts now", act=partial(keeper.with_files, step, happens(CutBegun(sheet=step.sheet)))
@@ -232,7 +225,19 @@ class CutPages(PageMaker):
             stop=self.stop(),
             drawn=Drawn(sheet=step.sheet, kind="cut"),
             caution=cautions.BLADE,
+            has_files=bool(keeper.written),
         )
+
+    def _file_words(self) -> str:
+        """Return where what is cut comes from."""
+        keeper = self.keeper
+        if keeper.is_practice:
+            return "The practice cutter cuts what was sealed."
+        if self.conductor.seal.sheet.machine.prints_own_marks:
+            return "Start the cut in the machine’s own program."
+        if not keeper.written:
+            return f"Its file is being written into {keeper.run_folder()} …"
+        return f"Open {listed(list(keeper.written))} of {keeper.run_folder()} in the machine, and start it there."
 
     def cutting(self, step: Step) -> StepPage:
         """Wait for the cutter."""
@@ -260,6 +265,7 @@ class CutPages(PageMaker):
             stop=Way(words="Stop: it went wrong", act=lambda: keeper.turn(stage="where")),
             drawn=Drawn(sheet=step.sheet, kind="cut"),
             caution=cautions.BLADE,
+            has_files=bool(files),
         )
 
     def take_out(self, step: Step) -> StepPage:

@@ -30,6 +30,7 @@ if TYPE_CHECKING:
     from honest_edge.core.run.state import RunState
     from honest_edge.core.values.run_seal import SealedRun
 
+_CUTS_FROM_FILES = ("proof", "pass")
 _TELLING = (Ordered, Inspected, Spoiled, Ended)
 _USUAL_DRYING_S = 1200.0
 
@@ -71,7 +72,7 @@ class RunKeeper(QObject):
             host,
             lambda words: host.say(f"{words}. The run goes on, and the Book is told again later.", tone="danger"),
         )
-        self._writing.done.connect(lambda found: self._on_written(*cast("tuple[Any, Any, Any]", found)))
+        self._writing.done.connect(lambda found: self._on_written(*cast("tuple[Any, Any, Any, Any]", found)))
         self._writing.failed.connect(lambda words: host.say(words, tone="danger"))
         self._taking.done.connect(lambda found: self._taken(*cast("tuple[Any, ...]", found)))
         self._taking.progress.connect(self.progress)
@@ -250,6 +251,8 @@ class RunKeeper(QObject):
     def _after(self) -> None:
         self.changed.emit()
         self.look_ahead()
+        if (step := self.step()).key in _CUTS_FROM_FILES and not self.draft.stage:
+            self.with_files(step)  # they lie there before anything is started
 
     def turn(self, **changes: object) -> None:
         """Change what is being said, and show it."""
@@ -341,7 +344,8 @@ class RunKeeper(QObject):
         """Write what a step cuts from into the run's folder, beside the window's thread; then let something happen."""
         conductor = self.conductor
         if conductor is None or self.is_practice or conductor.seal.sheet.machine.prints_own_marks:
-            self.do(*acts)
+            if acts:
+                self.do(*acts)
             return
         folder = self.run_folder()
 
@@ -350,14 +354,16 @@ class RunKeeper(QObject):
 
             contents = conductor.cut_files(step)
             write_set(folder, contents, replace=True)
-            return conductor, tuple(contents), acts
+            return conductor, step, tuple(contents), acts
 
         self._writing.submit(work)
 
     def _on_written(
-        self, conductor: Conductor, names: tuple[str, ...], acts: tuple[Callable[[Conductor], object], ...]
+        self, conductor: Conductor, step: Step, names: tuple[str, ...], acts: tuple[Callable[[Conductor], object], ...]
     ) -> None:
-        if conductor is self.conductor and (not acts or self.do(*acts)):
+        if conductor is not self.conductor or self.step() != step:
+            return
+        if not acts or self.do(*acts):
             self.written = names
             self.changed.emit()
 

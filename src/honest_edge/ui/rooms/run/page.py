@@ -44,6 +44,7 @@ class StepPage:
         stop: what Escape does; None where there is nothing to stop.
         drawn: the drawing; None for none.
         caution: a heading and a sentence.
+        has_files: whether what it cuts from lies in the run's folder, which is shown then.
     """
 
     title: str
@@ -55,3 +56,4 @@ class StepPage:
     stop: Way | None = None
     drawn: Drawn | None = None
     caution: tuple[str, str] | None = None
+    has_files: bool = False

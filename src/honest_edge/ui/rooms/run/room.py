@@ -151,6 +151,14 @@ class RunRoom(Room):
         if not self.keeper.is_taking:
             self._look_before()
 
+    def turn_to(self, part: str) -> None:
+        """Go on with a run that was left, named by its folder."""
+        self.visit()
+        if self.keeper.conductor is None and not self.keeper.is_taking:
+            from honest_edge.files.runs.journal import runs_folder
+
+            self.keeper.take_up(runs_folder() / part)
+
     def _look_before(self) -> None:
         host, overview, runs = self.host, self.host.workspace.overview, dict(self.host.workspace.document.runs)
         desk = host.desk()
@@ -245,7 +253,9 @@ class RunRoom(Room):
         differs = self._differing()
         late = conductor.clock_set_back_s()
         notes = []
-        if differs:
+        if not conductor.is_of(self.host.workspace.job):
+            notes.append("Its job is not open here. The run goes on as it was sealed.")
+        elif differs:
             names = ", ".join(differs[:3]) + (" …" if len(differs) > 3 else "")
             notes.append(f"The job was changed since: {names}. The run goes on as it was sealed.")
         if late > 1:

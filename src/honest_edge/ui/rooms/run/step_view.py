@@ -12,6 +12,7 @@ from honest_edge.ui.rooms.run.asking import Asking
 from honest_edge.ui.rooms.run.keeper import RunKeeper
 from honest_edge.ui.rooms.run.page import StepPage, Way
 from honest_edge.ui.rooms.run.sheet_drawing import SheetDrawing, SheetPicture
+from honest_edge.ui.shared.folder_links import FolderLinks
 from honest_edge.ui.widgets.fields import greyed, label, restyle
 from honest_edge.ui.widgets.layouts import column_of, scrolled
 from honest_edge.ui.widgets.local import Label
@@ -65,6 +66,7 @@ class StepView(QWidget):
         self._figures = QVBoxLayout(self.figures)
         self._figures.setContentsMargins(0, 0, 0, 0)
         self._figures.setSpacing(px(2))
+        self.links = FolderLinks(keeper.run_folder)
         self.asking = Asking(keeper)
         self.primary, self.stop = BigButton(filled=True), BigButton(filled=False)
         self.stop.setProperty("stops", True)
@@ -89,7 +91,7 @@ class StepView(QWidget):
         side.setContentsMargins(0, px(10), 0, 0)
         side.setSpacing(px(6))
         asked = QWidget()
-        asked.setLayout(above := column_of(self.figures, self.asking))
+        asked.setLayout(above := column_of(self.figures, self.links, self.asking))
         above.setSpacing(px(6))
         above.addStretch(1)
         side.addWidget(scrolled(asked), 1)
@@ -115,6 +117,7 @@ class StepView(QWidget):
         self.title.setText(page.title)
         self.under.setText(page.under)
         self._show_figures(page.figures)
+        self.links.setVisible(page.has_files)
         self.asking.show_asks(page.asks, count)
         self.primary.show_way(page.primary)
         shown = (*page.ways, *[None] * (len(self.ways) - len(page.ways)))

@@ -7,8 +7,8 @@ from PyQt6.QtWidgets import QProgressBar
 
 from honest_edge.core.values.findings import Finding
 from honest_edge.ui.shared.finding_list import FindingList
+from honest_edge.ui.shared.folder_links import FolderLinks
 from honest_edge.ui.shared.host import Host
-from honest_edge.ui.shared.job_place import copy_path, show_folder
 from honest_edge.ui.shared.panel import Panel
 from honest_edge.ui.stations.files.state import FilesActs
 from honest_edge.ui.widgets.fields import Choice, ElidedLabel, Form, button, card, greyed, label, row
@@ -32,9 +32,8 @@ class FilesPanel(Panel):
         self.folder = ElidedLabel()
         self.choose = button("Choose…", self._acts.choose_folder)
         self.column.addLayout(row(self.folder, self.choose))
-        self.show_it = button("Show folder", lambda: show_folder(self.workspace.place.folder), link=True)
-        self.copy = button("Copy its path", lambda: copy_path(self.workspace.place.folder), link=True)
-        self.column.addLayout(row(self.show_it, self.copy))
+        self.links = FolderLinks(lambda: self.workspace.place.folder)
+        self.column.addWidget(self.links)
         form = Form(narrow=True)
         self.kind = Choice("Print file", (("", "PDF"), ("300", "PNG 300 ppi"), ("600", "PNG 600 ppi")))
         self.kind.chosen.connect(self._choose_kind)
@@ -132,8 +131,8 @@ class FilesPanel(Panel):
         self.folder.set_full_text("" if folder is None else str(folder))
         greyed(self.choose, "" if has_art else "There is no art yet")
         is_there = folder is not None and folder.is_dir()
-        greyed(self.show_it, "" if is_there else "It is made when the files are written")
-        greyed(self.copy, "" if has_art else "There is no art yet")
+        greyed(self.links.show_it, "" if is_there else "It is made when the files are written")
+        greyed(self.links.copy, "" if has_art else "There is no art yet")
 
     def refresh(self) -> None:
         """Show what would be written."""
