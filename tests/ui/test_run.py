@@ -828,3 +828,29 @@ def test_no_step_is_ticked_before_it_was_there(lead):
         ticked = {row.key for row in lead.room.list.rows if row.is_done}
         assert ticked <= seen | {"dry", "measure", "print rest", "proof"}, (here.key, ticked - seen)
         lead.go_on()
+
+
+def test_a_machine_without_a_reader_is_set_by_hand_moved_compared_and_confirmed(lead):
+    document = lead.window.document
+    machine = next(one for one in MACHINES if not one.finds_marks)
+    document.edit(replace(document.job, sheet=replace(document.job.sheet, machine=machine)), "machine")
+    lead.settle()
+    lead.begin()
+    lead.until("read")
+    # a disc of 6 mm whose outer side lies 12 mm from the edges of Letter, 8.5 x 11 in (ANSI/ASME Y14.1)
+    assert lead.view.title.text() == "Move the blade over the top left mark of sheet 1"
+    assert [value for _, value in lead.view.page.figures] == ["15.0 mm", "15.0 mm"]
+    lead.press("It stands over the middle")
+    assert lead.view.title.text() == "Compare: move on to the top right mark"
+    assert lead.view.page.figures == (("to the right", "185.9 mm"),)
+    lead.press("It lies beside it: begin again")
+    assert lead.view.title.text().startswith("Again: lay the sheet straight")
+    for _ in range(2):
+        lead.space()
+    assert lead.view.page.figures == (("down", "249.4 mm"),)
+    for _ in range(2):
+        lead.space()
+    assert lead.step.key == "read"
+    assert lead.view.title.text() == "Sheet 1 is set by hand: 4 marks compared"
+    lead.press("Set: go on to the cut")
+    assert lead.step.key == "proof"

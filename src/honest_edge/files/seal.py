@@ -38,6 +38,7 @@ _FREE_OF_MACHINE = (
     "overcut_mm",
     "blade_offset_mm",
     "compensates",
+    "finds_marks",
 )
 
 

@@ -71,6 +71,15 @@ def test_a_run_of_every_version_is_opened_and_led_on(kept):
     again.close()
 
 
+def without_later(now, before):
+    """Leave out what a version did not know yet."""
+    if isinstance(before, dict):
+        return {key: without_later(value, before[key]) for key, value in now.items() if key in before}
+    if isinstance(before, list):
+        return [without_later(one, two) for one, two in zip(now, before, strict=True)]
+    return now
+
+
 def test_a_print_of_every_version_still_matches_its_job(kept):
     source, folder = kept
     project = load_project(source / "project.hedge")
@@ -78,7 +87,8 @@ def test_a_print_of_every_version_still_matches_its_job(kept):
     seal, events = parse_run(text, run[:8])
     assert differing(seal.job_parts, parts_of(project.job)) == ()
     assert seal_of(project.job) == (source / "seal_of_job.txt").read_text().strip()
-    assert seal_bytes(seal) == (folder / SEAL).read_bytes()  # the first version wrote all that there is today
+    sealed = json.loads((folder / SEAL).read_bytes())
+    assert without_later(json.loads(seal_bytes(seal)), sealed) == sealed
     journal = Journal.take_up(folder)
     assert tuple(journal.events) == events
     assert journal.text() == text

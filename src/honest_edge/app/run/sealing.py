@@ -189,9 +189,9 @@ def _passes(page: SheetPage, job: Job) -> tuple[SealedPass, ...]:
 
 
 def machine_now(seal: SealedRun, job: Job) -> SealedRun:
-    """Return a run with what may still change of its machine as the job has it: lead, overcut, formats, speed, passes.
+    """Return a run with what may still change of its machine as the job has it.
 
-    Another machine than the sealed one changes nothing.
+    That is lead, overcut, formats, speeds, passes, reader. Another machine than the sealed one changes nothing.
     """
     now, sealed_machine = job.sheet.machine, seal.sheet.machine
     if now.name != sealed_machine.name:
@@ -205,6 +205,7 @@ def machine_now(seal: SealedRun, job: Job) -> SealedRun:
         overcut_mm=now.overcut_mm,
         blade_offset_mm=now.blade_offset_mm,
         compensates=now.compensates,
+        finds_marks=now.finds_marks,
     )
     return replace(seal, sheet=replace(seal.sheet, machine=machine))
 

@@ -68,6 +68,23 @@ def marks_of(sheet: SheetSpec) -> tuple[Mark, ...]:
     return tuple(made[:3] if spec.kind == "three brackets" else made)
 
 
+def aims_of(sheet: SheetSpec) -> tuple[tuple[str, float, float], ...]:
+    """Return the points that a hand sets the blade over, the first one first: name, x and y in mm from the top left.
+
+    They are the middles of discs and squares, and the outer corners of brackets and of a frame.
+    """
+    whole = Box(0.0, 0.0, *sheet.size_mm).grown(-sheet.marks.inset_mm)
+    inward = sheet.marks.length_mm / 2 if sheet.marks.kind in ("four discs", "four squares") else 0.0
+    aims = whole.grown(-inward)
+    corners = (
+        ("top left", aims.left, aims.top),
+        ("top right", aims.right, aims.top),
+        ("bottom left", aims.left, aims.bottom),
+        ("bottom right", aims.right, aims.bottom),
+    )
+    return corners[:3] if sheet.marks.kind == "three brackets" else corners
+
+
 def marks_span(sheet: SheetSpec) -> Box:
     """Return the box that the marks span: the reader corrects between them, not beyond."""
     spec = sheet.marks

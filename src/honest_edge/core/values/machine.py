@@ -85,6 +85,7 @@ class Machine:
         blade_offset_mm: how far a drag knife's tip trails behind its axis.
         compensates: whether the files lead the tip round corners; if not, the machine does.
         overcut_mm: how far a closed cut runs past its start.
+        finds_marks: whether its reader finds the marks; if not, the hand sets the blade over them.
     """
 
     name: str = "Desktop cutter"
@@ -101,6 +102,7 @@ class Machine:
     blade_offset_mm: float = 0.25
     compensates: bool = False
     overcut_mm: float = 0.0
+    finds_marks: bool = True
 
     def __post_init__(self) -> None:
         check_name("machine", self.name)
@@ -144,5 +146,10 @@ MACHINES: tuple[Machine, ...] = (
         marks=MarkSpec(kind="frame", inset_mm=8.0),
         prints_own_marks=True,
         formats=("svg",),
+    ),
+    Machine(
+        name="Cutter without a reader",
+        marks=MarkSpec(kind="four discs", length_mm=6.0, inset_mm=12.0),
+        finds_marks=False,
     ),
 )

@@ -21,12 +21,13 @@ class BenchAnswers:
 
     Attributes:
         rim_mm: what the printer cannot print at the paper's edges.
-        marks: what the cutter's reader looks for; "own program" where that program prints the marks itself.
+        marks: what the cutter's reader looks for; "own program" where that program prints the marks itself, "by hand"
+            where nothing reads them.
         area_mm: the largest area that is cut, across and along.
     """
 
     rim_mm: float | None = None
-    marks: MarkKind | Literal["own program"] | None = None
+    marks: MarkKind | Literal["own program", "by hand"] | None = None
     area_mm: tuple[float, float] | None = None
 
 
@@ -62,8 +63,11 @@ def _machine(answers: BenchAnswers) -> Machine:
     base = MACHINES[0]
     if answers.marks == "own program":
         base = next(machine for machine in MACHINES if machine.prints_own_marks)
+    elif answers.marks == "by hand":
+        base = next(machine for machine in MACHINES if not machine.finds_marks)
     elif answers.marks is not None:
-        alike = [one for one in MACHINES if one.marks.kind == answers.marks and not one.prints_own_marks]
+        readers = [one for one in MACHINES if one.finds_marks and not one.prints_own_marks]
+        alike = [one for one in readers if one.marks.kind == answers.marks]
         base = alike[0] if alike else replace(base, marks=with_mark_kind(base.marks, answers.marks))
     machine = replace(base, name=OWN_MACHINE)
     if answers.area_mm is not None:

@@ -43,6 +43,7 @@ WORDS = {
     "blade_offset_mm": "Blade’s tip trails by",
     "compensates": "Files lead the tip round corners",
     "overcut_mm": "Cut runs past its start by",
+    "finds_marks": "Its reader finds the marks",
     "rim_mm": "Cannot print a rim of",
     "papers": "Takes",
     "scale_x_percent": "Prints too wide by, %",

@@ -19,6 +19,7 @@ from honest_edge.core.values.run_events import (
     TakenOut,
 )
 from honest_edge.core.values.specs import LineKind
+from honest_edge.ui.rooms.run.hand_pages import by_hand
 from honest_edge.ui.rooms.run.page import Drawn, StepPage, Way
 from honest_edge.ui.rooms.run.page_maker import PageMaker, happens
 from honest_edge.ui.rooms.run.words import countdown, listed, minutes
@@ -126,6 +127,8 @@ class CutPages(PageMaker):
                 drawn=Drawn(sheet=step.sheet, kind="load"),
                 caution=cautions.BLADE,
             )
+        if not seal.sheet.machine.finds_marks and not keeper.is_practice:
+            return by_hand(self, step)
         count = len(seal.mark_names)
         title = f"Watch the reader find each mark of sheet {step.sheet}"
         under = "Tick each one as the light stops on it. If it passes one by, press Stop: nothing has been cut yet."

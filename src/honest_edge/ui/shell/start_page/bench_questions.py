@@ -41,6 +41,7 @@ _MARKS = (
     ("four squares", "four squares"),
     ("frame", "a frame round the art"),
     ("own program", "its own program prints them"),
+    ("by hand", "nothing: I set the blade by hand"),
 )
 _LETTER_LANDS = (QLocale.Country.UnitedStates, QLocale.Country.Canada, QLocale.Country.Mexico)
 
