@@ -8,7 +8,7 @@ import pytest
 from PIL import Image
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QDialog
+from PyQt6.QtWidgets import QDialog, QLabel
 
 from hands import click, drop, type_into
 from honest_edge.app.bench.practice import practised
@@ -133,6 +133,10 @@ def test_art_dropped_at_a_station_is_still_art(window, settle, scans):
     assert len(window.document.job.designs) == 1
 
 
+def room_words(room):
+    return " ".join(text.text() for text in room.widget.findChildren(QLabel) if not text.isHidden())
+
+
 def test_the_practice_bench_is_marked_and_never_counts_for_a_real_one(with_disc, settle):
     window = with_disc
     room = visited(window, settle)
@@ -148,9 +152,12 @@ def test_the_practice_bench_is_marked_and_never_counts_for_a_real_one(with_disc,
         (kept,) = book.notes(MEASURED)
         assert kept.record.simulated
         assert kept.record.machine == "Practice bench"
-    click(room.practise)
-    settle(window)
-    assert "measured on 2 sheets" in room.answer.under.text()
+    assert "measure two more" in room_words(room)
+    for sheets in (2, 3):
+        click(room.practise)
+        settle(window)
+        assert f"measured on {sheets} sheets" in room.answer.under.text()
+        assert "measure two more" not in window.bar.message.text() + room_words(room)
 
 
 def test_the_steady_part_is_moved_in_the_cut_files_and_back(with_disc, settle, scans):

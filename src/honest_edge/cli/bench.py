@@ -186,17 +186,19 @@ def _bench(options: argparse.Namespace) -> BenchSubject:
 
 def _tell(options: argparse.Namespace, found: Measured, bench: BenchSubject, *, unreadable: bool = False) -> int:
     """Say what was measured, write it and keep it; return the exit code."""
+    from honest_edge.app.bench.measuring import ONE_SHEET
     from honest_edge.core.measure.bench_error import WeighedSheet, believed
     from honest_edge.files.measured_tables import measured_csv
 
-    for words in found.warnings:
+    warnings = [*found.warnings, *([ONE_SHEET] if len(found.sheets) == 1 else [])]
+    for words in warnings:
         print(f"honest-edge: {words}", file=sys.stderr)
     if not found.sheets:
         return 2 if unreadable else 1
     belief = believed([WeighedSheet(sheet=sheet) for sheet in found.sheets], _within(options))
     if options.keep:
         _keep(options, found.sheets, bench)
-    record = {"sheets": [_sheet(sheet) for sheet in found.sheets], "bench": _belief(belief), "warnings": found.warnings}
+    record = {"sheets": [_sheet(sheet) for sheet in found.sheets], "bench": _belief(belief), "warnings": warnings}
     write_targets({options.json: _json(record), options.csv: measured_csv(found.sheets)}, force=options.force)
     for sheet in found.sheets:
         e = sheet.error

@@ -181,6 +181,10 @@ def _number(place: MeasuredPlace, places_mm: object) -> int:
     return int(away.argmin()) + 1
 
 
+ONE_SHEET = "One sheet tells where it lies, and nothing about how much sheets differ: measure two more"
+"""What is to be said where a bench was measured on no other sheet."""
+
+
 def said_of(sheets: Sequence[MeasuredSheet], within_mm: float) -> list[str]:
     """Return what is to be said of all sheets together."""
     said = [
@@ -189,8 +193,6 @@ def said_of(sheets: Sequence[MeasuredSheet], within_mm: float) -> list[str]:
         for sheet in sheets
         if contradicts(sheet, within_mm)
     ]
-    if len(sheets) == 1:
-        said.append("One sheet tells where this one lies, and nothing about how much sheets differ: measure two more")
     middles = [sheet.of_the_bench for sheet in sheets]
     apart = max((math.dist(a.values[:2], b.values[:2]) for a in middles for b in middles), default=0.0)
     if apart > _APART_MM:

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from honest_edge.app.bench.bench_history import BenchHistory, HistoryRow, bench_history, benches_in, unmeasured
+from honest_edge.app.bench.measuring import ONE_SHEET
 from honest_edge.core.measure.bench_error import (
     contradicts,
     correction_for,
@@ -149,7 +150,7 @@ def _reach(sheets: Sequence[MeasuredSheet]) -> tuple[float, float]:
 def _notes(sheets: Sequence[MeasuredSheet], assumed_mm: float) -> list[str]:
     said = []
     if len(sheets) == 1:
-        said.append("One sheet tells where it lies, and nothing about how much sheets differ: measure two more.")
+        said.append(f"{ONE_SHEET}.")
     far = [sheet for sheet in sheets if contradicts(sheet, assumed_mm)]
     if far:
         worst = max(math.hypot(s.of_the_bench.shift_x_mm, s.of_the_bench.shift_y_mm) for s in far)
