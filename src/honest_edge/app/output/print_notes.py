@@ -40,7 +40,7 @@ def print_notes(plan: Plan, sheet: SheetSpec, title: str, fonts: FontLibrary) ->
             continue
         long = f"{RULER_MM:g} mm ({format_length(RULER_MM, 'in')}) long"
         seen = "    mirrored" if sheet.stock.is_mirrored else ""
-        rule = f"sheet {number} of {len(plan.pages)}    100 %, no scaling: this line is {long}{seen}"
+        rule = f"page {number} of {len(plan.pages)}    100 %, no scaling: this line is {long}{seen}"
         words = _words(f"{title}    {rule}", typeface) or _words(rule, typeface)
         yield _laid(words, strip)
 

@@ -115,6 +115,13 @@ class Form:
         return replace(self, width_mm=diameter_mm, height_mm=diameter_mm)
 
 
+def form_title(form: Form) -> str:
+    """Return a form's name in words."""
+    if form.kind == "oval label" and form.diameter_mm:
+        return "Round label"
+    return form.kind[:1].upper() + form.kind[1:]
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Preset:
     """A form with sizes known from elsewhere."""

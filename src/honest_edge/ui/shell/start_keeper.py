@@ -34,7 +34,9 @@ class StartKeeper(QObject):
         """Take the window's parts, the folder of the list, and what goes back to the station in hand."""
         super().__init__()
         jobs, intake, self._workshop, self._path_bar = parts
-        self._document, self._back, self._table = host.workspace.document, back, host.table
+        self._workspace, self._document, self._back, self._table = (
+            host.workspace, host.workspace.document, back, host.table,
+        )  # fmt: skip
         self.recent = RecentList(host, folder)
         self.page = StartPage(host, jobs, intake, self.recent)
         self._document.file_changed.connect(self._on_file)
@@ -64,6 +66,7 @@ class StartKeeper(QObject):
     def _on_file(self) -> None:
         if self._document.is_saved:
             self.recent.note()
+            self.recent.picture(self._workspace.overview)
 
     def _on_job(self) -> None:
         if self._document.job.designs:

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QDateTime, QLocale, QObject
 
 from honest_edge.ui.shared.host import Host
+from honest_edge.ui.shell.start_page.drawings import draw_sheet
 from honest_edge.ui.widgets.tiles import Tile
 
 if TYPE_CHECKING:
@@ -78,6 +79,9 @@ class RecentList(QObject):
                     f"There is no {job.path} any more: moved, renamed, or on a disk that is not there.\n"
                     "Pressing takes it off this list; a file that comes back can be opened with Ctrl+O."
                 )
-            tile.show_picture(recent.picture_of(job))
+            if picture := recent.picture_of(job):
+                tile.show_picture(picture)
+            else:
+                tile.show_drawing(draw_sheet, self._host.tokens)
             made.append(tile)
         return made, said

@@ -6,6 +6,7 @@ from dataclasses import replace
 
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
+from honest_edge.core.values.forms import form_title
 from honest_edge.core.values.job import Design
 from honest_edge.ui.shared.host import Host
 from honest_edge.ui.stations.art.form_fields import FormFields
@@ -55,7 +56,7 @@ class FormCards(QWidget):
         self.setVisible(design.form is not None)
         if design.form is None:
             return
-        self.title.setText(design.form.kind[:1].upper() + design.form.kind[1:])
+        self.title.setText(form_title(design.form))
         self.fields.show_form(design.form)
         self.clear.show_length(self.workspace.job.kept_clear_mm, self.workspace.unit)
         self.spread.setVisible(bool(design.stickers))
