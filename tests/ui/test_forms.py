@@ -53,6 +53,7 @@ def test_forms_are_made_cut_and_judged(window, settle, made, name):
 
 def test_a_wrap_label_is_measured_from_the_jar(window, settle, made):
     panel = made("Wrap label")
+    assert panel.form.caution.text().startswith("On the outside of the jar only. Ink, paper and glue")
     fields = panel.form.fields
     type_into(fields.table.controls["jar_mm"], "80 mm")
     settle(window)

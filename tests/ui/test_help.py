@@ -85,6 +85,30 @@ def test_the_mark_of_a_card_opens_its_page(with_disc, settle):
     window.helper.handbook.close()
 
 
+def test_the_marks_of_what_is_drawn_by_hand_tell_of_that_and_the_line_names_the_tool(with_disc, settle):
+    window = with_disc
+    for place in ("outline", "edge"):
+        window.go_to(place)
+        settle(window)
+        toolbox = window.here.panel.toolbox
+        assert topic_of(toolbox) == "by-hand"
+        before = window.table.hint
+        for tool, made in toolbox.buttons.items():
+            click(made)
+            word, _, hint = window.table.hint.partition(": ")
+            assert word == made.text()
+            assert hint.endswith("Esc: lay it down")
+            assert hint[1:20] in made.toolTip(), tool
+            assert f"**{word}**" in page("by-hand").text
+        QTest.keyClick(window.table, Qt.Key.Key_Escape)
+        assert window.table.hint == before
+        QTest.keyClick(window.table, Qt.Key.Key_M)
+        assert window.table.hint.startswith("Caliper:")
+        QTest.keyClick(window.table, Qt.Key.Key_M)
+    assert "**Extra**" in page("sheet").text
+    assert "**carrier**" in page("run").text
+
+
 def test_the_handbook_is_searched_followed_and_walked_back(with_disc):
     window = with_disc
     window.helper.show("edge")

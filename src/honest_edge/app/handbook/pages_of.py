@@ -13,7 +13,7 @@ ORDER: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("Begin", ("start", "practice", "keys", "cautions")),
     ("The path", ("art", "outline", "edge", "sheet", "proof", "files", "run")),
     ("The edge", ("white-border", "full-bleed", "cut-inside", "at-the-art", "bleed", "forecast")),
-    ("What is made", ("sharpness", "background", "layers", "forms", "tables", "cut-lines")),
+    ("What is made", ("sharpness", "background", "by-hand", "layers", "forms", "tables", "cut-lines")),
     ("Printer and cutter", ("printing", "marks", "kiss-and-through", "blades", "test-cuts", "profiles", "large")),
     ("The workshop", ("bench", "measuring", "wrong", "rehearsal", "book", "costs")),
 )

@@ -5,6 +5,7 @@ Common practice, no published source; the makers' own words come first.
 
 from __future__ import annotations
 
+from honest_edge.core.values.forms import Form
 from honest_edge.core.values.stock import Stock
 
 Caution = tuple[str, str]
@@ -24,6 +25,15 @@ USE: Caution = (
     "Not for food, nor for small children",
     "Printed stickers are not rated for food contact, and small parts are not for children under three.",
 )
+FOOD: Caution = (
+    "On the outside of the jar only",
+    "Ink, paper and glue are not rated for food contact: nothing of the label may touch what is eaten.",
+)
+
+
+def while_made(form: Form) -> Caution | None:
+    """Return what to be careful of while a form is made; None where there is nothing."""
+    return FOOD if form.kind in ("wrap label", "lid label") else None
 
 
 def after_cutting(stock: Stock) -> Caution:

@@ -20,12 +20,10 @@ _FIRST_BRUSH_MM = 2.0
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ToolButton:
-    """A tool with the word on its button, its key, and what it is for."""
+    """A tool and its key."""
 
     tool: Tool
-    word: str
     key: str
-    tip: str
 
 
 def brushed(tool: Tool, points_mm: list[tuple[float, float]], width_mm: float, brush_mm: float) -> Correction:
@@ -56,10 +54,10 @@ class Toolbox(QFrame):
         grid.addWidget(label(heading, "heading"), 0, 0, 1, 4)
         self.buttons: dict[str, QPushButton] = {}
         for column, item in enumerate(tools):
-            button = Button(item.word)
+            button = Button(item.tool.word)
             button.setCheckable(True)
             button.setShortcut(item.key)
-            button.setToolTip(f"{item.tip} ({item.key})")
+            button.setToolTip(f"{item.tool.hint[:1].upper()}{item.tool.hint[1:]} ({item.key})")
             button.setProperty("tool", True)
             button.clicked.connect(lambda on, tool=item.tool: self.take(tool if on else None))
             self.buttons[item.tool.name] = button

@@ -96,6 +96,15 @@ class LightTable(Measured):
             self.show_all()
         self.viewport().update()  # type: ignore[union-attr]
 
+    @property
+    def hint(self) -> str:
+        """What the hand can do on the table now."""
+        if self.caliper:
+            return local("Caliper: drag from one place to another    M: put it away")
+        if self.tool is not None:
+            return local(f"{self.tool.word}: {self.tool.hint}    Esc: lay it down")
+        return self.caption
+
     def show_caption(self, caption: str) -> None:
         """Show words alone."""
         self._scene.clear()
@@ -217,6 +226,7 @@ class LightTable(Measured):
         self.tool, self._brush_mm, self._stroke = tool, brush_mm, []
         self.setDragMode(QGraphicsView.DragMode.NoDrag if tool else QGraphicsView.DragMode.ScrollHandDrag)
         self.viewport().setCursor(Qt.CursorShape.CrossCursor if tool else Qt.CursorShape.OpenHandCursor)  # type: ignore[union-attr]
+        self.viewport().update()  # type: ignore[union-attr]
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is not None and event.button() == Qt.MouseButton.LeftButton and (self.caliper or self.tool):
@@ -292,7 +302,7 @@ class LightTable(Measured):
             painter.setFont(words(12))
             metrics = painter.fontMetrics()
             top, high = height - px(30), px(22)
-            caption = metrics.elidedText(self.caption, Qt.TextElideMode.ElideRight, width - px(120))
+            caption = metrics.elidedText(self.hint, Qt.TextElideMode.ElideRight, width - px(120))
             self._draw_note(painter, QRectF(8, top, metrics.horizontalAdvance(caption) + 16, high), caption)
             painter.setFont(figures(12))
             self._draw_note(painter, QRectF(width - px(74) - 8, top, px(74), high), f"{self.zoom * 100:.0f} %")

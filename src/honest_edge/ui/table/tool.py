@@ -14,11 +14,15 @@ class Tool:
         name: what its station calls it in a recipe.
         shape: what is drawn: a straight line, a box, a place, or the stroke of a brush.
         tone: the theme's colour of it.
+        word: what it is called.
+        hint: what the hand does with it.
     """
 
     name: str
     shape: Literal["line", "box", "place", "brush"]
     tone: Literal["accent", "fine", "danger"] = "accent"
+    word: str
+    hint: str
 
     @property
     def has_two_ends(self) -> bool:

@@ -45,7 +45,7 @@ class TallyPanel(QScrollArea):
         self.chance, self.share = label("", "soft"), label("", "soft")
         self.sheets = label("")
         self.track = label("", "soft")
-        frame, inside = card("sand", topic="forecast")
+        frame, inside = card("sand", topic="cautions")
         self.caution, self.caution_words = label("", "look"), label("")
         inside.addWidget(self.caution)
         inside.addWidget(self.caution_words)

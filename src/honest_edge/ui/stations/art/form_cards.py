@@ -6,6 +6,7 @@ from dataclasses import replace
 
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
+from honest_edge.core.values.cautions import while_made
 from honest_edge.core.values.forms import form_title
 from honest_edge.core.values.job import Design
 from honest_edge.ui.shared.host import Host
@@ -35,6 +36,8 @@ class FormCards(QWidget):
         inside.addWidget(self.title)
         self.fields = FormFields(host, lambda words, form: self.workspace.edit_design(words, form=form))
         inside.addWidget(self.fields)
+        self.caution = label("", "look")
+        inside.addWidget(self.caution)
         rows = Form(narrow=True)
         self.clear = LengthField("Words kept clear of cuts by")
         self.clear.committed.connect(lambda value: self.workspace.edit_job("words kept clear", kept_clear_mm=value))
@@ -58,6 +61,9 @@ class FormCards(QWidget):
             return
         self.title.setText(form_title(design.form))
         self.fields.show_form(design.form)
+        caution = while_made(design.form)
+        self.caution.setText("" if caution is None else f"{caution[0]}. {caution[1]}")
+        self.caution.setVisible(caution is not None)
         self.clear.show_length(self.workspace.job.kept_clear_mm, self.workspace.unit)
         self.spread.setVisible(bool(design.stickers))
         self.fill.setVisible(design.form.kind == "sticker sheet")

@@ -47,9 +47,9 @@ SCHOOLS: tuple[tuple[School, str, str], ...] = (
 _NAMES = {school: name for school, name, _ in SCHOOLS}
 _TOOLS = (
     ToolButton(
-        tool=Tool(name="guard", shape="brush"), word="Never cut", key="G", tip="Brush over what must not be cut"
+        tool=Tool(name="guard", shape="brush", word="Never cut", hint="brush over what must not be cut"), key="G"
     ),
-    ToolButton(tool=Tool(name="spare", shape="brush"), word="May be cut", key="S", tip="Brush over what may be cut"),
+    ToolButton(tool=Tool(name="spare", shape="brush", word="May be cut", hint="brush over what may be cut"), key="S"),
 )
 _SAID_HERE = (
     register.INSET, register.MATTE, register.MIRROR, register.CLOTH, register.RING, register.QUIET,
@@ -90,7 +90,7 @@ class EdgePanel(Panel):
         self.column.addWidget(self.error)
         self.sheet_words = label("", "soft")
         self.column.addWidget(self.sheet_words)
-        self.toolbox = Toolbox(self.host, "Detail, by hand", _TOOLS, topic="cut-inside")
+        self.toolbox = Toolbox(self.host, "Detail, by hand", _TOOLS, topic="by-hand")
         self.column.addWidget(self.toolbox)
         self.forget = button("Forget what was brushed", self._forget_detail)
         self.column.addWidget(self.forget)

@@ -63,7 +63,7 @@ class OutlinePanel(Panel):
         self._gesture = -1
         self._build_background()
         self.gaps = GapList(self.host)
-        self.toolbox = Toolbox(self.host, "By hand, on the table", tools.BUTTONS, topic="background")
+        self.toolbox = Toolbox(self.host, "By hand, on the table", tools.BUTTONS, topic="by-hand")
         self.steps = StepList(self.host)
         for widget in (self.gaps, self.toolbox, self.steps):
             self.column.addWidget(widget)
@@ -127,7 +127,7 @@ class OutlinePanel(Panel):
         self.holes = ComponentList(self.host, "hole")
         self.column.addWidget(self.parts)
         self.column.addWidget(self.holes)
-        self.together, inside = card(topic="cut-lines")
+        self.together, inside = card(topic="outline")
         inside.addWidget(label("Does it hang together?", "heading"))
         self.together_words = label()
         inside.addWidget(self.together_words)

@@ -25,10 +25,10 @@ from honest_edge.ui.widgets.fields import (
 from honest_edge.ui.widgets.typed import LengthField
 
 _USED = ToolButton(
-    tool=Tool(name="used", shape="box"),
-    word="Draw it",
+    tool=Tool(
+        name="used", shape="box", word="Draw it", hint="drag a box over what is cut out of the first sheet already"
+    ),
     key="U",
-    tip="Drag a box over what is cut out of the first sheet already",
 )
 
 _MARKS: tuple[tuple[MarkKind, str], ...] = (
