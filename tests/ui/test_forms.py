@@ -6,6 +6,7 @@ import math
 from dataclasses import replace
 
 import msgspec
+import numpy as np
 import pytest
 import shapely
 from PyQt6.QtTest import QTest
@@ -15,6 +16,7 @@ from hands import click, draw_on_table, type_into, visit
 from honest_edge.app.output.prepare_files import prepare
 from honest_edge.core.values.forms import PRESETS
 from honest_edge.files.report import Report
+from honest_edge.ui.drawings.picture_item import PictureItem
 from honest_edge.ui.widgets import dialogs
 from pictures import disc_png
 
@@ -139,6 +141,26 @@ def test_a_pop_up_is_shown_folded_and_refused_when_it_looks_out(window, settle, 
     assert "perforate" in {path.kind for path in window.workspace.result.cut.all_paths}
 
 
+def drawn_in_rows(window, settle):
+    """Find every row’s own print on each table that shows sheets, and on a rehearsed one."""
+    rows = [result.art.pixels for result in window.pipeline().labels(window.document.job)[0]]
+
+    def drawn():
+        pictures = [item for item in window.table.drawing().items() if isinstance(item, PictureItem)]
+        return {n for item in pictures for n, row in enumerate(rows) if np.array_equal(item._pixels, row)}
+
+    for place in ("sheet", "proof", "files"):
+        visit(window, place)
+        settle(window)
+        assert drawn() == {0, 1, 2}, place
+    visit(window, "proof")
+    settle(window)
+    click(window.here.panel.rehearse)
+    settle(window)
+    assert drawn() == {0, 1, 2}
+    window.here.rehearsing.end()
+
+
 def test_a_table_makes_one_label_a_row(window, settle, made, tmp_path, monkeypatch):
     panel = made("Square label")
     path = tmp_path / "teas.csv"
@@ -174,6 +196,9 @@ def test_a_table_makes_one_label_a_row(window, settle, made, tmp_path, monkeypat
         "Square label, row 2: Lemon balm and verbena",
         "Square label, row 3: Sage",
     ]
+    drawn_in_rows(window, settle)
+    visit(window, "art")
+    settle(window)
     path.write_bytes("name\nCafé\n".encode("latin-1"))
     click(panel.form.table.choose)
     assert "no UTF-8 text" in window.bar.message.text()

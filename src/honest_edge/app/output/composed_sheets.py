@@ -9,6 +9,7 @@ import numpy as np
 
 from honest_edge.app.output.print_notes import print_notes
 from honest_edge.app.results.design_result import DesignResult
+from honest_edge.app.results.own_rows import row_by_row
 from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.app.results.progress import IsCancelled, ReportProgress, never, unreported
 from honest_edge.app.results.sheet_proof import refuse_what_holds, sheet_proof
@@ -86,7 +87,8 @@ def composed_sheets(
     laid = pipeline.plan([_all_rows(rows) for rows in labels], job, cancelled=cancelled)
     _refuse_unfinished(job, pipeline, cancelled)
     refuse_what_holds(with_reasons(sheet_proof(laid, [rows[0] for rows in labels], job), job.left))
-    plan, results = _row_by_row(laid, labels), tuple(result for rows in labels for result in rows)
+    copies = [[row.footprint.copies for row in rows] for rows in labels]
+    plan, results = row_by_row(laid, copies), tuple(result for rows in labels for result in rows)
     notes = print_notes(plan, job.sheet, job.title, pipeline.fonts)
     pages, moved = [], _mover(job.cut_moved_by, plan)
     for page, note in zip(sheet_pages(plan, [r.cut for r in results], job.sheet.machine), notes, strict=True):
@@ -126,17 +128,6 @@ def _mover(correction: ErrorParts, plan: Plan) -> Callable[[Lines], Lines]:
 def _all_rows(rows: Sequence[DesignResult]) -> Footprint:
     """Return the footprint of a design with the copies of all its rows: all are cut alike."""
     return replace(rows[0].footprint, key=rows[0].design.key, copies=sum(row.footprint.copies for row in rows))
-
-
-def _row_by_row(plan: Plan, labels: Sequence[Sequence[DesignResult]]) -> Plan:
-    """Return the plan with each row of a table as a design of its own, in the order of the sheets."""
-    first = [sum(len(rows) for rows in labels[:index]) for index in range(len(labels))]
-    dealt = [
-        iter([at + row for row, result in enumerate(rows) for _ in range(result.footprint.copies)])
-        for at, rows in zip(first, labels, strict=True)
-    ]
-    pages = tuple(tuple(replace(p, design=next(dealt[p.design], first[p.design])) for p in page) for page in plan.pages)
-    return replace(plan, pages=pages)
 
 
 def _vector(result: DesignResult, data: bytes | None) -> VectorArt | None:

@@ -223,28 +223,40 @@ class Pipeline:
             def of_rows(done: float, what: str, before: float = share) -> None:
                 report(before + done / len(job.designs), what)
 
-            found.append(self._rows(design, shown, job, report=of_rows, cancelled=cancelled))
+            made = self.row_labels(shown, design.table.kept, job, report=of_rows, cancelled=cancelled)
+            found.append(tuple(made.values()))
         return found
 
-    def _rows(
-        self, design: Design, shown: DesignResult, job: Job, *, report: ReportProgress, cancelled: IsCancelled
-    ) -> tuple[DesignResult, ...]:
-        """Return every row's label."""
-        labels, table = self.layers.rows(design, job.kept_clear_mm), design.table
-        if table is None or labels is None:
-            return ()
-        kept, begun = table.kept, itertools.count(1)
+    def row_labels(
+        self,
+        shown: DesignResult,
+        rows: Sequence[int],
+        job: Job,
+        *,
+        report: ReportProgress = unreported,
+        cancelled: IsCancelled = never,
+    ) -> dict[int, DesignResult]:
+        """Return labels of a design's table by their row, counted from 0; nothing where it has none.
+
+        Raises:
+            BlockedError: one cannot be made; the message names the row.
+            Cancelled: ``cancelled`` said so.
+        """
+        design, begun = shown.design, itertools.count(1)
+        labels = self.layers.rows(design, job.kept_clear_mm)
+        if labels is None:
+            return {}
 
         def made(row: int) -> DesignResult:
             if cancelled():
                 raise Cancelled
-            report((next(begun) - 1) / len(kept), f"Lettering row {row + 1} of {design.name}")
+            report((next(begun) - 1) / len(rows), f"Lettering row {row + 1} of {design.name}")
             try:
                 return self._row(labels.label(row), shown, job, cancelled)
             except BlockedError as error:
                 raise BlockedError(f"Row {row + 1} of {design.name}: {error}") from None
 
-        return tuple(in_parallel(made, kept))
+        return dict(zip(rows, in_parallel(made, rows), strict=True))
 
     def _row(self, label: Design, shown: DesignResult, job: Job, cancelled: IsCancelled) -> DesignResult:
         """Return one row's label: another print in the same cut."""

@@ -88,8 +88,8 @@ class CopyItem(QGraphicsItem):
 
 def draw_sheet(
     scene: QGraphicsScene,
-    plan: Plan,
     page: int,
+    plan: Plan,
     results: Sequence[DesignResult],
     sheet: SheetSpec,
     hands: SheetHands | None = None,

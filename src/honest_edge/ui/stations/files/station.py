@@ -14,6 +14,7 @@ from honest_edge.ui.shared.asker import Teller
 from honest_edge.ui.shared.contract import Shown, Station
 from honest_edge.ui.shared.host import Host
 from honest_edge.ui.shared.job_place import show_folder
+from honest_edge.ui.shared.own_labels import OwnLabels
 from honest_edge.ui.shared.what_worked_words import setting_words, what_worked_words
 from honest_edge.ui.stations.files.panel import FilesPanel
 from honest_edge.ui.stations.files.write_files import start_writing
@@ -37,6 +38,7 @@ class FilesStation(Station):
     def __init__(self, host: Host, question: str) -> None:
         super().__init__(host)
         self._question = question
+        self.labels = OwnLabels(host)
         self.writing, self.sending = host.new_task(), host.new_task()
         self.writing.done.connect(lambda found: self._on_written(*cast("tuple[Path, int, tuple[Finding, ...]]", found)))
         self.sending.done.connect(lambda found: self._on_sent(*cast("tuple[str, int]", found)))
@@ -66,7 +68,7 @@ class FilesStation(Station):
 
     def drawn_from(self) -> tuple[object, ...]:
         workspace = self.workspace
-        return workspace.overview.plan, workspace.page, workspace.job.sheet.stock
+        return workspace.overview.plan, workspace.page, workspace.job.sheet.stock, self.labels.version
 
     def draw(self, scene: QGraphicsScene) -> Shown | None:
         overview = self.workspace.overview
@@ -76,7 +78,7 @@ class FilesStation(Station):
 
         count = len(overview.plan.pages)
         page = min(self.workspace.page, count - 1)
-        content = draw_sheet(scene, overview.plan, page, overview.laid, overview.job.sheet)
+        content = draw_sheet(scene, page, *self.labels.of(overview, page), overview.job.sheet)
         return Shown(content=content, caption=f"sheet {page + 1} of {count}    M: caliper    0: show all", air=0.05)
 
     def why_empty(self) -> str:

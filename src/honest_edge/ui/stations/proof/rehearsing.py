@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from functools import cached_property
 from typing import TYPE_CHECKING, Protocol, cast
 
@@ -12,6 +13,7 @@ from PyQt6.QtWidgets import QGraphicsScene
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.ui.shared.contract import Shown
 from honest_edge.ui.shared.host import Host
+from honest_edge.ui.shared.own_labels import OwnLabels
 from honest_edge.ui.stations.proof.rehearsal_strip import RehearsalStrip
 from honest_edge.ui.stations.proof.state import PrintAdviceShown, ProofState, Rehearsed
 
@@ -48,6 +50,7 @@ class Rehearsing(QObject):
         self._host, self._state, self._told, self._counted_anew = host, state, told, counted_anew
         self._task, self._counting = host.new_task(), host.new_task()
         self._counted: Job | None = None
+        self.labels = OwnLabels(host)
         self.came.connect(self._take)
         self.expects.connect(self._take_expected)
         self._task.done.connect(lambda _made: self._finish())
@@ -177,9 +180,11 @@ class Rehearsing(QObject):
         from honest_edge.ui.drawings.rehearsed_drawing import draw_rehearsed
 
         sheet = rehearsed.sheets[rehearsed.shown]
-        copies = drawn_copies(rehearsed.overview, rehearsed.staged, sheet)
+        plan, laid = self.labels.of(rehearsed.overview, rehearsed.staged.pages[sheet.page])
+        shown = replace(rehearsed.overview, plan=plan, laid=laid)
+        copies = drawn_copies(shown, rehearsed.staged, sheet)
         tracks = roller_tracks(rehearsed.staged.stage) if "wet" in self._state.faults else ()
-        content = draw_rehearsed(scene, rehearsed.overview, copies, tracks, self._host.tokens)
+        content = draw_rehearsed(scene, shown, copies, tracks, self._host.tokens)
         told = f"rehearsed sheet {sheet.number + 1}: {sheet.good} good, {sheet.spoiled} spoiled"
         return Shown(content=content, caption=f"{told}    ← →: other sheets    Esc: back to the places", air=0.04)
 

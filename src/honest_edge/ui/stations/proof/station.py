@@ -15,6 +15,7 @@ from honest_edge.core.values.findings import MOST_REASON, Finding, Fix
 from honest_edge.ui.shared.contract import Shown, Station
 from honest_edge.ui.shared.host import Host
 from honest_edge.ui.shared.mender import Mender
+from honest_edge.ui.shared.own_labels import OwnLabels
 from honest_edge.ui.stations.proof.panel import ProofPanel
 from honest_edge.ui.stations.proof.rehearsing import Rehearsing
 from honest_edge.ui.stations.proof.state import PrintAdviceShown, ProofState, finding_key, tried_key
@@ -36,7 +37,7 @@ class ProofStation(Station):
     def __init__(self, host: Host, question: str) -> None:
         super().__init__(host)
         self._question = question
-        self.state = ProofState()
+        self.state, self.labels = ProofState(), OwnLabels(host)
         self.trying = Trying(host, self.state, self._on_tried, self)
         self.rehearsing = Rehearsing(host, self.state, self._on_rehearsed, self._show_known, self)
         self._mender = Mender(host, self)
@@ -64,9 +65,10 @@ class ProofStation(Station):
     def drawn_from(self) -> tuple[object, ...]:
         workspace, rehearsal = self.workspace, self.state.rehearsal
         if rehearsal is not None:
-            return "rehearsal", rehearsal.overview, rehearsal.shown, len(rehearsal.sheets) > rehearsal.shown
+            is_there = len(rehearsal.sheets) > rehearsal.shown
+            return "rehearsal", rehearsal.overview, rehearsal.shown, is_there, self.rehearsing.labels.version
         shown = workspace.result if workspace.overview.plan is None else None
-        return workspace.overview, workspace.page, self.state.selected, shown
+        return workspace.overview, workspace.page, self.state.selected, shown, self.labels.version
 
     def draw(self, scene: QGraphicsScene) -> Shown | None:
         if self.state.rehearsal is not None:
@@ -89,7 +91,7 @@ class ProofStation(Station):
             return Shown(content=content, caption=_CAPTION)
         count = len(overview.plan.pages)
         page = min(self.workspace.page, count - 1)
-        content = draw_sheet(scene, overview.plan, page, overview.laid, overview.job.sheet)
+        content = draw_sheet(scene, page, *self.labels.of(overview, page), overview.job.sheet)
         draw_places(scene, shown_places(overview, view, page), number)
         sheets = f"sheet {page + 1} of {count} (Page Up, Page Down)    " if count > 1 else ""
         return Shown(content=content, caption=sheets + _CAPTION, air=0.05)

@@ -17,6 +17,7 @@ from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.job import Job
 from honest_edge.ui.shared.contract import Shown, Station
 from honest_edge.ui.shared.host import Host
+from honest_edge.ui.shared.own_labels import OwnLabels
 from honest_edge.ui.shared.what_worked_words import setting_known
 from honest_edge.ui.stations.sheet.panel import SheetPanel
 from honest_edge.ui.stations.sheet.sheet_words import limit_words, looked_words
@@ -47,7 +48,7 @@ class SheetStation(Station):
     def __init__(self, host: Host, question: str) -> None:
         super().__init__(host)
         self._question = question
-        self.state = SheetState()
+        self.state, self.labels = SheetState(), OwnLabels(host)
         self._searched: Overview | None = None
         """What a search for better layouts began with; None while none is made."""
         self._looked_from = 0.0
@@ -98,6 +99,7 @@ class SheetStation(Station):
             workspace.job.sheet.stock,
             self.state.comparison,
             self._shown_blade,
+            self.labels.version,
         )
 
     @property
@@ -115,7 +117,7 @@ class SheetStation(Station):
 
         count = len(overview.plan.pages)
         page = min(page, count - 1)
-        content = draw_sheet(scene, overview.plan, page, overview.laid, overview.job.sheet, self.hands)
+        content = draw_sheet(scene, page, *self.labels.of(overview, page), overview.job.sheet, self.hands)
         if self.state.comparison is not None and self.state.comparison.page == page:
             draw_comparison(scene, self.state.comparison)
         if self._shown_blade is not None:
