@@ -195,7 +195,25 @@ def lying(window):
 
 
 def moved(before, after):
-    return [(before[key], after[key]) for key in before.keys() & after.keys() if before[key] != after[key]]
+    return [(*before[key], after[key][2:]) for key in before.keys() & after.keys() if before[key] != after[key]]
+
+
+def stays_where_it_is(window, settle, place):
+    """Find nothing moved while something is said, while something is computed, and once it is there."""
+    settle(window)
+    come_to_rest(window)
+    before = lying(window)
+    window.say("Something was done, and this says what it was, at some length, so that it takes its room.")
+    come_to_rest(window)
+    assert moved(before, lying(window)) == [], (place, "while something is said")
+    window.bar.hide()
+    design = window.workspace.design
+    window.workspace.replace_design(replace(design, edge=replace(design.edge, hole_mm2=design.edge.hole_mm2 + 0.1)), "")
+    come_to_rest(window)  # not long: while most of it is still computed
+    assert moved(before, lying(window)) == [], (place, "while it is computed")
+    settle(window)
+    come_to_rest(window)
+    assert moved(before, lying(window)) == [], (place, "once it is computed")
 
 
 @pytest.mark.parametrize("size", [(1024, 640), (1280, 800), (1920, 1080)])
@@ -213,19 +231,16 @@ def test_nothing_moves_while_something_is_computed_or_said_nor_from_station_to_s
         where = [(one.mapTo(window, QPoint(0, 0)), one.width()) for one in steady]
         first = first or where
         assert where == first, place
-        before = lying(window)
-        window.say("Something was done, and this says what it was, at some length, so that it takes its room.")
-        come_to_rest(window)
-        assert moved(before, lying(window)) == [], (place, "while something is said")
-        window.bar.hide()
-        design = window.workspace.design
-        window.workspace.replace_design(replace(design, width_mm=design.width_mm + 0.01), "width")
-        if place != "outline":  # whose lists of parts and gaps are still laid out anew for a moment
-            come_to_rest(window)  # not long: while most of it is still computed
-            assert moved(before, lying(window)) == [], (place, "while it is computed")
-        settle(window)
-        come_to_rest(window)
-        assert moved(before, lying(window)) == [], (place, "once it is computed")
+        stays_where_it_is(window, settle, place)
+
+
+def test_nothing_moves_where_there_are_layers_gaps_parts_and_long_lists(with_some_of_the_demo, settle):
+    window = with_some_of_the_demo("Bee", "Badge", "Thyme", "Teapot")
+    for design in window.document.job.designs:
+        window.take(design.key)
+        for place in ("art", "outline", "edge"):
+            window.go_to(place)
+            stays_where_it_is(window, settle, (design.name, place))
 
 
 def test_the_window_fits_on_1920_by_1080_at_twice_the_scale(window):

@@ -286,8 +286,10 @@ class OutlinePanel(Panel):
         """Show the design in hand."""
         design, result = self.workspace.design, self.workspace.result
         self.setEnabled(design is not None)
-        for widget in (self.gaps, self.parts, self.holes, self.together, self.fine):
-            widget.setVisible(result is not None)
+        if result is None:
+            for widget in (self.gaps, self.parts, self.holes, self.together):
+                widget.hide()
+        self.fine.setVisible(result is not None)
         self.steps.refresh()
         self.kept.show_findings(
             [(f.message, f) for f in of_checks(result.findings, register.GROUND, register.SLIT)] if result else []
@@ -305,11 +307,9 @@ class OutlinePanel(Panel):
             self.hole.show_number(recipe.hole_mm2)
             self._show_colour(result)
             # layers are told from nothing: their outline is known
-            self.tolerance.setVisible(self.tolerance.isVisibleTo(self) and not design.is_layered)
             for tool in (self.background_form, self.threshold, self.toolbox):
                 tool.setVisible(not design.is_layered)
             self.steps.setVisible(bool(recipe.corrections) and not design.is_layered)
-            self.gaps.setVisible(not design.is_layered and result is not None)
         if self.show_missing() or result is None:
             return
         self._show_found(result)
@@ -321,7 +321,7 @@ class OutlinePanel(Panel):
             rgb = result.subject.background_rgb
         by_colour = rgb is not None
         self.colour.setEnabled(True)
-        self.tolerance.setVisible(by_colour)
+        self.tolerance.setVisible(by_colour and design is not None and not design.is_layered)
         if rgb is None:
             self.colour.setText("pick on the table")
             self.colour.setStyleSheet("")
