@@ -3,8 +3,10 @@
 from dataclasses import replace
 
 import pytest
+from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QDesktopServices, QGuiApplication
-from PyQt6.QtWidgets import QFileDialog, QMessageBox
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox
 
 from hands import click, visit
 from honest_edge.core.values.job import Job
@@ -126,3 +128,45 @@ def test_dialogs_open_where_such_files_of_this_job_lie(with_disc, settle, disc_f
 def test_where_the_user_keeps_jobs_goes_before_the_art(with_disc, tmp_path):
     with_disc.set_prefs(replace(with_disc.prefs, out_folder=str(tmp_path / "jobs")))
     assert with_disc.workspace.place.folder == tmp_path / "jobs" / "Disc"
+
+
+# -- by keys alone ---
+
+
+def press(key, modifier=Qt.KeyboardModifier.NoModifier):
+    QTest.keyClick(QApplication.focusWidget(), key, modifier)
+
+
+def walk_to(window, control):
+    """Press Tab until a control has the keys."""
+    for _ in range(120):
+        if QApplication.focusWidget() is control:
+            return
+        press(Qt.Key.Key_Tab)
+    raise AssertionError(f"Tab never comes to {control.accessibleName() or control.text()}")
+
+
+def test_from_a_picture_to_written_files_by_keys_alone_the_folder_included(
+    window, settle, disc_file, tmp_path, monkeypatch
+):
+    ctrl, out = Qt.KeyboardModifier.ControlModifier, tmp_path / "chosen by keys"
+    out.mkdir()
+    monkeypatch.setattr(QFileDialog, "getOpenFileNames", lambda *_a, **_k: ([str(disc_file)], ""))
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_a, **_k: str(out))
+    press(Qt.Key.Key_I, ctrl)
+    settle(window)
+    for station in ("art", "outline", "edge", "sheet", "proof"):
+        assert window.station == station
+        press(Qt.Key.Key_Return, ctrl)
+        settle(window)
+    panel = window.here.panel
+    walk_to(window, panel.choose)
+    press(Qt.Key.Key_Return)
+    assert panel.folder.toolTip() == str(out)
+    walk_to(window, panel.kind)
+    press(Qt.Key.Key_Down)
+    settle(window)
+    walk_to(window, panel.write)
+    press(Qt.Key.Key_Return)
+    settle(window)
+    assert {"print-1.png", "ticket.pdf"} <= {path.name for path in out.iterdir()}
