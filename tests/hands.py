@@ -79,6 +79,15 @@ def turn_wheel(widget, notches=-1):
         widget = None if event.isAccepted() or widget.isWindow() else widget.parentWidget()
 
 
+def crash(window):
+    """Leave a window's copy as a killed process does: written, and its lock free."""
+    keeper = window.document.keeper
+    keeper.keep()
+    keeper.wait()
+    keeper._slot.release()
+    keeper._slot = None
+
+
 def come_to_rest(window):
     """Wait until nothing is laid out any more: a scrolled panel follows some events after what holds it."""
     before = None

@@ -14,20 +14,11 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QLabel, QMessageBox, QPushButton
 
-from hands import PATIENCE_S, click
+from hands import PATIENCE_S, click, crash
 from honest_edge.files.atomic_write import MARKER
 from honest_edge.files.recovery import RecoveryFolder
 from honest_edge.ui.shell.job_files import JobFiles
 from pictures import disc_png
-
-
-def crash(window):
-    """Leave a window's copy as a killed process does: written, and its lock free."""
-    keeper = window.document.keeper
-    keeper.keep()
-    keeper.wait()
-    keeper._slot.release()
-    keeper._slot = None
 
 
 def buttons(offer, words):

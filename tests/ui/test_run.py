@@ -1,5 +1,6 @@
 """Run, led through the real window: every step, and every way in which it goes wrong."""
 
+import argparse
 import contextlib
 import hashlib
 import io
@@ -11,14 +12,14 @@ from pathlib import Path
 
 import pikepdf
 import pytest
-from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtCore import QPoint, QPointF, QRect, Qt
 from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit, QMessageBox, QPushButton, QSpinBox
 from svgelements import SVG, Group
 from svgelements import Path as SvgPath
 
-from hands import click, drop, type_into
+from hands import click, crash, drop, type_into
 from honest_edge.app.run.clocks import RunClock
 from honest_edge.core.run.state import state_of
 from honest_edge.core.values.errors import Cancelled
@@ -31,6 +32,7 @@ from honest_edge.files.project import load_project
 from honest_edge.files.read_sign import sign_in
 from honest_edge.files.runs.journal import runs_folder
 from honest_edge.ui.shell.run_offer import RunOffer
+from honest_edge.ui.shell.start import _begin
 from leader import Clock, Leader
 
 
@@ -740,6 +742,22 @@ def test_a_run_that_was_left_goes_on_by_one_press_at_the_start(lead, make_window
     assert room.differs.text() == "Its job is not open here. The run goes on as it was sealed."
 
 
+def test_after_a_kill_work_and_run_are_each_one_press_away(lead, make_window, settle):
+    lead.begin()
+    lead.until("measure")
+    crash(lead.window)
+    lead.room.close()
+    window = make_window()
+    _begin(window, argparse.Namespace(demo=False, practice=False, files=[], station=None))
+    settle(window)
+    click(next(made for made in window.jobs.offer.findChildren(QPushButton) if made.text() == "Bring it back"))
+    settle(window)
+    click(next(made for made in window.bar.findChildren(QPushButton) if made.text() == "Go on with it"))
+    settle(window)
+    assert window.workshop["run"].keeper.step().key == "measure"
+    assert not window.workshop["run"].differs.isVisible()  # nothing was changed, and nothing is said to be
+
+
 def test_an_order_that_turns_out_slow_is_changed_openly(lead, monkeypatch):
     lead.window.document.edit(replace(lead.window.document.job, prints=(3,)), "prints")
     lead.settle()
@@ -854,3 +872,19 @@ def test_a_machine_without_a_reader_is_set_by_hand_moved_compared_and_confirmed(
     assert lead.view.title.text() == "Sheet 1 is set by hand: 4 marks compared"
     lead.press("Set: go on to the cut")
     assert lead.step.key == "proof"
+
+
+@pytest.mark.parametrize("size", [(1024, 640), (1280, 756)])
+def test_no_message_lies_over_what_is_next_and_the_keys_stand_on_it(lead, size):
+    window = lead.window
+    window.resize(*size)
+    window.say("5 files are in a folder of some name, read back and whole.", actions=[("Show folder", lambda: None)])
+    lead.visit()
+    begin = lead.room.before.begin
+    assert window.bar.isVisible()
+    places = [QRect(made.mapTo(window, QPoint(0, 0)), made.size()) for made in (begin, window.bar)]
+    assert not places[0].intersects(places[1])
+    assert window.focusWidget() is begin
+    QTest.keyClick(window.focusWidget(), Qt.Key.Key_Return)
+    lead.settle()
+    assert lead.step.key == "print first"

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QDateTime, QLocale, Qt
+from PyQt6.QtCore import QDateTime, QLocale, Qt, pyqtSignal
 from PyQt6.QtGui import QPixmap
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
 
@@ -22,6 +22,8 @@ _REALLY = "Press again: it is gone then"
 
 class RecoveryOffer(QFrame):
     """One row for each copy; it has a place of its own, so that no message takes it."""
+
+    brought_back = pyqtSignal()
 
     def __init__(self, bring_back: Callable[[LeftWork], bool]) -> None:
         """Take what makes a copy the present job and returns whether it did."""
@@ -83,6 +85,7 @@ class RecoveryOffer(QFrame):
     def _take(self, work: LeftWork) -> None:
         if self._bring_back(work):
             self._without(work)
+            self.brought_back.emit()
 
     def _throw(self, asked: QPushButton, work: LeftWork) -> None:
         """Throw a copy away at the second press: nothing brings it back."""

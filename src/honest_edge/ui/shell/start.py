@@ -207,7 +207,9 @@ def _show(application: QApplication, file: PrefsFile, options: argparse.Namespac
 
 def _begin(window: MainWindow, options: argparse.Namespace) -> None:
     window.jobs.offer_recovery()
-    RunOffer(window).look()
+    run_offer = RunOffer(window)
+    run_offer.look()
+    window.jobs.offer.brought_back.connect(lambda: run_offer.look())
     PracticeOffer(window, window.jobs.recovery.with_name("practice")).look()
     loads = [*(entry.load for entry in window.stations.entries), *(entry.load for entry in window.workshop.entries)]
     window.intake.get_ready(loads, pictures=_DEMO_PICTURES if options.demo else max(1, len(options.files)))

@@ -180,6 +180,9 @@ class RunRoom(Room):
         self._before = before
         document = self.host.workspace.document
         self.before.show_before(before, is_demo=document.is_demo, stock=document.job.sheet.stock.name)
+        has_keys = self.widget.window().focusWidget()
+        if has_keys is None or not self.before.isAncestorOf(has_keys):
+            self.before.begin.setFocus()  # it could not have the keys before it could be pressed
 
     def job_changed(self) -> None:
         """The job is another one: what a run of it takes is, too."""

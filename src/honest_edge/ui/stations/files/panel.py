@@ -31,9 +31,9 @@ class FilesPanel(Panel):
         """Add the cards."""
         self.folder = ElidedLabel()
         self.choose = button("Choose…", self._acts.choose_folder)
-        self.column.addLayout(row(self.folder, self.choose))
         self.links = FolderLinks(lambda: self.workspace.place.folder)
-        self.column.addWidget(self.links)
+        self.column.addWidget(self.folder)
+        self.column.addLayout(row(self.choose, self.links))
         form = Form(narrow=True)
         self.kind = Choice("Print file", (("", "PDF"), ("300", "PNG 300 ppi"), ("600", "PNG 600 ppi")))
         self.kind.chosen.connect(self._choose_kind)
