@@ -15,10 +15,11 @@ from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.own_bench import BenchAnswers, own_profiles, rim_read
 from honest_edge.core.values.units import MM_PER_INCH
+from honest_edge.files.prefs import PrefsFile
 from honest_edge.files.recent_jobs import RecentJobs
 from honest_edge.files.write_rim_page import rim_page
 from honest_edge.ui.shell.job_files import JobFiles
-from honest_edge.ui.shell.start_page.bench_questions import usual_of_locale
+from honest_edge.ui.shell.user_choices import usual_of_locale
 from honest_edge.ui.widgets.tiles import Tile
 
 MOST_ACTIONS, MOST_SECONDS = 8, 120
@@ -196,11 +197,24 @@ def test_everything_on_it_is_reached_by_tab_and_has_a_name(window, settle):
 # -- the first questions ------------------------------------------------------------------------------
 
 
+def choose(choice, value):
+    choice.setCurrentIndex(choice.findData(value))
+    choice.activated.emit(choice.currentIndex())
+
+
+def test_without_any_settings_the_land_says_what_is_usual(make_window, tmp_path, monkeypatch):
+    monkeypatch.setattr(PrefsFile, "is_there", property(lambda _self: False))
+    monkeypatch.setattr("honest_edge.ui.shell.user_choices.usual_of_locale", lambda _locale: ("in", "a3"))
+    window = make_window(bench_asked="no")
+    assert (window.prefs.unit, window.document.job.sheet.paper) == ("in", "a3")
+    assert window.start.page.questions.paper.currentData() == "a3"
+
+
 def test_answers_fill_the_shelf_and_are_asked_once(asked, make_window, settle):
     window = asked
     questions = window.start.page.questions
     assert questions.isVisible()
-    questions.paper.show_value("a4")
+    choose(questions.paper, "a4")
     type_into(questions.rim, "4.5 mm")
     questions.marks.show_value("four discs")
     type_into(questions.wide, "200 mm")
@@ -210,7 +224,6 @@ def test_answers_fill_the_shelf_and_are_asked_once(asked, make_window, settle):
     assert not questions.isVisible()
     names = {profile.name for kind in ("machine", "printer") for profile in window.profiles.all(kind)}
     assert {"My printer", "My cutter"} <= names
-    window.jobs.new()
     settle(window)
     sheet = window.document.job.sheet
     assert (sheet.paper, sheet.printer.name, sheet.printer.rim_mm) == ("a4", "My printer", 4.5)
@@ -224,14 +237,14 @@ def test_answers_fill_the_shelf_and_are_asked_once(asked, make_window, settle):
 def test_every_question_can_be_passed_over(asked, settle):
     window = asked
     before, questions = window.document.job.sheet, window.start.page.questions
-    questions.unit.show_value("in")
-    questions.paper.show_value("a4")
+    choose(questions.unit, "in")
+    choose(questions.paper, "a4")
+    assert (window.prefs.unit, window.document.job.sheet.paper) == ("in", "a4"), "shown, and in force at once"
     click(questions.skip)
     assert not window.start.page.questions.isVisible()
     assert window.prefs.bench_asked == "yes"
     assert window.prefs.unit == "in", "what a card shows is in force, though it was passed over"
-    window.jobs.new()
-    assert window.document.job.sheet == replace(before, paper="a4")
+    assert window.document.job.sheet == replace(before, paper="a4")  # the job in hand, not only the next
     assert own_profiles(BenchAnswers()) == ()
 
 

@@ -83,6 +83,11 @@ class PrefsFile:
 
         return ProfileFolder(self._path.parent / "profiles")
 
+    @property
+    def is_there(self) -> bool:
+        """Whether anything was chosen before."""
+        return self._path.is_file()
+
     def read(self) -> Prefs:
         """Return the remembered choices; what is missing or nonsense is the default."""
         try:

@@ -28,6 +28,7 @@ class NameField(QLineEdit):
         elif self.hasFocus() and self.isModified():
             return
         self.setText(design.name)
+        self.setCursorPosition(0)  # a long name is seen from its beginning
 
     def _rename(self) -> None:
         """Give what was typed to the design that was shown while it was typed."""

@@ -86,6 +86,11 @@ class JobFiles:
         if self.may_leave():
             self._document.start(self.fresh_job(), {}, None)
 
+    def begin_empty_anew(self) -> None:
+        """Let a job of which there is nothing yet begin with what is usual now."""
+        if not self._document.job.designs and self._document.path is None and not self._document.is_practice:
+            self._document.start(self.fresh_job(), {}, None)
+
     def fresh_job(self) -> Job:
         """Return an empty job on the user's usual paper, for the user's own machine, printer and stock."""
         job, prefs = Job(), self._host.prefs

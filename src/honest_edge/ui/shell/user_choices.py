@@ -4,17 +4,27 @@ from __future__ import annotations
 
 from dataclasses import replace
 from functools import cached_property
-from typing import TYPE_CHECKING, cast
+from typing import TYPE_CHECKING, Literal, cast
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QLocale, QObject, pyqtSignal
 from PyQt6.QtWidgets import QApplication, QWidget
 
+from honest_edge.core.values.papers import PaperName
 from honest_edge.files.prefs import Prefs, PrefsFile
 from honest_edge.ui.widgets import theme
 from honest_edge.ui.widgets.local import show_lengths_in, shown_unit, tell_anew
 
 if TYPE_CHECKING:
     from honest_edge.files.profiles import ProfileFolder
+
+
+_LETTER_LANDS = (QLocale.Country.UnitedStates, QLocale.Country.Canada, QLocale.Country.Mexico)
+
+
+def usual_of_locale(locale: QLocale) -> tuple[Literal["mm", "in"], PaperName]:
+    """Return the unit and the paper that are the custom where the system says it is."""
+    is_imperial = locale.measurementSystem() == QLocale.MeasurementSystem.ImperialUSSystem
+    return "in" if is_imperial else "mm", "letter" if locale.territory() in _LETTER_LANDS else "a4"
 
 
 class UserChoices(QObject):
@@ -25,6 +35,9 @@ class UserChoices(QObject):
     def __init__(self, file: PrefsFile, parent: QObject) -> None:
         super().__init__(parent)
         self.file, self.prefs = file, file.read()
+        if not file.is_there:
+            unit, paper = usual_of_locale(QLocale())
+            self.prefs = replace(self.prefs, unit=unit, paper=paper)
         show_lengths_in(self.prefs.shown_unit)
         self._worn = theme.resolved(self.prefs.theme)
         hints = QApplication.styleHints()

@@ -180,7 +180,8 @@ class RunRoom(Room):
         self._before = before
         document = self.host.workspace.document
         self.before.show_before(before, is_demo=document.is_demo, stock=document.job.sheet.stock.name)
-        has_keys = self.widget.window().focusWidget()
+        window = self.widget.window()
+        has_keys = None if window is None else window.focusWidget()
         if has_keys is None or not self.before.isAncestorOf(has_keys):
             self.before.begin.setFocus()  # it could not have the keys before it could be pressed
 

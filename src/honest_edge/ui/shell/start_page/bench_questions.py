@@ -6,7 +6,6 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any, cast
 
-from PyQt6.QtCore import QLocale
 from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
 from PyQt6.QtWidgets import QFrame, QVBoxLayout, QWidget
 
@@ -43,13 +42,6 @@ _MARKS = (
     ("own program", "its own program prints them"),
     ("by hand", "nothing: I set the blade by hand"),
 )
-_LETTER_LANDS = (QLocale.Country.UnitedStates, QLocale.Country.Canada, QLocale.Country.Mexico)
-
-
-def usual_of_locale(locale: QLocale) -> tuple[str, PaperName]:
-    """Return the unit and the paper that are the custom where the system says it is."""
-    is_imperial = locale.measurementSystem() == QLocale.MeasurementSystem.ImperialUSSystem
-    return "in" if is_imperial else "mm", "letter" if locale.territory() in _LETTER_LANDS else "a4"
 
 
 class BenchQuestions(QFrame):
@@ -79,7 +71,6 @@ class BenchQuestions(QFrame):
         column.addLayout(row(self.skip, self.keep))
 
     def _build_fields(self) -> None:
-        unit, paper = usual_of_locale(QLocale())
         self.unit = Choice("Lengths", _UNITS)
         self.paper = Choice("Paper", tuple((key, title) for key, title in PAPER_TITLE.items() if key != "own"))
         self.rim, self.wide, self.long = (
@@ -89,7 +80,8 @@ class BenchQuestions(QFrame):
         self.stock = Choice("Mostly printed on", tuple((stock.name, stock.name) for stock in STOCKS))
         for field, words in ((self.rim, _NOT_SAID), (self.wide, "across"), (self.long, "along")):
             field.setPlaceholderText(words)
-        self.unit.chosen.connect(lambda _value: self._show_lengths())
+        self.unit.chosen.connect(lambda _value: self._take_shown())
+        self.paper.chosen.connect(lambda _value: self._take_shown())
         for field in (self.rim, self.wide, self.long):
             field.show_nothing("mm")
             field.refused.connect(self._refuse)
@@ -101,9 +93,7 @@ class BenchQuestions(QFrame):
         both = side_by_side(self.wide, self.long)
         self._form.add("     and cuts at most", both, "Its largest area with marks, across and along")
         self._form.add("5  Mostly printed on", self.stock)
-        self.unit.show_value(unit)
-        self.paper.show_value(paper)
-        self._show_lengths()
+        self.show_prefs()
 
     def _build_rim(self) -> QWidget:
         """The way to find the rim: a page, and two readings of it."""
@@ -130,6 +120,18 @@ class BenchQuestions(QFrame):
     @property
     def _unit(self) -> Any:
         return self.unit.currentData()
+
+    def show_prefs(self) -> None:
+        """Show the unit and the paper that are in force."""
+        self.unit.show_value(self._host.prefs.unit)
+        self.paper.show_value(self._host.prefs.paper)
+        self._show_lengths()
+
+    def _take_shown(self) -> None:
+        """Put into force what the card shows, whether it is kept or passed over or just left."""
+        self._host.set_prefs(replace(self._host.prefs, unit=self._unit, paper=self.paper.currentData()))
+        self._show_lengths()
+        self._done()
 
     def _show_lengths(self) -> None:
         for field in (self.rim, self.wide, self.long):
@@ -200,8 +202,6 @@ class BenchQuestions(QFrame):
         self._host.set_prefs(
             replace(
                 prefs,
-                unit=self._unit,
-                paper=self.paper.currentData(),
                 machine=OWN_MACHINE if OWN_MACHINE in names else prefs.machine,
                 printer=OWN_PRINTER if OWN_PRINTER in names else prefs.printer,
                 stock=stock if stock != STOCKS[0].name else "",
@@ -215,7 +215,5 @@ class BenchQuestions(QFrame):
         self._done()
 
     def _skip(self) -> None:
-        """Take what the card shows all the same: nobody who saw inches expects millimetres."""
-        shown = replace(self._host.prefs, unit=self._unit, paper=self.paper.currentData(), bench_asked="yes")
-        self._host.set_prefs(shown)
+        self._host.set_prefs(replace(self._host.prefs, bench_asked="yes"))
         self._done()

@@ -158,10 +158,15 @@ class StartPage(QScrollArea):
     def _show_questions(self) -> None:
         """Ask about the bench at the first start; later nothing of it is made."""
         if self.questions is None and self._host.prefs.bench_asked == "no":
-            self.questions = BenchQuestions(self._host, self.refresh)
+            self.questions = BenchQuestions(self._host, self._on_bench_said)
             self._beside.insertWidget(0, self.questions)
         if self.questions is not None:
             self.questions.setVisible(self._host.prefs.bench_asked == "no")
+
+    def _on_bench_said(self) -> None:
+        """Let the empty job in hand begin with what was said to be usual."""
+        self._jobs.begin_empty_anew()
+        self.refresh()
 
     def _show_templates(self, rows: Any) -> None:
         tiles = []
@@ -188,6 +193,8 @@ class StartPage(QScrollArea):
         self._jobs.open_dropped(path)
 
     def look_changed(self) -> None:
-        """Draw in the colours of the theme."""
+        """Draw in the colours of the theme, and show what is chosen elsewhere."""
+        if self.questions is not None:
+            self.questions.show_prefs()
         for tile, draw in self._drawn:
             tile.show_drawing(draw, self._host.tokens)
