@@ -146,6 +146,7 @@ class StepView(QWidget):
         while self._figures.count() > 2 * len(figures):
             item = self._figures.takeAt(self._figures.count() - 1)
             if item is not None and (gone := item.widget()) is not None:
+                gone.hide()
                 gone.deleteLater()
         for number, (caption, value) in enumerate(figures):
             if self._figures.count() <= 2 * number:
