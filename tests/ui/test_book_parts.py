@@ -491,7 +491,7 @@ def test_the_demo_s_parts_are_whole(window, settle, theme):
         ("blades", "2 blades"),
         ("stock", "4 stocks"),
         ("library", "No works"),
-        ("shelf", "17 things"),
+        ("shelf", "18 things"),
     ):
         room = part(window, settle, key)
         assert room.answer.text() == answer

@@ -106,7 +106,7 @@ def test_a_station_takes_keys_strokes_files_and_commands(with_dummy, settle, tmp
     (station,) = MADE
     QTest.keyClick(window, Qt.Key.Key_J)
     assert "j" in station.heard
-    window.table.set_tool(Tool(name="poke", shape="line"))
+    window.table.set_tool(Tool(name="poke", shape="line", word="Poke", hint="poke it"))
     draw_on_table(window.table, (5, 5), (10, 10), (20, 20))
     assert ("poke", 2) in station.heard
     (tmp_path / "a.dummy").write_bytes(b"")
