@@ -170,11 +170,11 @@ def test_the_offset_that_joins_all_parts_is_offered_and_holds(at, settle):
     settle(window)
     assert len(window.workspace.result.cut.area.geoms) > 1
     assert "loose" in words_on_table(window)
-    assert "falls into" in panel.together_words.text()
-    click(panel.join)
+    assert "falls into" in panel.together.words.text()
+    click(panel.together.join)
     settle(window)
     assert len(window.workspace.result.cut.area.geoms) == 1
-    assert "All 7 parts join" in panel.together_words.text()
+    assert "All 7 parts join" in panel.together.words.text()
     assert "loose" not in words_on_table(window)
 
 
@@ -272,10 +272,10 @@ def test_the_smallest_border_that_joins_can_be_asked_for_when_all_is_joined(wind
     panel, result = window.stations["outline"].panel, window.workspace.result
     assert len(result.cut.area.geoms) == 1
     assert result.joining_mm < 15 * 25.4 / 300 / 2  # easing bridges before the grown parts touch
-    assert "All 2 parts join from a border of" in panel.together_words.text()
-    assert "Use the smallest border" in panel.join.text()
-    click(panel.join)
+    assert "All 2 parts join from a border of" in panel.together.words.text()
+    assert "Use the smallest border" in panel.together.join.text()
+    click(panel.together.join)
     settle(window)
     assert window.workspace.result.design.edge.offset_mm < 1.0
     assert len(window.workspace.result.cut.area.geoms) == 1
-    assert not panel.join.isVisibleTo(panel)
+    assert not panel.together.join.isVisibleTo(panel)

@@ -4,20 +4,19 @@ from __future__ import annotations
 
 import argparse
 from collections.abc import Sequence
-from typing import TYPE_CHECKING, get_args
+from pathlib import Path
+from typing import get_args
 
 from honest_edge.cli.typed import length
+from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.specs import (
     SCHOOL_DEFAULTS,
+    Background,
     BleedFill,
     EdgeRecipe,
     OutlineRecipe,
 )
 from honest_edge.core.values.units import format_length
-
-if TYPE_CHECKING:
-    pass
-
 
 LENGTH_HELP = "Lengths take a unit: 60mm, 2.5in, 3/16in, 1cm."
 EXITS = "Exit codes: 0 done; 1 blocked by what the art or the job is; 2 wrong usage or unreadable input."
@@ -27,11 +26,18 @@ def add_art_options(command: argparse.ArgumentParser) -> None:
     """Add how art is told from its background."""
     command.add_argument(
         "--background",
-        choices=("auto", "alpha", "flood", "colour", "none"),
+        choices=get_args(Background),
         default="auto",
         help="how art is told from background: transparency (alpha), the border’s colour inward (flood) or "
-        "everywhere (colour), keep the whole rectangle (none), or whichever the picture offers (auto, the default)",
+        "everywhere (colour), the subject of a photograph (subject), keep the whole rectangle (none), or whichever the "
+        "picture offers (auto, the default)",
     )
+    command.add_argument(
+        "--around",
+        metavar="LEFT,TOP,RIGHT,BOTTOM|FILE.svg",
+        help="box in pixels, or an SVG with one path in pixels, loosely round the subject (with --background subject)",
+    )
+    command.add_argument("--closely", help="how closely the subject is followed, 0.3mm to 5mm (default 0.5mm)")
     command.add_argument("--threshold", type=float, default=0.5, help="coverage where a soft edge ends (default 0.5)")
     command.add_argument("--holes", metavar="MM2", type=float, help="keep holes of at least this area; else all filled")
     command.add_argument(
@@ -64,11 +70,37 @@ def add_edge_options(command: argparse.ArgumentParser) -> None:
     command.add_argument("--stock", metavar="COLOUR", help="white (the default), clear or a colour such as #d2b48c")
 
 
-def outline_recipe(options: argparse.Namespace) -> OutlineRecipe:
-    """Return how the art is told from its background."""
-    return OutlineRecipe(
-        background=options.background, hole_mm2=options.holes, threshold=options.threshold, dam_px=options.dam
+def outline_recipe(options: argparse.Namespace, width_px: float) -> OutlineRecipe:
+    """Return how the art of a picture so wide is told from its background."""
+    recipe = OutlineRecipe(
+        background=options.background,
+        hole_mm2=options.holes,
+        threshold=options.threshold,
+        dam_px=options.dam,
+        closely_mm=length("--closely", options.closely, OutlineRecipe().closely_mm),
     )
+    if options.around is None:
+        return recipe
+    if options.background != "subject":
+        raise UsageError("--around is a loop round the subject: give it with --background subject")
+    from honest_edge.app.edits.outline_edits import looped
+
+    return looped(recipe, [(x / width_px, y / width_px) for x, y in _loop_px(options.around)])
+
+
+def _loop_px(typed: str) -> list[tuple[float, float]]:
+    """Return the places of a loop that was typed as a box, or lies in an SVG."""
+    if typed.lower().endswith(".svg"):
+        from honest_edge.files.read_loop import read_loop
+
+        return read_loop(Path(typed))
+    try:
+        left, top, right, bottom = (float(part) for part in typed.split(","))
+    except ValueError:
+        raise UsageError(
+            f"--around takes LEFT,TOP,RIGHT,BOTTOM in pixels of the picture, or an SVG, not “{typed[:60]}”"
+        ) from None
+    return [(left, top), (right, top), (right, bottom), (left, bottom)]
 
 
 def edge_recipe(options: argparse.Namespace) -> EdgeRecipe:

@@ -100,8 +100,8 @@ def _outlined(options: argparse.Namespace, data: bytes, width_mm: float | None) 
     from honest_edge.core.outline.trace import trace_pixels
     from honest_edge.files.read_art import read_art
 
-    recipe = outline_recipe(options)
     artwork = read_art(data, options.art.name, ArtSource(page=options.page), width_mm=width_mm)
+    recipe = outline_recipe(options, artwork.width_px)
     subject = clear_background(artwork, recipe)
     traced = trace_pixels(subject.coverage, recipe.threshold)
     wide_mm = width_mm or artwork.stated_width_mm
@@ -143,7 +143,11 @@ def _outline_record(
 def _kept_words(looks_like: Likeness) -> str:
     from honest_edge.core.proof.design_checks import ground_words
 
-    return f"it {ground_words(looks_like)}; --background flood clears it anyway"
+    return f"it {ground_words(looks_like)}; " + (
+        "--background subject cuts its subject out"
+        if looks_like == "photograph"
+        else "--background flood clears it anyway"
+    )
 
 
 def _gap_words(width_mm: float, unit: Unit, leak: Leak) -> str:

@@ -81,7 +81,7 @@ def add_prepare(command: argparse.ArgumentParser) -> None:
 
 def _prepare(options: argparse.Namespace) -> None:
     from honest_edge.app.edits.job_holder import JobHolder, with_designs
-    from honest_edge.app.edits.open_art import design_from
+    from honest_edge.app.edits.open_art import decoded, design_of
     from honest_edge.app.output.prepare_files import prepare
     from honest_edge.app.results.pipeline import Pipeline
     from honest_edge.core.values.job import ASSUMED_DRIFT_MM, Job
@@ -91,7 +91,7 @@ def _prepare(options: argparse.Namespace) -> None:
 
     check_copies(options.copies)
     _check_save(options)
-    edge, sheet, recipe = edge_recipe(options), sheet_of(options), outline_recipe(options)
+    edge, sheet = edge_recipe(options), sheet_of(options)
     holder = JobHolder()
     job = Job(
         title=readable(options.out.resolve().name) or "Honest Edge",
@@ -101,13 +101,15 @@ def _prepare(options: argparse.Namespace) -> None:
     job = with_error(options, job)
     pipeline = Pipeline(holder.assets)
     for path in options.art:
+        data = read_picture(path)
+        artwork = decoded(data, path.name)
         design = replace(
-            design_from(holder, job, read_picture(path), path.name),
+            design_of(holder, job, data, path.name, artwork),
             copies=options.copies,
             fills=False,
             edge=edge,
             source=ArtSource(page=options.page),
-            outline=recipe,
+            outline=outline_recipe(options, artwork.width_px),
         )
         job = with_designs(job, [sized(options, design, job, pipeline)])
     if options.better is not None:

@@ -62,7 +62,7 @@ def add_profile(command: argparse.ArgumentParser) -> None:
 
 def _profile(options: argparse.Namespace) -> None:
     from honest_edge.app.edits.job_holder import JobHolder
-    from honest_edge.app.edits.open_art import design_from
+    from honest_edge.app.edits.open_art import decoded, design_of
     from honest_edge.app.results.pipeline import Pipeline
     from honest_edge.app.views.edge_record import edge_record
     from honest_edge.core.values.job import Job
@@ -76,11 +76,13 @@ def _profile(options: argparse.Namespace) -> None:
     for path in options.use:
         sheet = sheet.with_profile(load_profile(path))
     job = with_error(options, Job(sheet=replace(sheet, stock=stock_of(options.stock, sheet.stock))))
+    data = read_picture(options.art)
+    artwork = decoded(data, options.art.name)
     design = replace(
-        design_from(holder, job, read_picture(options.art), options.art.name),
+        design_of(holder, job, data, options.art.name, artwork),
         edge=edge_recipe(options),
         source=ArtSource(page=options.page),
-        outline=outline_recipe(options),
+        outline=outline_recipe(options, artwork.width_px),
     )
     pipeline = Pipeline(holder.assets)
     design = sized(options, design, job, pipeline)

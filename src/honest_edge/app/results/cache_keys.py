@@ -23,7 +23,7 @@ def shown_by(design: Design, job: Job) -> tuple[Hashable, ...]:
 
 def of_background(recipe: OutlineRecipe) -> OutlineRecipe:
     """Return the recipe without what does not touch the background, so that its results are kept."""
-    strokes = tuple(c for c in recipe.corrections if c.kind in ("dam", "open", "keep", "clear"))
+    strokes = tuple(c for c in recipe.corrections if c.kind in ("dam", "open", "keep", "clear", "around"))
     usual = OutlineRecipe()
     return replace(
         recipe,
@@ -31,6 +31,7 @@ def of_background(recipe: OutlineRecipe) -> OutlineRecipe:
         hole_mm2=usual.hole_mm2,
         smoothness_mm=None,
         corner_deg=usual.corner_deg,
+        closely_mm=usual.closely_mm,
         corrections=strokes,
     )
 

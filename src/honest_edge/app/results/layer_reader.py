@@ -26,7 +26,7 @@ from honest_edge.core.layers.stack import Content, Stack, stack_of
 from honest_edge.core.outline.outline import outline_of
 from honest_edge.core.outline.trace import trace_pixels
 from honest_edge.core.proof import register
-from honest_edge.core.proof.design_checks import CLEAR_ANYWAY, ground_words
+from honest_edge.core.proof.design_checks import ground_words
 from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.errors import ArtError, BlockedError
 from honest_edge.core.values.findings import Finding, Fix, Quantity, Subject
@@ -253,13 +253,16 @@ def _of_grounds(design: Design, contents: Mapping[str, Content]) -> Iterator[Fin
     for layer in design.layers:
         looks_like = contents[layer.key].looks_like if layer.key in contents and not layer.is_hidden else None
         if looks_like is not None and layer.picture is not None:
-            recipe = replace(layer.picture.outline, background="flood")
+            outline = layer.picture.outline
+            subject, flood = replace(outline, background="subject"), replace(outline, background="flood")
+            is_photograph = looks_like == "photograph"
+            words, recipe = (register.CUT_OUT, subject) if is_photograph else (register.CLEAR_ANYWAY, flood)
             cleared = replace(layer, picture=replace(layer.picture, outline=recipe))
             layers = tuple(cleared if other is layer else other for other in design.layers)
             yield register.LAYER_GROUND.found(
                 Subject(kind="layer", design=design.key, layer=layer.key),
                 f"“{layer.title[:30]}” {ground_words(looks_like)}",
-                fix=Fix(words=CLEAR_ANYWAY, design=design.key, layers=layers),
+                fix=Fix(words=words, design=design.key, layers=layers),
             )
 
 

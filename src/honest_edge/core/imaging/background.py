@@ -20,11 +20,12 @@ from honest_edge.core.imaging.flood import (
 )
 from honest_edge.core.imaging.leaks import Leak, dammed
 from honest_edge.core.imaging.recognise import Likeness, likeness
+from honest_edge.core.imaging.subject_cut import Stroke, own_colours, subject_coverage
 from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.specs import OutlineRecipe
 
-Method = Literal["alpha", "flood", "colour", "none"]
+Method = Literal["alpha", "flood", "colour", "subject", "none"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -81,12 +82,27 @@ def clear_background(
         subject = Subject(pixels=artwork.pixels, method="alpha")
     elif method == "none":
         subject = Subject(pixels=strokes.opaque(artwork.pixels), method="none")
+    elif method == "subject":
+        return _subject(artwork, recipe)
     else:
         subject = _without_colour(artwork, recipe, method, seek_leaks=seek_leaks, judge=judge and is_judged(recipe))
-    pixels = strokes.corrected(subject.pixels, artwork.pixels, recipe)
+    pixels = strokes.in_area(strokes.corrected(subject.pixels, artwork.pixels, recipe), recipe)
     if not (pixels[..., 3] >= 255 * recipe.threshold).any():
         raise BlockedError(_nothing_left(method))
     return replace(subject, pixels=pixels)
+
+
+def _subject(artwork: Artwork, recipe: OutlineRecipe) -> Subject:
+    """Return the subject of a photograph; strokes are understood there, and not only painted."""
+    rgb = strokes.on_white(artwork.pixels)
+    said = []
+    for step in recipe.corrections:
+        if step.kind in ("keep", "clear"):
+            mask = np.zeros(rgb.shape[:2], np.uint8)
+            strokes.draw(mask, step, width_px=rgb.shape[1])
+            said.append(Stroke(mask, belongs=step.kind == "keep"))
+    coverage = subject_coverage(rgb, strokes.looped(rgb.shape, recipe), said)
+    return Subject(pixels=strokes.in_area(own_colours(rgb, coverage), recipe), method="subject")
 
 
 def _choose(artwork: Artwork, recipe: OutlineRecipe) -> Method:

@@ -10,6 +10,8 @@ from honest_edge.core.values.specs import Correction, CorrectionKind, OutlineRec
 
 Bytes = NDArray[np.uint8]
 _DAM_PX = 2
+_NEAR = 0.025  # of the picture
+_RIM = 0.03  # of the picture: subjects seldom reach into it
 _SHIFT = 4  # fractional bits of OpenCV's coordinates
 
 
@@ -36,9 +38,9 @@ def painted(shape: tuple[int, ...], recipe: OutlineRecipe, *kinds: CorrectionKin
 
 
 def corrected(pixels: Bytes, original: Bytes, recipe: OutlineRecipe) -> Bytes:
-    """Return the art with keep and clear strokes applied in order, and nothing outside the trace area."""
+    """Return the art with keep and clear strokes applied in order."""
     brushed = [c for c in recipe.corrections if c.kind in ("keep", "clear")]
-    if not brushed and recipe.trace_area is None:
+    if not brushed:
         return pixels
     pixels = pixels.copy()
     for correction in brushed:
@@ -50,13 +52,41 @@ def corrected(pixels: Bytes, original: Bytes, recipe: OutlineRecipe) -> Bytes:
             bare = (mask > 0) & (pixels[..., 3] < 255)
             pixels[bare, :3] = on_white(original[bare][:, None])[:, 0]
             np.maximum(pixels[..., 3], mask, out=pixels[..., 3])
-    if recipe.trace_area is not None:
-        height, width = pixels.shape[:2]
-        left, top, right, bottom = recipe.trace_area
-        inside = np.zeros((height, width), bool)
-        inside[round(top * height) : round(bottom * height), round(left * width) : round(right * width)] = True
-        pixels[~inside, 3] = 0
     return pixels
+
+
+def in_area(pixels: Bytes, recipe: OutlineRecipe) -> Bytes:
+    """Return the art with nothing outside the trace area."""
+    if recipe.trace_area is None:
+        return pixels
+    height, width = pixels.shape[:2]
+    left, top, right, bottom = recipe.trace_area
+    inside = np.zeros((height, width), bool)
+    inside[round(top * height) : round(bottom * height), round(left * width) : round(right * width)] = True
+    pixels = pixels.copy()
+    pixels[~inside, 3] = 0
+    return pixels
+
+
+def looped(shape: tuple[int, ...], recipe: OutlineRecipe) -> Bytes:
+    """Return the inside of the last loop as 255; without one all but a rim of the picture."""
+    height, width = shape[:2]
+    mask = np.zeros((height, width), np.uint8)
+    loops = [c for c in recipe.corrections if c.kind == "around"]
+    if loops:
+        places = np.array(loops[-1].points) * width
+        cv2.fillPoly(mask, [np.rint((places - 0.5) * (1 << _SHIFT)).astype(np.int32)], 255, cv2.LINE_8, _SHIFT)
+        _reach_edges(mask, max(1, round(_NEAR * min(height, width))))
+    else:
+        rim = round(_RIM * min(height, width))
+        mask[rim : height - rim, rim : width - rim] = 255
+    return mask
+
+
+def _reach_edges(mask: Bytes, near: int) -> None:
+    """Let a loop that comes near the picture's edge go on to it: nobody draws along the last pixels."""
+    for view in (mask, mask[::-1], mask.T, mask.T[::-1]):
+        np.maximum(view[:near], view[near], out=view[:near])
 
 
 def draw(mask: Bytes, correction: Correction, *, width_px: float, origin_px: tuple[float, float] = (0.0, 0.0)) -> None:

@@ -122,6 +122,8 @@ def outline_of(
     """
     pixel_mm = width_mm / width_px
     scaled = shapely.transform(pixel_area, lambda points: points * pixel_mm)
+    if recipe.background == "subject":
+        scaled = silhouette(scaled, recipe.closely_mm, pixel_mm)
     parts = _pieces(list(scaled.geoms), recipe.speck_mm2, recipe, width_mm, retain="retain", drop="drop")
     kept = [part.polygon for part in parts if part.kept]
     if not kept:
@@ -137,6 +139,25 @@ def outline_of(
     area = shapely.union_all(solid)  # a part inside a filled hole goes up in it
     style = CurveStyle(tolerance_mm=_tolerance_mm(recipe, pixel_mm), corner_deg=recipe.corner_deg, pixel_mm=pixel_mm)
     return Outline(area=as_multipolygon(area), pixel_mm=pixel_mm, parts=parts, holes=holes, style=style)
+
+
+def silhouette(area: shapely.MultiPolygon, closely_mm: float, pixel_mm: float) -> shapely.MultiPolygon:
+    """Return an area without what is narrower than ``closely_mm``: hairs go, and bays close (opening, then closing).
+
+    No blade follows a hair; Serra, "Image Analysis and Mathematical Morphology" (1982), has both operations.
+
+    Raises:
+        BlockedError: nothing is wider.
+    """
+    reach = closely_mm / 2
+    plain = shapely.simplify(area, pixel_mm / 4)
+    opened = shapely.buffer(shapely.buffer(plain, -reach), reach)
+    smooth = shapely.buffer(shapely.buffer(opened, reach), -reach)
+    if smooth.is_empty:
+        raise BlockedError(
+            f"Nothing of the subject is wider than {closely_mm:g} mm: follow it more closely, or print it larger"
+        )
+    return as_multipolygon(smooth)
 
 
 def _tolerance_mm(recipe: OutlineRecipe, pixel_mm: float) -> float:

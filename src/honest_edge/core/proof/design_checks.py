@@ -126,16 +126,15 @@ def _of_art(design: Design, artwork: Artwork, width_mm: float, art_mm: float) ->
 
 def _of_ground(design: Design, looks_like: Likeness | None, cleared: Likeness | None) -> Iterator[Finding]:
     if looks_like is not None:
-        fix = Fix(words=CLEAR_ANYWAY, design=design.key, outline=replace(design.outline, background="flood"))
+        subject, flood = replace(design.outline, background="subject"), replace(design.outline, background="flood")
+        words, outline = (register.CUT_OUT, subject) if looks_like == "photograph" else (register.CLEAR_ANYWAY, flood)
+        fix = Fix(words=words, design=design.key, outline=outline)
         yield register.GROUND.found(_subject(design), f"the picture {ground_words(looks_like)}", fix=fix)
     if cleared is not None:
         kept = Fix(words="Keep its rectangle", design=design.key, outline=replace(design.outline, background="none"))
         yield register.KEPT_GROUND.found(
             _subject(design), f"the picture looks like a {cleared}, and its ground was cleared", fix=kept
         )
-
-
-CLEAR_ANYWAY = "Clear its ground anyway"
 
 
 def ground_words(looks_like: Likeness) -> str:

@@ -8,8 +8,8 @@ from typing import Literal
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.units import check_range
 
-Background = Literal["auto", "alpha", "flood", "colour", "none"]
-CorrectionKind = Literal["dam", "open", "keep", "clear", "drop", "retain", "cut", "fill", "guard", "spare"]
+Background = Literal["auto", "alpha", "flood", "colour", "subject", "none"]
+CorrectionKind = Literal["dam", "open", "keep", "clear", "around", "drop", "retain", "cut", "fill", "guard", "spare"]
 Point = tuple[float, float]
 School = Literal["border", "bleed", "inside", "bare"]
 Corners = Literal["round", "mitre", "bevel"]
@@ -70,7 +70,8 @@ class Correction:
 
     Attributes:
         kind: "dam" is a line that the background does not cross, "open" lets it through a gap that would
-            be dammed; "keep" and "clear" are brush strokes; "drop" and "retain" leave out or keep the part
+            be dammed; "keep" and "clear" are brush strokes; "around" is a closed loop round the subject of a
+            photograph, of which the last one counts; "drop" and "retain" leave out or keep the part
             at a place whatever its size; "cut" and "fill" do the same for holes; "guard" brushes over detail
             that must not be cut, "spare" over what may be.
         points: places, x right and y down, in widths of the picture, so that they survive a change of size.
@@ -96,7 +97,8 @@ class OutlineRecipe:
 
     Attributes:
         background: how the background is told from the art: by transparency, from the border inward, a
-            colour everywhere, or not at all ("none" keeps the whole rectangle); "auto" takes transparency
+            colour everywhere, as the subject of a photograph, or not at all ("none" keeps the whole rectangle);
+            "auto" takes transparency
             where there is some, else the colour that the picture's border shares, unless that belongs to a
             photograph.
         colour: the background's colour, sRGB 0 to 255; None takes what the border shares.
@@ -109,6 +111,8 @@ class OutlineRecipe:
         dam_px: gaps in a drawn outline up to so many pixels are dammed.
         smoothness_mm: how far the fitted curve may stray from the raw edge; None follows the pixel size.
         corner_deg: turns sharper than this stay corners.
+        closely_mm: how closely the silhouette of a photograph's subject is followed: what is narrower, of the
+            subject or between its parts, is no part of it.
         corrections: steps by hand, in the order they were made.
     """
 
@@ -122,6 +126,7 @@ class OutlineRecipe:
     dam_px: float = 4.0
     smoothness_mm: float | None = None
     corner_deg: float = 28.0
+    closely_mm: float = 0.5
     corrections: tuple[Correction, ...] = ()
 
     def __post_init__(self) -> None:
@@ -138,6 +143,7 @@ class OutlineRecipe:
         if self.smoothness_mm is not None:
             check_range("smoothness", self.smoothness_mm, 0.005, 2)
         check_range("corner", self.corner_deg, 10, 170, "degrees")
+        check_range("how closely", self.closely_mm, 0.3, 5)
         check_range("corrections", len(self.corrections), 0, MOST_CORRECTIONS, "")
         places = sum(len(correction.points) for correction in self.corrections)
         check_range("places of all corrections", places, 0, MOST_CORRECTED, "")

@@ -5,5 +5,6 @@ BACKGROUNDS = (
     ("alpha", "transparency"),
     ("flood", "from the border"),
     ("colour", "colour everywhere"),
+    ("subject", "photo’s subject"),
     ("none", "keep rectangle"),
 )

@@ -41,7 +41,14 @@ class Toolbox(QFrame):
     """One tool at a time; pressing it again, or Escape, lays it down."""
 
     def __init__(
-        self, host: Host, heading: str, tools: Sequence[ToolButton], *, topic: str, with_brush: bool = True
+        self,
+        host: Host,
+        heading: str,
+        tools: Sequence[ToolButton],
+        *,
+        topic: str,
+        with_brush: bool = True,
+        columns: int = 4,
     ) -> None:
         super().__init__()
         self._host = host
@@ -51,9 +58,9 @@ class Toolbox(QFrame):
         grid = QGridLayout(self)
         grid.setContentsMargins(10, 10, 10, 10)
         grid.setHorizontalSpacing(4)
-        grid.addWidget(label(heading, "heading"), 0, 0, 1, 4)
+        grid.addWidget(label(heading, "heading"), 0, 0, 1, columns)
         self.buttons: dict[str, QPushButton] = {}
-        for column, item in enumerate(tools):
+        for number, item in enumerate(tools):
             button = Button(item.tool.word)
             button.setCheckable(True)
             button.setShortcut(item.key)
@@ -61,14 +68,14 @@ class Toolbox(QFrame):
             button.setProperty("tool", True)
             button.clicked.connect(lambda on, tool=item.tool: self.take(tool if on else None))
             self.buttons[item.tool.name] = button
-            grid.addWidget(button, 1, column)
+            grid.addWidget(button, 1 + number // columns, number % columns)
         self.brush = LengthField("Brush")
         self.brush.setFixedWidth(px(120))
         self.brush.committed.connect(self._set_brush)
         self.brush.refused.connect(lambda text: host.say(text, tone="danger"))
         self.brush.show_length(self.brush_mm, host.workspace.unit)
         if with_brush:
-            grid.addLayout(row(label("Brush width"), self.brush), 2, 0, 1, 4)
+            grid.addLayout(row(label("Brush width"), self.brush), grid.rowCount(), 0, 1, columns)
 
     def take(self, tool: Tool | None) -> None:
         """Take a tool in hand; None lays it down."""

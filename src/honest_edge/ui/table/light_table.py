@@ -323,9 +323,16 @@ class LightTable(Measured):
     def _draw_stroke(self, painter: QPainter, points: list[QPointF], tool: Tool) -> None:
         colour = QColor(getattr(self.tokens, tool.tone))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        if tool.shape == "box":
+        if tool.shape in ("box", "oval", "loop"):
             painter.setPen(QPen(colour, 2, Qt.PenStyle.DashLine))
-            painter.drawRect(QRectF(points[0], points[-1]).normalized())
+            box = QRectF(points[0], points[-1]).normalized()
+            match tool.shape:
+                case "box":
+                    painter.drawRect(box)
+                case "oval":
+                    painter.drawEllipse(box)
+                case _:
+                    painter.drawPolygon(QPolygonF(points))
             return
         width = 3.0
         if tool.shape == "brush":

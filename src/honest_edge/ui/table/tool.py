@@ -12,14 +12,14 @@ class Tool:
 
     Attributes:
         name: what its station calls it in a recipe.
-        shape: what is drawn: a straight line, a box, a place, or the stroke of a brush.
+        shape: what is drawn: a straight line, a box, an oval in one, a closed loop, a place, or the stroke of a brush.
         tone: the theme's colour of it.
         word: what it is called.
         hint: what the hand does with it.
     """
 
     name: str
-    shape: Literal["line", "box", "place", "brush"]
+    shape: Literal["line", "box", "oval", "loop", "place", "brush"]
     tone: Literal["accent", "fine", "danger"] = "accent"
     word: str
     hint: str
@@ -27,4 +27,4 @@ class Tool:
     @property
     def has_two_ends(self) -> bool:
         """Whether only where it began and where it ends matter."""
-        return self.shape in ("line", "box")
+        return self.shape in ("line", "box", "oval")

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import QSignalBlocker, pyqtSignal
 from PyQt6.QtWidgets import QCheckBox, QLineEdit
 
+from honest_edge.core.proof.register import CUT_OUT
 from honest_edge.core.values.comparison import COMPARISONS, Comparison, typed_comparison
 from honest_edge.core.values.specs import CRISP_PPI
 from honest_edge.ui.shared.copies import CopiesRows
@@ -58,6 +59,9 @@ class ArtPanel(Panel):
         self.column.addWidget(form)
         self.sharp = label("", "fine")
         self.column.addWidget(self.sharp)
+        self.cut_out = button(CUT_OUT, self._cut_out, filled=True)
+        self.cut_out.setToolTip("Without its ground: a loop round it, and some strokes, say what it is")
+        self.column.addWidget(self.cut_out)
         self.layers_card, self.layers = card(topic="layers")
         self.layers.addWidget(label("Layers of the file", "heading"))
         self.layer_ticks: list[QCheckBox] = []
@@ -147,6 +151,12 @@ class ArtPanel(Panel):
         self.layers.addWidget(tick)
         return tick
 
+    def _cut_out(self) -> None:
+        design = self.workspace.design
+        if design is not None:
+            self.workspace.edit_outline("cut out the subject", replace(design.outline, background="subject"))
+            self.host.go_to("outline")
+
     def _show_layer(self, index: int, on: bool) -> None:
         design = self.workspace.design
         if design is not None:
@@ -168,6 +178,7 @@ class ArtPanel(Panel):
         self.to_layers.setEnabled(result is not None)
         for widget in (self.page_row, self.layers_card, self.split_card):
             widget.setVisible(False)
+        self.cut_out.setVisible(result is not None and result.subject.looks_like == "photograph")
         if design is not None:
             self.name.show_design(design)
             self.copies.show_design(design)

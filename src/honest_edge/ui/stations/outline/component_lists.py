@@ -25,6 +25,7 @@ _STEP_WORDS = {
     "open": "Gap left open",
     "keep": "Kept by brush",
     "clear": "Cleared by brush",
+    "around": "Loop round the subject",
     "drop": "Part left out",
     "retain": "Part kept",
     "cut": "Hole cut out",

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen
+from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 from PyQt6.QtWidgets import (
     QGraphicsItem,
     QGraphicsLineItem,
@@ -91,8 +91,24 @@ def draw_outline(
         add(scene, cut_line(painter_path(fitted.curves), "through", tokens))
         if show_nodes:
             add(scene, NodesItem(nodes_of(fitted.curves), tokens.through))
+    if result.subject.method == "subject":
+        _draw_loop(scene, result, tokens)
     draw_decisions(scene, result, tokens, unit)
     return QRectF(0, 0, result.width_mm, result.height_mm)
+
+
+def _draw_loop(scene: QGraphicsScene, result: DesignResult, tokens: Tokens) -> None:
+    """Draw the loop round the subject, where there is one."""
+    loops = [step for step in result.design.outline.corrections if step.kind == "around"]
+    for step in loops[-1:]:
+        path = QPainterPath()
+        path.addPolygon(QPolygonF([QPointF(x * result.width_mm, y * result.width_mm) for x, y in step.points]))
+        path.closeSubpath()
+        item = QGraphicsPathItem(path)
+        pen = QPen(QColor(tokens.accent), 1.4, Qt.PenStyle.DashLine)
+        pen.setCosmetic(True)
+        item.setPen(pen)
+        add(scene, item)
 
 
 def draw_preview(scene: QGraphicsScene, preview: OutlinePreview, tokens: Tokens) -> None:

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QCheckBox, QVBoxLayout
 
 from honest_edge.core.proof import register
 from honest_edge.core.proof.register import of_checks
-from honest_edge.core.values.specs import NARROWEST_HOLE_MM
+from honest_edge.core.values.specs import NARROWEST_HOLE_MM, OutlineRecipe
 from honest_edge.ui.shared.backgrounds import BACKGROUNDS
 from honest_edge.ui.shared.finding_list import FindingList
 from honest_edge.ui.shared.fold import Fold
@@ -19,6 +19,8 @@ from honest_edge.ui.shared.panel import Panel
 from honest_edge.ui.shared.toolbox import Toolbox, brushed
 from honest_edge.ui.stations.outline import tools
 from honest_edge.ui.stations.outline.component_lists import ComponentList, GapList, StepList
+from honest_edge.ui.stations.outline.subject_card import SubjectCard
+from honest_edge.ui.stations.outline.together_card import TogetherCard
 from honest_edge.ui.table.tool import Tool
 from honest_edge.ui.widgets.fields import (
     Choice,
@@ -64,8 +66,9 @@ class OutlinePanel(Panel):
         self._build_background()
         self.gaps = GapList(self.host)
         self.toolbox = Toolbox(self.host, "By hand, on the table", tools.BUTTONS, topic="by-hand")
+        self.subject = SubjectCard(self.host, self._turn, self._edit_recipe)
         self.steps = StepList(self.host)
-        for widget in (self.gaps, self.toolbox, self.steps):
+        for widget in (self.gaps, self.toolbox, self.subject, self.steps):
             self.column.addWidget(widget)
         self._build_parts()
         self._build_curve()
@@ -127,12 +130,7 @@ class OutlinePanel(Panel):
         self.holes = ComponentList(self.host, "hole")
         self.column.addWidget(self.parts)
         self.column.addWidget(self.holes)
-        self.together, inside = card(topic="outline")
-        inside.addWidget(label("Does it hang together?", "heading"))
-        self.together_words = label()
-        inside.addWidget(self.together_words)
-        self.join = button("Join", self._join)
-        inside.addWidget(self.join)
+        self.together = TogetherCard(self.workspace)
         self.column.addWidget(self.together)
         self.fine, inside = card("sand", topic="blades")
         inside.addWidget(label("Assumed, not measured", "look"))
@@ -219,16 +217,12 @@ class OutlinePanel(Panel):
         self.toolbox.take(tools.PICK)
         self.colour.setText("click it on the table")
 
-    def _join(self) -> None:
-        design, result = self.workspace.design, self.workspace.result
-        if design is None or result is None or result.joining_mm is None:
-            return
-        from honest_edge.core.outline.joining import offered_offset_mm
-
-        edge = replace(design.edge, school="border", offset_mm=offered_offset_mm(result.joining_mm))
-        self.workspace.edit_design("offset that joins all parts", edge=edge)
-
     # -- the table -----------------------------------------------------------------------------------
+
+    def lay_tools_down(self) -> None:
+        """Lay down whatever is in hand."""
+        for box in (self.toolbox, self.subject.toolbox):
+            box.take(None)
 
     def take_stroke(self, tool: Tool, points_mm: list[tuple[float, float]]) -> None:
         """Make what was drawn on the table a step of the recipe."""
@@ -241,9 +235,13 @@ class OutlinePanel(Panel):
         if tool == tools.AREA:
             self._take_area(result, points_mm)
             return
+        if tool in tools.LOOPS:
+            self.subject.take_loop(tool, points_mm, result.width_mm)
+            return
         if tool == tools.DAM and len(points_mm) < 2:
             return
-        step = self.workspace.build(lambda: brushed(tool, points_mm, result.width_mm, self.toolbox.brush_mm))
+        box = self.subject.toolbox if design.outline.background == "subject" else self.toolbox
+        step = self.workspace.build(lambda: brushed(tool, points_mm, result.width_mm, box.brush_mm))
         if step is not None:
             self._edit(tool.name, corrections=(*design.outline.corrections, step))
 
@@ -255,6 +253,11 @@ class OutlinePanel(Panel):
             background = kept if kept in ("flood", "colour") else "flood"
             self._edit("background colour", colour=(red, green, blue), background=background)
         self.toolbox.take(None)
+
+    def _edit_recipe(self, words: str, recipe: OutlineRecipe) -> None:
+        self.workspace.edit_outline(words, recipe)
+        self.lay_tools_down()
+        self.refresh()
 
     def _take_area(self, result: DesignResult, points: list[tuple[float, float]]) -> None:
         (x0, y0), (x1, y1) = points[0], points[-1]
@@ -307,8 +310,12 @@ class OutlinePanel(Panel):
             self.hole.show_number(recipe.hole_mm2)
             self._show_colour(result)
             # layers are told from nothing: their outline is known
-            for tool in (self.background_form, self.threshold, self.toolbox):
-                tool.setVisible(not design.is_layered)
+            is_subject = recipe.background == "subject" and not design.is_layered
+            self.background_form.setVisible(not design.is_layered)
+            self.threshold.setVisible(not design.is_layered)
+            self.toolbox.setVisible(not design.is_layered and not is_subject)
+            self.subject.setVisible(is_subject)
+            self.subject.closely.show_value(recipe.closely_mm)
             self.steps.setVisible(bool(recipe.corrections) and not design.is_layered)
         if self.show_missing() or result is None:
             return
@@ -338,7 +345,8 @@ class OutlinePanel(Panel):
             f"{joined}{counted(outline.hole_count, 'hole') if outline.hole_count else 'no hole'} cut out"
         )
         known = "Known exactly from its layers."
-        self.method.setText(known if result.composed is not None else _METHOD_WORDS[result.subject.method])
+        words = self.subject.words(result) or _METHOD_WORDS[result.subject.method]
+        self.method.setText(known if result.composed is not None else words)
         self.gaps.show_leaks(result)
         self.hole_rule.setText(
             f"Holes that the border leaves between parts are closed below {result.design.edge.hole_mm2:g} mm². "
@@ -346,7 +354,7 @@ class OutlinePanel(Panel):
         )
         self.parts.show_components(outline.parts)
         self.holes.show_components(outline.holes)
-        self._show_together(result, pieces, loose)
+        self.together.show_result(result, pieces, loose)
         self.narrowest.show_length(workspace.job.narrowest_mm, workspace.unit)
         strands = sum(place.kind == "strand" for place in result.narrow)
         gaps = len(result.narrow) - strands
@@ -366,31 +374,4 @@ class OutlinePanel(Panel):
         self.curve.setText(
             f"Greatest deviation {length(fitted.deviation_mm, 3)}; {length(length_mm)} "
             f"on {fitted.node_count} nodes, {fitted.node_count / (length_mm / 25.4):.1f} an inch."
-        )
-
-    def _show_together(self, result: DesignResult, pieces: int, loose: int) -> None:
-        self.together.setVisible(pieces > 1)
-        if pieces == 1:
-            return
-        from honest_edge.core.outline.joining import offered_offset_mm
-
-        moved = self.workspace.length(result.design.edge.signed_offset_mm, 2)
-        offered_mm = None if result.joining_mm is None else offered_offset_mm(result.joining_mm)
-        is_used = result.design.edge.school == "border" and result.design.edge.offset_mm == offered_mm
-        self.join.setVisible(offered_mm is not None and not is_used)
-        if offered_mm is not None:
-            smallest = "the smallest border" if loose == 1 else "a border"
-            self.join.setText(f"Use {smallest}, {self.workspace.length(offered_mm, 2)}")
-        if result.joining_mm is None:
-            self.together_words.setText(f"{pieces} parts: too many to ask which border joins them.")
-            return
-        joins = self.workspace.length(result.joining_mm, 2)
-        if loose == 1:
-            self.together_words.setText(
-                f"All {pieces} parts join from a border of {joins} on; the cut lies {moved} outside."
-            )
-            return
-        self.together_words.setText(
-            f"At {moved} the cut falls into {loose} pieces; the loose ones are marked. "
-            f"All join from a border of {joins} on."
         )

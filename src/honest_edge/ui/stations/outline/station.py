@@ -134,7 +134,7 @@ class OutlineStation(Station):
     # -- by hand -------------------------------------------------------------------------------------
 
     def lay_tool_down(self) -> None:
-        self.panel.toolbox.take(None)
+        self.panel.lay_tools_down()
 
     def stroke_drawn(self, tool: Tool, points_mm: list[tuple[float, float]]) -> None:
         self.panel.take_stroke(tool, points_mm)

@@ -19,6 +19,25 @@ PICK = Tool(
 )
 """Takes the background's colour from a place."""
 
+LOOP = Tool(name="around", shape="loop", word="Loop", hint="draw once round the subject, loosely")
+OVAL = Tool(name="around oval", shape="oval", word="Oval", hint="drag an oval round the subject")
+ROUNDED = Tool(name="around box", shape="box", word="Box", hint="drag a rounded box round the subject")
+BELONGS = Tool(
+    name="keep", shape="brush", tone="fine", word="Belongs", hint="brush over a part of the subject that is missing"
+)
+FOREIGN = Tool(
+    name="clear", shape="brush", tone="danger", word="Does not", hint="brush over what does not belong to the subject"
+)
+LOOPS = (LOOP, OVAL, ROUNDED)
+OF_SUBJECT = (
+    ToolButton(tool=LOOP, key="L"),
+    ToolButton(tool=OVAL, key="O"),
+    ToolButton(tool=ROUNDED, key="R"),
+    ToolButton(tool=BELONGS, key="K"),
+    ToolButton(tool=FOREIGN, key="X"),
+)
+"""They tell a photograph's subject from what is round it."""
+
 BUTTONS = (
     ToolButton(tool=DAM, key="D"),
     ToolButton(tool=KEEP, key="K"),
