@@ -1,8 +1,8 @@
 """Subjects cut out of photographs: open drawings composed on open photographs, so that what belongs to them is known.
 
 Twenty composites with full clutter: light that falls off, blur, noise, JPEG 85. The loop is a loose hull; each of three
-strokes is laid where a hand would lay it: along the largest place that is wrong, not over its side of the border. Overlap is intersection
-over union of coverage above a half; the border is compared at 60 mm width of the subject.
+strokes is laid where a hand would lay it: along the largest place that is wrong, not over its side of the border.
+Overlap is intersection over union of coverage above a half; the border is compared at 60 mm width of the subject.
 """
 
 from __future__ import annotations
@@ -106,7 +106,7 @@ def border_mm(found: np.ndarray, truth: np.ndarray) -> float:
 
 
 def cut_out(rgb: np.ndarray, truth: np.ndarray) -> tuple[list[float], float, float]:
-    """Return the overlap after the loop and each stroke, the border's distance, and the longest of a stroke's seconds."""
+    """Return the overlap after the loop and each stroke, the border's distance, and the longest stroke's seconds."""
     loop, seconds = loop_round(truth), 0.0
     strokes: list[Stroke] = []
     found = subject_coverage(rgb, loop)

@@ -134,6 +134,8 @@ INK = (40, 90, 160)
 CHANGES = {
     "background": (of_outline(background="flood", colour=(255, 255, 255)), (*OUTLINE, *CUT, *PRINT, *EDGE)),
     "colour": (of_outline(background="flood", colour=(250, 250, 250)), (*OUTLINE, *CUT, *PRINT, *EDGE)),
+    "closely_mm": (of_outline(background="subject", closely_mm=2.0), (*OUTLINE, *CUT, *PRINT, *EDGE)),
+    "closely_mm alone": (of_outline(closely_mm=2.0), AFTER_TRACE),
     "tolerance": (of_outline(background="flood", tolerance=60.0), (*OUTLINE, *CUT, *PRINT, *EDGE)),
     "trace_area": (of_outline(trace_area=(0.0, 0.0, 0.7, 1.0)), (*OUTLINE, *CUT, *PRINT, *EDGE)),
     "dam_px": (of_outline(background="flood", dam_px=9.0), (*OUTLINE, *CUT, *PRINT, *EDGE)),
@@ -223,5 +225,5 @@ def test_what_a_step_reads_is_what_another_makes_or_what_is_given(base):
 @pytest.mark.parametrize("recipe", [OutlineRecipe, EdgeRecipe])
 def test_no_field_of_a_recipe_is_left_out(recipe):
     """A new field comes with what depends on it; the bleed's fill is changed with its colour."""
-    covered = {name.split()[-1] for name in CHANGES} | {"fill"}
+    covered = {part for name in CHANGES for part in name.split()} | {"fill"}
     assert {one.name for one in fields(recipe)} - covered == set()

@@ -2,12 +2,14 @@
 
 from pathlib import Path
 
+import numpy as np
 import pytest
 import skimage
 from PyQt6.QtWidgets import QPushButton
 
-from hands import click, visit
+from hands import click, draw_on_table, type_into, visit
 from honest_edge import cli
+from honest_edge.files.project import load_project
 
 CAMERA = Path(skimage.__file__).parent / "data" / "camera.png"
 
@@ -20,23 +22,67 @@ def with_photograph(window, settle):
 
 
 def the_button(where):
-    return next(made for made in where.findChildren(QPushButton) if made.text() == "Clear its ground anyway")
+    return next(made for made in where.findChildren(QPushButton) if made.text() == "Cut out the subject")
 
 
-def test_a_photograph_keeps_its_rectangle_and_one_click_clears_it(with_photograph, settle):
-    window = with_photograph
-    visit(window, "outline")
-    panel = window.stations["outline"].panel
-    assert "looks like a photograph, so its whole rectangle is kept" in panel.kept.words
-    assert window.workspace.result.outline.part_count == 1
-    assert window.workspace.overview.state("outline")[0] == "done"  # nothing is wrong with it
-    steps = window.document.undo_stack.count()
-    click(the_button(panel.kept))
+COFFEE = CAMERA.with_name("coffee.png")
+"""A cup on a saucer, 600 x 400 px; the saucer's ellipse was measured by eye, its middle and half axes in px."""
+SAUCER = (278, 235, 200, 142)
+
+
+def share_of_saucer(result):
+    coverage = result.subject.coverage > 127
+    rows, columns = np.indices(coverage.shape)
+    x, y, wide, high = SAUCER
+    inside = ((columns - x) / wide) ** 2 + ((rows - y) / high) ** 2 <= 1
+    return (coverage & inside).sum() / inside.sum(), (coverage & ~inside).sum() / coverage.sum()
+
+
+def test_the_subject_is_cut_out_from_art_on_looped_brushed_undone_and_kept(window, settle, tmp_path):
+    window.take_files([COFFEE])
     settle(window)
-    assert window.document.undo_stack.count() == steps + 1
-    assert window.document.job.designs[0].outline.background == "flood"
-    assert window.workspace.result.outline.area.area < 0.9 * window.workspace.result.width_mm**2
-    assert not panel.kept.isVisibleTo(panel)
+    visit(window, "art")
+    settle(window)
+    button = window.here.panel.cut_out
+    assert button.isVisible()
+    click(button)
+    settle(window)
+    assert window.station == "outline"
+    panel, per_px = window.here.panel, window.workspace.result.outline.pixel_mm
+    assert "A first guess" in panel.method.text()
+    assert panel.subject.isVisible()
+    assert not panel.toolbox.isVisible()
+    click(panel.subject.toolbox.buttons["around"])
+    corners = [(40, 30), (330, 12), (520, 60), (530, 250), (440, 385), (200, 392), (50, 330)]
+    draw_on_table(window.table, *[(x * per_px, y * per_px) for x, y in corners])
+    settle(window)
+    design = window.workspace.design
+    assert [step.kind for step in design.outline.corrections] == ["around"]
+    assert "the border is found again" in panel.method.text()
+    held, beyond = share_of_saucer(window.workspace.result)
+    assert held > 0.9
+    assert beyond < 0.25  # the cup rises above the saucer
+    assert window.table.tool is None
+    click(panel.subject.toolbox.buttons["clear"])
+    type_into(panel.subject.toolbox.brush, "4 mm")
+    draw_on_table(window.table, (278 * per_px, 330 * per_px), (300 * per_px, 350 * per_px))
+    settle(window)
+    assert window.workspace.result.subject.coverage[340, 290] == 0
+    window.document.undo_stack.undo()
+    settle(window)
+    assert window.workspace.result.subject.coverage[340, 290] == 255
+    before = window.workspace.result.outline.area
+    type_into(panel.subject.closely.field, "5")
+    settle(window)
+    assert window.workspace.design.outline.closely_mm == 5
+    assert window.workspace.result.outline.area.length < before.length
+    window.document.save(tmp_path / "cup.hedge")
+    kept = load_project(tmp_path / "cup.hedge").job.designs[0].outline
+    assert kept == window.workspace.design.outline
+    click(panel.subject.toolbox.buttons["around box"])
+    draw_on_table(window.table, (1, 1), (1, 1.05))
+    assert "The loop holds nothing" in window.bar.message.text()
+    assert window.workspace.design.outline == kept
 
 
 def test_a_photograph_as_a_layer_keeps_it_too_and_its_background_can_be_chosen(with_photograph, settle):
@@ -50,7 +96,7 @@ def test_a_photograph_as_a_layer_keeps_it_too_and_its_background_can_be_chosen(w
     assert window.workspace.result.outline.area.area == pytest.approx(side_mm**2, rel=0.01)
     click(the_button(panel.findings))
     settle(window)
-    assert window.document.job.designs[0].layers[0].picture.outline.background == "flood"
+    assert window.document.job.designs[0].layers[0].picture.outline.background == "subject"
     assert window.workspace.result.outline.area.area < 0.9 * side_mm**2
     panel.take(("l1",))
     choice = panel.fields.controls["picture.outline.background"]
@@ -63,8 +109,20 @@ def test_a_photograph_as_a_layer_keeps_it_too_and_its_background_can_be_chosen(w
 
 def test_the_command_line_says_it_and_clears_it_when_told(capsys, tmp_path):
     assert cli.main(["outline", str(CAMERA), "--width", "60mm"]) == 0
-    assert "it looks like a photograph, so its whole rectangle is kept; --background flood" in capsys.readouterr().out
+    assert "it looks like a photograph, so its whole rectangle is kept; --background subject" in capsys.readouterr().out
     assert cli.main(["outline", str(CAMERA), "--width", "60mm", "--background", "flood"]) == 0
+    assert "looks like" not in capsys.readouterr().out
+    cup = ["outline", str(COFFEE), "--width", "60mm"]
+    assert cli.main([*cup, "--background", "subject", "--around", "40,10,530,392"]) == 0
+    assert "1 part(s)" in capsys.readouterr().out
+    assert cli.main([*cup, "--around", "40,10,530,392"]) == 2
+    assert "give it with --background subject" in capsys.readouterr().err
+    assert cli.main([*cup, "--background", "subject", "--around", "40,x"]) == 2
+    assert "LEFT,TOP,RIGHT,BOTTOM in pixels" in capsys.readouterr().err
+    subject = ["--background", "subject", "--around", "40,10,530,392", "--closely", "1mm"]
+    assert cli.main(["profile", str(COFFEE), "--width", "60mm", *subject]) == 0
+    assert "% clean" in capsys.readouterr().out
+    assert cli.main(["prepare", str(COFFEE), "--width", "60mm", *subject, "--out", str(tmp_path / "cup")]) in (0, 1)
     assert "looks like" not in capsys.readouterr().out
     files = ["--width", "60mm", "--out", str(tmp_path / "out")]
     assert cli.main(["prepare", str(CAMERA), *files]) == 0

@@ -19,7 +19,7 @@ from honest_edge.core.imaging.flood import (
     tolerance_for,
 )
 from honest_edge.core.imaging.leaks import Leak, dammed
-from honest_edge.core.imaging.recognise import Likeness, likeness
+from honest_edge.core.imaging.recognise import Likeness, is_shaded, likeness
 from honest_edge.core.imaging.subject_cut import Stroke, own_colours, subject_coverage
 from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.errors import BlockedError
@@ -128,7 +128,8 @@ def _without_colour(
     if colour is None:
         if recipe.background != "auto":
             raise BlockedError("The picture’s border has no colour in common: choose a colour, or keep the rectangle")
-        return Subject(pixels=strokes.opaque(artwork.pixels), method="none")
+        looks_like: Likeness | None = "photograph" if judge and is_shaded(rgb) else None
+        return Subject(pixels=strokes.opaque(artwork.pixels), method="none", looks_like=looks_like)
     tolerance = recipe.tolerance or tolerance_for(rgb, colour)
     looks_like = likeness(rgb, colour, tolerance, lossy=artwork.lossy)
     if looks_like is not None and judge:

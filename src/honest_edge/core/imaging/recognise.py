@@ -85,6 +85,12 @@ def likeness(rgb: Bytes, colour: Distances, tolerance: float, *, lossy: bool) ->
     return None
 
 
+def is_shaded(rgb: Bytes) -> bool:
+    """Return whether a picture whose border has no colour in common is of soft shades, as photographs are."""
+    small = _reduced(rgb)
+    return _soft_shades(small, np.ones(small.shape[:2], np.uint8)) >= _TONES
+
+
 def _reduced(rgb: Bytes) -> Bytes:
     height, width = rgb.shape[:2]
     factor = _LOOKED_AT_PX / max(height, width)
