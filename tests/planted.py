@@ -149,6 +149,16 @@ def open_ring():
     return Planted(job=job, assets=assets | more, at=at, twin=whole)
 
 
+def grainy():
+    cover = cover_of(400, disc(90, 110, 200))
+    rows, columns = np.mgrid[3:397:9, 210:397:9]
+    specked = cover.copy()
+    specked[rows, columns] = 1.0  # a dot every nine pixels
+    job, assets = pictured(specked, background=(255, 255, 255))
+    plain, more = pictured(cover, background=(255, 255, 255))
+    return Planted(job=job, assets=assets | more, twin=plain, is_mended=False)
+
+
 def two_parts():
     job, assets = pictured(cover_of(400, disc(80, 110, 200), disc(60, 320, 200)))
     (design,) = job.designs
@@ -488,6 +498,7 @@ PLANTED = {
     "matte": matted,
     "quiet": code_at_the_edge,
     "leaks": open_ring,
+    "specks": grainy,
     "parts": two_parts,
     "gap": see_through,
     "apart": apart,

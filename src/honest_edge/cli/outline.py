@@ -58,6 +58,7 @@ def add_outline(command: argparse.ArgumentParser) -> None:
 
 
 def _outline(options: argparse.Namespace) -> None:
+    from honest_edge.core.imaging.leaks import told
     from honest_edge.core.outline.outline import fit_area
     from honest_edge.files.read_input import read_picture
     from honest_edge.files.write_svg import outline_svg
@@ -89,8 +90,12 @@ def _outline(options: argparse.Namespace) -> None:
         f"outline {format_length(outline.area.length, options.units)} on {nodes} nodes"
     )
     kept = () if subject.looks_like is None else (_kept_words(subject.looks_like),)
-    gaps = map(partial(_gap_words, width_mm, options.units), subject.leaks)
-    say_notes(shown(options.art), (*artwork.notes, *kept, *gaps))
+    listed = told(subject.leaks)
+    gaps = map(partial(_gap_words, width_mm, options.units), listed)
+    more = len(subject.leaks) - len(listed)
+    rest = (f"{more} more gaps",) if more else ()
+    specks = (f"{subject.specks:,} specks, such as grain of paper, are left out",) if subject.specks else ()
+    say_notes(shown(options.art), (*artwork.notes, *kept, *specks, *gaps, *rest))
 
 
 def _outlined(options: argparse.Namespace, data: bytes, width_mm: float | None) -> tuple[Artwork, Subject, Outline]:

@@ -300,6 +300,7 @@ def findings(
         layers=layer_findings,
         looks_like=subject.looks_like,
         cleared=subject.cleared,
+        specks=subject.specks,
         leaks=subject.leaks,
         cut=cut,
         joining_mm=joining_mm,

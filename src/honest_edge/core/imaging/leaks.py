@@ -31,6 +31,9 @@ _RING_SHARE, _LINE_SHARE = (
 _BAY_DEPTH, _WIDEST_MOUTH = 0.6, 0.55  # in diameters of a disc as large: a sixth of a ring is 0.5 wide
 _DEFAULT_ROOM, _OFFERED_ROOM = 2.0, 3.0  # a pocket is at least so many radii deep, or it is a notch in the art
 
+_MOST_POCKETS = 60  # hatching and grain have thousands, and no outline that was to be closed
+_MOST_TOLD = 10
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Leak:
@@ -112,6 +115,13 @@ def dammed(
         known = [(x / width, y / width) for x, y in left_open]
         leaks = [leak for leak in leaks if leak.dammed or not _is_near(leak, known, (2 * dam_px + 4) / width)]
     return outside, tuple(leaks)
+
+
+def told(leaks: Sequence[Leak]) -> tuple[Leak, ...]:
+    """Return the gaps that are worth a line each: the open ones first, then those before the largest pockets."""
+    if len(leaks) <= _MOST_TOLD:
+        return tuple(leaks)
+    return tuple(sorted(leaks, key=lambda leak: (leak.dammed, -leak.pocket))[:_MOST_TOLD])
 
 
 def _is_near(leak: Leak, places: Sequence[Point], reach: float) -> bool:
@@ -226,7 +236,13 @@ def _gaps(like: Mask, outside: Mask, radius: float, room: float) -> Iterator[_Ga
     if not (depth[pockets] > room * radius).any():
         return
     count, labels, boxes, _ = cv2.connectedComponentsWithStats(pockets.astype(np.uint8), connectivity=4)
-    for label in range(1, count):
+    largest = np.arange(1, count)
+    if count > _MOST_POCKETS:
+        largest = 1 + np.argsort(-boxes[1:, cv2.CC_STAT_AREA], kind="stable")[:_MOST_POCKETS]
+    found = 0
+    for label in largest.tolist():
+        if found >= _MOST_POCKETS:
+            return
         left, top, wide, high, area = (int(value) for value in boxes[label])
         window = (slice(top - 1, top + high + 1), slice(left - 1, left + wide + 1))
         pocket = labels[window] == label
@@ -236,6 +252,7 @@ def _gaps(like: Mask, outside: Mask, radius: float, room: float) -> Iterator[_Ga
         for x, y in _mouths(mouth, depth[window]):
             gap = _narrowest(padded == 0, (x + left - 1, y + top - 1), radius, area)
             if gap is not None:
+                found += 1
                 yield replace(
                     gap,
                     start=(gap.start[0] - margin, gap.start[1] - margin),

@@ -20,6 +20,7 @@ _MARGIN = 8  # pixels of nothing round the art: more than the smoothing reaches
 _THIN_PX = 3  # what an opening or closing of this size takes away or fills is thin
 _THIN_FROM, _THIN_GAIN = 0.2, 5.0  # share of a pixel from which on it counts; a square corner stays below
 _THIN_BLUR_PX, _SHARPEN_BLUR_PX = 1.0, 0.6
+_MOST_SHARPENED_PX = 80_000
 _BAND_ROWS, _BLOCK_COLUMNS = 160, 256
 _TOTAL_BLUR_PX = float(np.hypot(BLUR_PX, np.sqrt(1 / 12)))  # with the pixel's own area
 
@@ -161,11 +162,14 @@ def _polygons(rings: list[Floats]) -> list[shapely.Polygon]:
     inner = [ring for ring, area in zip(rings, areas, strict=True) if area * outward < 0]
     if inner:
         sizes = np.array([polygon.area for polygon in bare])
-        hits = shapely.STRtree(bare).query(shapely.points([ring[0] for ring in inner]), predicate="within")
-        for index, ring in enumerate(inner):
-            around = hits[1][hits[0] == index]
-            if len(around):
-                holes[int(around[sizes[around].argmin()])].append(ring)
+        # what asks is prepared, so the long rings ask
+        holder, held = shapely.STRtree(shapely.points([ring[0] for ring in inner])).query(bare, predicate="contains")
+        smallest: dict[int, int] = {}
+        for polygon, hole in zip(holder.tolist(), held.tolist(), strict=True):
+            if hole not in smallest or sizes[polygon] < sizes[smallest[hole]]:
+                smallest[hole] = polygon
+        for hole in sorted(smallest):
+            holes[smallest[hole]].append(inner[hole])
     return [shapely.Polygon(ring, inside) if inside else p for ring, inside, p in zip(outer, holes, bare, strict=True)]
 
 
@@ -175,7 +179,12 @@ def _signed_area(ring: Floats) -> float:
 
 
 def _drawn_out(polygons: list[shapely.Polygon], corner_deg: float | None) -> shapely.MultiPolygon:
-    parts = [_part(polygon, corner_deg) for polygon in polygons]
+    """Draw out the corners of all but what is longer than any drawing's outline: the rest of that is grain."""
+    reached = np.cumsum([polygon.length for polygon in polygons])
+    parts = [
+        _part(polygon, corner_deg if so_far <= _MOST_SHARPENED_PX else None)
+        for polygon, so_far in zip(polygons, reached, strict=True)
+    ]
     return shapely.MultiPolygon([part for part in parts if part is not None])
 
 

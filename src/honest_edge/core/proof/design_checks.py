@@ -59,6 +59,7 @@ def design_findings(
     layers: Sequence[Finding],
     looks_like: Likeness | None,
     cleared: Likeness | None,
+    specks: int,
     leaks: Sequence[Leak],
     cut: CutLines,
     joining_mm: float | None,
@@ -78,6 +79,7 @@ def design_findings(
         *layers,
         *_of_art(design, artwork, width_mm, float(np.ptp(art.bounds[::2]))),
         *_of_ground(design, looks_like, cleared),
+        *_of_specks(design, specks),
         *_of_leaks(design, leaks),
         *_of_parts(design, cut, joining_mm),
         *_of_slits(design, cut, art, width_mm),
@@ -140,6 +142,13 @@ def _of_ground(design: Design, looks_like: Likeness | None, cleared: Likeness | 
 def ground_words(looks_like: Likeness) -> str:
     """Return why a picture keeps its ground, as the rest of a sentence."""
     return f"looks like a {looks_like}, so its whole rectangle is kept"
+
+
+def _of_specks(design: Design, specks: int) -> Iterator[Finding]:
+    if specks:
+        yield register.SPECKS.found(
+            _subject(design), f"{specks:,} specks, such as grain of paper or dots of a print, are left out"
+        )
 
 
 def _of_leaks(design: Design, leaks: Sequence[Leak]) -> Iterator[Finding]:

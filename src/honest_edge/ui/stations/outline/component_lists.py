@@ -84,7 +84,13 @@ class GapList(_List):
         self.heading.setText(
             f"{counted(len(leaks), 'gap')} in the outline" + (f", {waiting} to look at" if waiting else "")
         )
-        self._fill(key, [self._row(leak, result.width_mm) for leak in leaks])
+        from honest_edge.core.imaging.leaks import told
+
+        listed = told(leaks)
+        rows = [self._row(leak, result.width_mm) for leak in listed]
+        if len(leaks) > len(listed):
+            rows.append(label(f"{len(leaks) - len(listed)} more, marked on the table.", "soft"))
+        self._fill(key, rows)
 
     def _row(self, leak: Leak, width_mm: float) -> QWidget:
         width = self.workspace.length(leak.width * width_mm, 2)

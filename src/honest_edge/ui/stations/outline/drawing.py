@@ -142,7 +142,9 @@ def draw_decisions(scene: QGraphicsScene, result: DesignResult, tokens: Tokens, 
     for index, place in enumerate(result.narrow[:_MOST_MARKS]):
         words_of = f"narrow {place.kind}" if index < _MOST_WORDS else ""
         add(scene, PlaceMark(place.x_mm, place.y_mm, words_of, tokens.look, tokens.panel))
-    width_mm = result.width_mm
+    from honest_edge.core.imaging.leaks import told
+
+    width_mm, written = result.width_mm, told(result.subject.leaks)
     for leak in result.subject.leaks:
         (x0, y0), (x1, y1) = leak.start, leak.end
         colour = tokens.fine if leak.dammed else tokens.danger
@@ -151,6 +153,8 @@ def draw_decisions(scene: QGraphicsScene, result: DesignResult, tokens: Tokens, 
         pen.setCosmetic(True)
         line.setPen(pen)
         add(scene, line)
+        if leak not in written:
+            continue  # its line is enough: words would lie on words
         gap = shown_length(leak.width * width_mm, unit, digits=2 if unit == "mm" else 3)
         question = f"the inside is open here, {gap}: close it?" if leak.width > _WIDE else f"gap of {gap}?"
         text = f"{gap}, closed" if leak.dammed else question
