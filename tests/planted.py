@@ -137,6 +137,17 @@ def photograph(background="auto"):
     return Planted(job=replace(job, designs=(design,)), assets=dict(holder.assets) | more, twin=plain)
 
 
+def shaded_paper():
+    cover = cover_of(400, disc(90, 200, 200))
+    light = np.linspace(235, 165, 400)[None, :, None] * np.array([1.0, 0.98, 0.94])
+    page = np.clip(light * (1 - 0.7 * cover[..., None]), 0, 255).astype(np.uint8)
+    holder, job = JobHolder(), Job(error=FINE)
+    design = design_from(holder, job, png(page, dpi=(300, 300)), "pencil.png")
+    design = replace(design, width_mm=400 * PX_MM, copies=1, fills=False)
+    plain, more = pictured(cover, background=(255, 255, 255))
+    return Planted(job=replace(job, designs=(design,)), assets=dict(holder.assets) | more, twin=plain)
+
+
 # -- outline and cut ----------------------------------------------------------------------------------
 
 
@@ -499,6 +510,7 @@ PLANTED = {
     "quiet": code_at_the_edge,
     "leaks": open_ring,
     "specks": grainy,
+    "shaded paper": shaded_paper,
     "parts": two_parts,
     "gap": see_through,
     "apart": apart,

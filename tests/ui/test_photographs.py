@@ -1,10 +1,12 @@
 """A photograph on a card or as a sticker keeps its rectangle, says so, and is cleared by one click."""
 
+import math
 from pathlib import Path
 
 import numpy as np
 import pytest
 import skimage
+from PIL import Image
 from PyQt6.QtWidgets import QPushButton
 
 from hands import click, draw_on_table, type_into, visit
@@ -83,6 +85,34 @@ def test_the_subject_is_cut_out_from_art_on_looped_brushed_undone_and_kept(windo
     draw_on_table(window.table, (1, 1), (1, 1.05))
     assert "The loop holds nothing" in window.bar.message.text()
     assert window.workspace.design.outline == kept
+
+
+def test_the_paper_of_a_drawing_turns_white_by_one_press_at_art_and_back(window, settle, tmp_path):
+    rows, columns = np.mgrid[:300, :400]
+    ink = (np.hypot(columns - 200, rows - 150) <= 90)[..., None]
+    light = (235 - columns / 8)[..., None] * np.array([1.0, 0.98, 0.94])
+    Image.fromarray(np.where(ink, 0.4 * light, light).astype(np.uint8)).save(tmp_path / "pencil.png")
+    window.take_files([tmp_path / "pencil.png"])
+    settle(window)
+    visit(window, "art")
+    settle(window)
+    panel = window.here.panel
+    whole = window.workspace.result.outline.area.area
+    assert panel.white.isVisible()
+    click(panel.white)
+    settle(window)
+    result = window.workspace.result
+    assert window.workspace.design.source.paper == "white"
+    assert result.artwork.pixels[5, 5].tolist() == [255] * 4
+    assert result.outline.area.area == pytest.approx(math.pi * (90 * result.outline.pixel_mm) ** 2, rel=0.02)
+    assert panel.paper.isVisible()
+    assert not panel.white.isVisible()
+    window.document.undo_stack.undo()
+    settle(window)
+    assert window.workspace.result.outline.area.area == whole
+    assert panel.white.isVisible()
+    drawn = ["outline", str(tmp_path / "pencil.png"), "--width", "60mm", "--drawn-on"]
+    assert cli.main([*drawn, "strong"]) == 0
 
 
 def test_a_photograph_as_a_layer_keeps_it_too_and_its_background_can_be_chosen(with_photograph, settle):

@@ -11,10 +11,12 @@ from honest_edge.cli.typed import length
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.specs import (
     SCHOOL_DEFAULTS,
+    ArtSource,
     Background,
     BleedFill,
     EdgeRecipe,
     OutlineRecipe,
+    Paper,
 )
 from honest_edge.core.values.units import format_length
 
@@ -38,6 +40,13 @@ def add_art_options(command: argparse.ArgumentParser) -> None:
         help="box in pixels, or an SVG with one path in pixels, loosely round the subject (with --background subject)",
     )
     command.add_argument("--closely", help="how closely the subject is followed, 0.3mm to 5mm (default 0.5mm)")
+    command.add_argument(
+        "--drawn-on",
+        choices=get_args(Paper),
+        default="kept",
+        help="paper of a drawing: as it is (kept, the default), made white (white), or white with the drawing made "
+        "stronger (strong)",
+    )
     command.add_argument("--threshold", type=float, default=0.5, help="coverage where a soft edge ends (default 0.5)")
     command.add_argument("--holes", metavar="MM2", type=float, help="keep holes of at least this area; else all filled")
     command.add_argument(
@@ -68,6 +77,11 @@ def add_edge_options(command: argparse.ArgumentParser) -> None:
     command.add_argument("--fatten", help="how much thicker thin strokes become (default 0)")
     command.add_argument("--cut", choices=("kiss", "through"), default="kiss", help="line kind (default kiss)")
     command.add_argument("--stock", metavar="COLOUR", help="white (the default), clear or a colour such as #d2b48c")
+
+
+def art_source(options: argparse.Namespace) -> ArtSource:
+    """Return which part of a file is shown, and what becomes of its paper."""
+    return ArtSource(page=options.page, paper=options.drawn_on)
 
 
 def outline_recipe(options: argparse.Namespace, width_px: float) -> OutlineRecipe:

@@ -13,6 +13,7 @@ from honest_edge.cli.art_options import (
     EXITS,
     LENGTH_HELP,
     add_art_options,
+    art_source,
     outline_recipe,
     say_notes,
     side_words,
@@ -20,9 +21,6 @@ from honest_edge.cli.art_options import (
 from honest_edge.cli.sizes import add_sizes, asked_width
 from honest_edge.cli.targets import write_targets
 from honest_edge.cli.typed import shown
-from honest_edge.core.values.specs import (
-    ArtSource,
-)
 from honest_edge.core.values.units import Unit, format_length
 
 if TYPE_CHECKING:
@@ -105,7 +103,7 @@ def _outlined(options: argparse.Namespace, data: bytes, width_mm: float | None) 
     from honest_edge.core.outline.trace import trace_pixels
     from honest_edge.files.read_art import read_art
 
-    artwork = read_art(data, options.art.name, ArtSource(page=options.page), width_mm=width_mm)
+    artwork = read_art(data, options.art.name, art_source(options), width_mm=width_mm)
     recipe = outline_recipe(options, artwork.width_px)
     subject = clear_background(artwork, recipe)
     traced = trace_pixels(subject.coverage, recipe.threshold)

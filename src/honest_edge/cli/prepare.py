@@ -15,6 +15,7 @@ from honest_edge.cli.art_options import (
     LENGTH_HELP,
     add_art_options,
     add_edge_options,
+    art_source,
     edge_recipe,
     outline_recipe,
     say_notes,
@@ -27,7 +28,6 @@ from honest_edge.cli.typed import length, shown
 from honest_edge.core.values.errors import BlockedError, FileError, HeldError, UsageError
 from honest_edge.core.values.names import readable
 from honest_edge.core.values.specs import (
-    ArtSource,
     check_copies,
 )
 from honest_edge.core.values.units import format_length
@@ -108,7 +108,7 @@ def _prepare(options: argparse.Namespace) -> None:
             copies=options.copies,
             fills=False,
             edge=edge,
-            source=ArtSource(page=options.page),
+            source=art_source(options),
             outline=outline_recipe(options, artwork.width_px),
         )
         job = with_designs(job, [sized(options, design, job, pipeline)])

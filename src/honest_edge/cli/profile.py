@@ -14,6 +14,7 @@ from honest_edge.cli.art_options import (
     LENGTH_HELP,
     add_art_options,
     add_edge_options,
+    art_source,
     edge_recipe,
     outline_recipe,
 )
@@ -22,9 +23,6 @@ from honest_edge.cli.sheet_options import add_use_option, stock_of
 from honest_edge.cli.sizes import add_sizes, sized
 from honest_edge.cli.typed import pair, shown
 from honest_edge.core.values.sheet import SheetSpec
-from honest_edge.core.values.specs import (
-    ArtSource,
-)
 from honest_edge.core.values.units import format_length
 
 if TYPE_CHECKING:
@@ -81,7 +79,7 @@ def _profile(options: argparse.Namespace) -> None:
     design = replace(
         design_of(holder, job, data, options.art.name, artwork),
         edge=edge_recipe(options),
-        source=ArtSource(page=options.page),
+        source=art_source(options),
         outline=outline_recipe(options, artwork.width_px),
     )
     pipeline = Pipeline(holder.assets)

@@ -39,7 +39,7 @@ def read_art(
     Args:
         data: the file's bytes.
         name: what messages call it.
-        source: which page, layers and region.
+        source: which page, layers and region, and what becomes of the paper.
         width_mm: finished width, which decides how finely a drawing is drawn; None takes the stated one.
         look_px: of a plain picture, about how long its longer side is for a first look; 0 takes all of it.
         cancelled: asked while a drawing is drawn.
@@ -52,6 +52,10 @@ def read_art(
         raise ArtError(f"{name} is empty: export the picture again")
     kind = drawn_kind(data)
     whole = _drawn(data, kind or "picture", name, source, width_mm, look_px, cancelled)
+    if source.paper != "kept":
+        from honest_edge.core.imaging.paper import whitened
+
+        whole = replace(whole, pixels=whitened(whole.pixels, source.paper))
     return whole if source.region is None else _cropped(whole, source.region)
 
 

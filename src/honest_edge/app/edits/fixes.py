@@ -8,7 +8,7 @@ from typing import Any
 from honest_edge.core.values.findings import Fix
 from honest_edge.core.values.job import Job
 
-_OF_DESIGN = ("width_mm", "outline", "edge", "layers", "backing", "is_flattened", "fills")
+_OF_DESIGN = ("width_mm", "source", "outline", "edge", "layers", "backing", "is_flattened", "fills")
 
 
 def fixed_job(job: Job, fix: Fix) -> Job:

@@ -24,6 +24,7 @@ from honest_edge.core.geometry.distance import reach_mm as reach_of
 from honest_edge.core.geometry.paths import as_multipolygon
 from honest_edge.core.imaging.background import Subject, clear_background
 from honest_edge.core.imaging.matte import Matte, find_matte
+from honest_edge.core.imaging.paper import on_shaded_paper
 from honest_edge.core.outline.narrow import Narrow, narrow_places
 from honest_edge.core.outline.outline import Outline, outline_of
 from honest_edge.core.outline.trace import trace_sharp_and_blunt
@@ -102,6 +103,12 @@ def subject(composed: Composed | None, artwork: Artwork, background: OutlineReci
     if composed is not None:
         return Subject(pixels=artwork.pixels, method="alpha")
     return clear_background(artwork, background)
+
+
+@STEPS.step()
+def is_shaded(composed: Composed | None, artwork: Artwork) -> bool:
+    """Whether it is a drawing on paper that is not white all over."""
+    return composed is None and not artwork.is_vector and on_shaded_paper(artwork.pixels)
 
 
 @STEPS.step()
@@ -280,6 +287,7 @@ def findings(
     artwork: Artwork,
     width_mm: float,
     subject: Subject,
+    is_shaded: bool,
     outline: Outline,
     cut: CutLines,
     layer_findings: tuple[Finding, ...],
@@ -298,6 +306,7 @@ def findings(
         width_mm=width_mm,
         art=outline.area,
         layers=layer_findings,
+        on_shaded_paper=is_shaded,
         looks_like=subject.looks_like,
         cleared=subject.cleared,
         specks=subject.specks,

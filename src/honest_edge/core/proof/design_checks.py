@@ -57,6 +57,7 @@ def design_findings(
     width_mm: float,
     art: shapely.MultiPolygon,
     layers: Sequence[Finding],
+    on_shaded_paper: bool,
     looks_like: Likeness | None,
     cleared: Likeness | None,
     specks: int,
@@ -78,6 +79,7 @@ def design_findings(
     return (
         *layers,
         *_of_art(design, artwork, width_mm, float(np.ptp(art.bounds[::2]))),
+        *_of_paper(design, on_shaded_paper=on_shaded_paper),
         *_of_ground(design, looks_like, cleared),
         *_of_specks(design, specks),
         *_of_leaks(design, leaks),
@@ -123,6 +125,16 @@ def _of_art(design: Design, artwork: Artwork, width_mm: float, art_mm: float) ->
             _subject(design),
             f"the file states two sizes: {said}",
             "hold a ruler to where it will go and type the width",
+        )
+
+
+def _of_paper(design: Design, *, on_shaded_paper: bool) -> Iterator[Finding]:
+    if on_shaded_paper:
+        source = replace(design.source, paper="white")
+        yield register.SHADED.found(
+            _subject(design),
+            "it is a drawing on paper, and the paper is not white all over",
+            fix=Fix(words="Make the paper white", design=design.key, source=source),
         )
 
 

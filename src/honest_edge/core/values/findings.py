@@ -14,7 +14,7 @@ if TYPE_CHECKING:
 
     from honest_edge.core.values.layers import Backing, Layer
     from honest_edge.core.values.sheet import SheetSpec
-    from honest_edge.core.values.specs import EdgeRecipe, OutlineRecipe
+    from honest_edge.core.values.specs import ArtSource, EdgeRecipe, OutlineRecipe
 
 StationKey = Literal["art", "outline", "edge", "sheet", "proof", "files"]
 """The stations of the job's path, in the order of work; each check belongs to one."""
@@ -93,6 +93,7 @@ class Fix:
     words: str
     design: str = ""
     width_mm: float | None = None
+    source: ArtSource | None = None
     outline: OutlineRecipe | None = None
     edge: EdgeRecipe | None = None
     layers: tuple[Layer, ...] | None = None

@@ -23,6 +23,9 @@ MOST_COPIES = 10_000
 MOST_CORRECTIONS, MOST_CORRECTED = 2_000, 100_000
 """Steps by hand of one design, and all their places: a long stroke of a brush has some hundred."""
 
+Paper = Literal["kept", "white", "strong"]
+"""Of a drawing on paper: as it is, made white, or white with what is drawn on it made stronger."""
+
 CRISP_PPI = 300.0
 """Floor for a crisp print at the finished size; common practice, no published source."""
 
@@ -35,11 +38,13 @@ class ArtSource:
         page: page of a PDF, counted from 1.
         hidden_layers: layers of a layered picture that are left out, counted from 0 at the bottom.
         region: left, top, right and bottom in shares of the whole picture; None takes all of it.
+        paper: what becomes of the paper of a drawing.
     """
 
     page: int = 1
     hidden_layers: tuple[int, ...] = ()
     region: tuple[float, float, float, float] | None = None
+    paper: Paper = "kept"
 
     def __post_init__(self) -> None:
         check_range("page", self.page, 1, 10_000, "")

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import QSignalBlocker, pyqtSignal
 from PyQt6.QtWidgets import QCheckBox, QLineEdit
 
-from honest_edge.core.proof.register import CUT_OUT
+from honest_edge.core.proof.register import CUT_OUT, SHADED, of_checks
 from honest_edge.core.values.comparison import COMPARISONS, Comparison, typed_comparison
 from honest_edge.core.values.specs import CRISP_PPI
 from honest_edge.ui.shared.copies import CopiesRows
@@ -32,6 +32,7 @@ if TYPE_CHECKING:
     from honest_edge.core.values.job import Design
 
 _TYPED = "typed"
+_PAPERS = (("kept", "as it is"), ("white", "white"), ("strong", "white, drawing stronger"))
 
 
 class ArtPanel(Panel):
@@ -56,7 +57,13 @@ class ArtPanel(Panel):
         self.page = Count("Page", 1, 10_000)
         self.page.committed.connect(lambda page: self._set_source("page", page=page))
         self.page_row = form.add("Page", self.page, "Which page of the file")
+        self.paper = Choice("Paper of the drawing", _PAPERS)
+        self.paper.chosen.connect(lambda paper: self._set_source("paper of the drawing", paper=paper))
+        self.paper_row = form.add("Its paper", self.paper, "Shade and grain of the paper can be taken away")
         self.column.addWidget(form)
+        self.white = button("Make the paper white", lambda: self._set_source("white paper", paper="white"), filled=True)
+        self.white.setToolTip("The light on the paper is divided out; what is drawn on it stays")
+        self.column.addWidget(self.white)
         self.sharp = label("", "fine")
         self.column.addWidget(self.sharp)
         self.cut_out = button(CUT_OUT, self._cut_out, filled=True)
@@ -178,6 +185,11 @@ class ArtPanel(Panel):
         self.to_layers.setEnabled(result is not None)
         for widget in (self.page_row, self.layers_card, self.split_card):
             widget.setVisible(False)
+        is_shaded = result is not None and any(of_checks(result.findings, SHADED))
+        paper = "kept" if design is None else design.source.paper
+        self.white.setVisible(is_shaded and paper == "kept")
+        self.paper_row.setVisible(is_shaded or paper != "kept")
+        self.paper.show_value(paper)
         self.cut_out.setVisible(result is not None and result.subject.looks_like == "photograph")
         if design is not None:
             self.name.show_design(design)

@@ -294,9 +294,8 @@ class OutlinePanel(Panel):
                 widget.hide()
         self.fine.setVisible(result is not None)
         self.steps.refresh()
-        self.kept.show_findings(
-            [(f.message, f) for f in of_checks(result.findings, register.GROUND, register.SLIT)] if result else []
-        )
+        said = of_checks(result.findings, register.SHADED, register.GROUND, register.SLIT) if result else ()
+        self.kept.show_findings([(finding.message, finding) for finding in said])
         if design is not None:
             recipe = design.outline
             self.background.show_value(recipe.background)
