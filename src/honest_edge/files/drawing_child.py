@@ -15,7 +15,7 @@ import warnings
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
-from typing import BinaryIO, Literal
+from typing import Any, BinaryIO, Literal
 
 import msgspec
 import numpy as np
@@ -74,6 +74,7 @@ class Answer:
     lossy: bool = False
     statements: tuple[tuple[str, float], ...] = ()
     look_of_px: int = 0
+    inner_px: float = 0.0
 
 
 Drawn = tuple[Answer, NDArray[np.uint8]]
@@ -172,19 +173,58 @@ def _svg(data: bytes, request: Request) -> Drawn:
         width=width,
         height=height,
         dpi=96,
-        skip_system_fonts=not gate.families,
+        skip_system_fonts=not (gate.families or _unlettered(gate.words, ours=True)),
         font_files=fonts,
-        sans_serif_family="Atkinson Hyperlegible Next",
+        font_family=_LAST_RESORT,
+        serif_family=_LAST_RESORT,
+        sans_serif_family=_LAST_RESORT,
+        monospace_family=_LAST_RESORT,
+        cursive_family=_LAST_RESORT,
+        fantasy_family=_LAST_RESORT,
     )
     with Image.open(io.BytesIO(bytes(png))) as image:
         pixels = np.array(image.convert("RGBA"))
     missing = [family for family in gate.families if family.lower() not in _installed()]
     notes = gate.notes
     if missing:
-        notes = (*notes, f"Not installed here: {', '.join(missing)}. Its lettering was drawn in another typeface.")
+        words = ", ".join(f"“{line[:30]}”" for line in gate.words[:_MOST_WORDS])
+        notes = (*notes, f"Not installed here: {', '.join(missing)}. Another typeface was taken for {words}.")
+    gone = _unlettered(gate.words, ours=False)
+    if gone:
+        notes = (*notes, f"No typeface here has “{gone[:20]}”: these letters were left out.")
     ppi = pixels.shape[1] / (gate.width_mm / 25.4)
     source = "SVG units" if gate.has_unit else "SVG pixels of 1/96 in"
-    return _of(pixels, ppi, source, notes), pixels
+    return _of(pixels, ppi, source, notes, inner_px=gate.inner_px), pixels
+
+
+_DEEPEST = 6  # forms of a page inside each other
+_LAST_RESORT, _MOST_WORDS = "Atkinson Hyperlegible Next", 4
+
+
+def _unlettered(words: tuple[str, ...], *, ours: bool) -> str:
+    """Return the letters that no typeface has: none of our own, or none that is installed."""
+    letters = dict.fromkeys(letter for line in words for letter in line if not letter.isspace())
+    missing = [letter for letter in letters if ord(letter) not in _letters_of(str(FONT_FOLDER))]
+    for folder in () if ours else map(str, font_places()):
+        if missing:
+            missing = [letter for letter in missing if ord(letter) not in _letters_of(folder)]
+    return "".join(missing)
+
+
+@cache
+def _letters_of(folder: str) -> frozenset[int]:
+    """Return the characters that the typefaces of a folder have."""
+    from fontTools.ttLib import TTCollection, TTFont
+
+    found: set[int] = set()
+    for path in Path(folder).rglob("*.[ot]t[fc]"):
+        try:
+            fonts = TTCollection(path).fonts if path.suffix == ".ttc" else [TTFont(path, lazy=True)]
+            for font in fonts:
+                found.update(font.getBestCmap() or ())
+        except Exception:  # what is no typeface has no letters
+            continue
+    return frozenset(found)
 
 
 def font_places() -> list[Path]:
@@ -248,7 +288,23 @@ def _pdf(data: bytes, request: Request) -> Drawn:
         force_bitmap_format=pypdfium2.raw.FPDFBitmap_BGRA,
     )
     pixels = np.array(bitmap.to_numpy())
-    return _of(pixels, pixels.shape[1] / (width_mm / 25.4), "PDF page", (), page_count=count), pixels
+    more = {"page_count": count, "inner_px": _inner_px(page)}
+    return _of(pixels, pixels.shape[1] / (width_mm / 25.4), "PDF page", (), **more), pixels
+
+
+def _inner_px(page: Any) -> float:
+    """Return how many pixels across a page would have as fine as the coarsest picture in it; 0 without pictures."""
+    import pypdfium2
+
+    from honest_edge.files.svg_pictures import LEAST_SEEN
+
+    width, height = page.get_size()
+    found = []
+    for image in page.get_objects(filter=[pypdfium2.raw.FPDF_PAGEOBJ_IMAGE], max_depth=_DEEPEST):
+        left, bottom, right, top = image.get_bounds()
+        if (right - left) * (top - bottom) >= LEAST_SEEN * width * height:
+            found.append(image.get_px_size()[0] / (right - left) * width)
+    return min(found, default=0.0)
 
 
 def _why_no_pdf(data: bytes, name: str) -> ArtError:

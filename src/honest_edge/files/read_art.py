@@ -95,6 +95,7 @@ def _drawn(
         page_count=answer.page_count,
         layers=answer.layers,
         look_of_px=answer.look_of_px,
+        inner_px=answer.inner_px,
     )
 
 
@@ -102,4 +103,5 @@ def _cropped(whole: Artwork, region: tuple[float, float, float, float]) -> Artwo
     height, width = whole.pixels.shape[:2]
     left, right = round(region[0] * width), max(round(region[2] * width), round(region[0] * width) + 1)
     top, bottom = round(region[1] * height), max(round(region[3] * height), round(region[1] * height) + 1)
-    return replace(whole, pixels=np.ascontiguousarray(whole.pixels[top:bottom, left:right]))
+    pixels = np.ascontiguousarray(whole.pixels[top:bottom, left:right])
+    return replace(whole, pixels=pixels, inner_px=whole.inner_px * (right - left) / width)

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from lxml import etree
 
 from honest_edge.core.values.errors import ArtError
+from honest_edge.files.svg_pictures import inner_px
 
 MOST_BYTES = 30_000_000
 MOST_ELEMENTS = 200_000
@@ -28,6 +29,8 @@ _MM_PER_UNIT = {
 }
 _LENGTH = re.compile(r"^\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*([a-zA-Z%]*)\s*$")
 _FAMILY = re.compile(r"(font-family\s*:\s*)([^;}\"]+)", re.IGNORECASE)
+_SHORT = re.compile(r"((?<![\w-])font\s*:\s*)([^;}]+)", re.IGNORECASE)
+_AFTER_SIZE = re.compile(r"[\d.]+\s*(?:[a-z]+|%)(?:\s*/\s*[\w.%]+)?\s+(.+)$", re.IGNORECASE)
 _CSS_URL = re.compile(r"url\(\s*['\"]?(?!#)[^)]*\)|@import[^;]*;?", re.IGNORECASE)
 _DROPPED = {"script", "foreignObject", "iframe", "audio", "video", "handler"}
 _GENERIC = {"serif", "sans-serif", "monospace", "cursive", "fantasy", "system-ui", "inherit", "initial", "unset"}
@@ -42,6 +45,8 @@ class GatedSvg:
         width_mm, height_mm: the drawing's size.
         has_unit: whether the file states its size in a unit of length, and not in pixels or not at all.
         families: typefaces that its lettering asks for.
+        words: its lettering, a line each.
+        inner_px: how many pixels across all of it would have as fine as the coarsest picture in it; 0 without pictures.
         notes: what was left out, each one sentence.
     """
 
@@ -50,6 +55,8 @@ class GatedSvg:
     height_mm: float
     has_unit: bool
     families: tuple[str, ...]
+    words: tuple[str, ...]
+    inner_px: float
     notes: tuple[str, ...]
 
 
@@ -74,6 +81,8 @@ def gated(data: bytes, name: str) -> GatedSvg:
         height_mm=height_mm,
         has_unit=has_unit,
         families=families,
+        words=_words(root),
+        inner_px=inner_px(root, width_mm),
         notes=(*notes, *said),
     )
 
@@ -134,10 +143,19 @@ def _remove(element: etree._Element) -> None:
 
 
 def _lettered(root: etree._Element) -> tuple[str, ...]:
-    """Give every typeface a last resort, for lettering in a missing one would vanish, and return their names."""
+    """Give all lettering a last resort, for in a missing typeface, or in none, it would vanish; return their names."""
     if not any(etree.QName(e).localname == "text" for e in root.iter(etree.Element)):
         return ()
     found: dict[str, None] = {}
+    if "font-family" not in root.attrib:
+        root.attrib["font-family"] = "sans-serif"
+
+    def with_last_short(match: re.Match[str]) -> str:
+        named = _AFTER_SIZE.search(match[2])
+        if named is None:
+            return match[0]  # a word of the system, or inherited
+        _note_families(named[1], found)
+        return f"{match[1]}{match[2].rstrip()}, sans-serif"
 
     def with_last(match: re.Match[str]) -> str:
         _note_families(match[2], found)
@@ -145,14 +163,22 @@ def _lettered(root: etree._Element) -> tuple[str, ...]:
 
     for element in root.iter(etree.Element):
         if "style" in element.attrib:
-            element.attrib["style"] = _FAMILY.sub(with_last, str(element.attrib["style"]))
+            style = _FAMILY.sub(with_last, str(element.attrib["style"]))
+            element.attrib["style"] = _SHORT.sub(with_last_short, style)
         if "font-family" in element.attrib:
             family = str(element.attrib["font-family"])
             _note_families(family, found)
             element.attrib["font-family"] = f"{family}, sans-serif"
         if etree.QName(element).localname == "style" and element.text:
-            element.text = _FAMILY.sub(with_last, element.text)
+            element.text = _SHORT.sub(with_last_short, _FAMILY.sub(with_last, element.text))
     return tuple(found)
+
+
+def _words(root: etree._Element) -> tuple[str, ...]:
+    """Return what is lettered, without empty lines."""
+    texts = (element for element in root.iter(etree.Element) if etree.QName(element).localname == "text")
+    lines = (" ".join("".join(map(str, text.itertext())).split()) for text in texts)
+    return tuple(line for line in lines if line)
 
 
 def _note_families(value: str, found: dict[str, None]) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import Literal
 
@@ -39,6 +40,7 @@ class Artwork:
         is_vector: the pixels were drawn from a drawing, as many as the finished size needs.
         page_count: pages of the file.
         layers: names of the file's layers, bottom first.
+        inner_px: how many pixels across a drawing that holds pictures would have as fine as its coarsest; else 0.
         look_of_px: width of the whole picture where this is only a first look, of fewer pixels; else 0.
     """
 
@@ -52,6 +54,7 @@ class Artwork:
     page_count: int = 1
     layers: tuple[str, ...] = ()
     look_of_px: int = 0
+    inner_px: float = 0.0
 
     @property
     def width_px(self) -> int:
@@ -80,5 +83,10 @@ class Artwork:
         return (self.look_of_px or self.width_px) / self.stated_ppi * MM_PER_INCH
 
     def ppi_at(self, width_mm: float) -> float:
-        """Pixels per inch when the picture is printed ``width_mm`` wide."""
-        return self.width_px / (width_mm / MM_PER_INCH)
+        """Pixels per inch when it is printed ``width_mm`` wide; a picture in a drawing has no more than its own."""
+        return min(self.width_px, self.inner_px or math.inf) / (width_mm / MM_PER_INCH)
+
+    @property
+    def stays_crisp(self) -> bool:
+        """Whether it is a drawing without pictures in it, which is drawn as fine as it is printed."""
+        return self.is_vector and not self.inner_px

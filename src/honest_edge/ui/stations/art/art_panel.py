@@ -210,7 +210,7 @@ class ArtPanel(Panel):
         self.under.setText(f"cut at {self.workspace.size(result.cut_size_mm)}")
 
     def _show_sharpness(self, result: DesignResult) -> None:
-        if result.artwork.is_vector:
+        if result.artwork.stays_crisp:
             set_tone(self.sharp, "fine")
             self.sharp.setText("A drawing: it stays crisp at every size.")
             return
