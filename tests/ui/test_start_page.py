@@ -4,8 +4,10 @@ import json
 import time
 from dataclasses import replace
 
+import numpy as np
 import pypdfium2
 import pytest
+from PIL import Image
 from PyQt6.QtCore import QLocale, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QAbstractButton, QFileDialog
@@ -339,6 +341,28 @@ def test_the_usual_mends_what_blocks_and_is_one_step_of_undo(window, settle, tmp
         window.document.undo_stack.undo()
     assert window.document.job == before
     assert steps - window.document.undo_stack.index() <= 4
+
+
+def test_boxes_that_lie_apart_are_a_set_and_never_joined_unasked(window, settle, tmp_path):
+    page = np.full((600, 800, 3), 255, np.uint8)
+    for row in (60, 340):
+        for column in (60, 300, 540):
+            page[row : row + 200, column : column + 180] = (40, 120, 90)
+    Image.fromarray(page).save(tmp_path / "boxes.png", dpi=(300, 300))
+    drop(window, [tmp_path / "boxes.png"])
+    settle(window)
+    for _ in range(5):
+        click(window.guide.usual)
+        settle(window)
+    assert len(window.workspace.result.cut.area.geoms) == 6
+    (said,) = [found for found in window.workspace.result.findings if found.check == "parts"]
+    assert said.message == "it is a set of 6 pieces alike, each cut by itself"
+    assert said.severity == "note"
+    visit(window, "outline")
+    settle(window)
+    together = window.here.panel.together
+    assert together.words.text().startswith("A set of 6 pieces alike")
+    assert not together.join.isVisible()
 
 
 def test_what_was_decided_by_hand_stays(with_disc, settle):

@@ -10,6 +10,7 @@ from honest_edge.app.results.compute_overview import compute_overview
 from honest_edge.app.results.overview import Overview
 from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.app.results.progress import IsCancelled, ReportProgress, never, unreported
+from honest_edge.core.proof import register
 from honest_edge.core.proof.design_checks import change_words
 from honest_edge.core.values.findings import Finding
 from honest_edge.core.values.job import Design, Job
@@ -78,8 +79,8 @@ def _mended(
 ) -> tuple[Overview, str] | None:
     """Return an overview with one more thing mended, and how; None where nothing more can be."""
     for found in _open(overview, station):
-        if found.fix is None or found.fix.visit:
-            continue
+        if found.fix is None or found.fix.visit or register.PARTS.is_of(found):
+            continue  # what lies apart is never joined unasked
         made = tried(overview, found, found.fix, pipeline, cancelled=cancelled)
         if made.job is not None and made.can_be_offered and not made.worse:
             return _computed(made.job, overview, pipeline, cancelled), found.fix.words

@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 import shapely
 
 _MOST_PARTS = 400  # beyond that it is a pattern, and no offset is asked to knit it
 _COARSE_MM = 0.01
+_LEAST_SET = 3  # two alike may be one thing: ears, wheels
+_ALIKE_SIDES, _ALIKE_AREAS, _MOST_ALIKE = 1.2, 1.3, 0.8
+"""By what factor sides and areas of a set lie round their middle ones, and how many of a set do."""
 
 
 def joining_offset_mm(area: shapely.MultiPolygon) -> float | None:
@@ -31,6 +35,21 @@ def joining_offset_mm(area: shapely.MultiPolygon) -> float | None:
         joined = int(rest[nearest[rest].argmin()])
         bottleneck = max(bottleneck, float(nearest[joined]))
     return bottleneck / 2
+
+
+def is_a_set(pieces: Sequence[shapely.Polygon]) -> bool:
+    """Return whether pieces that lie apart are alike, as the boxes of a page or a row of discs: meant to be apart.
+
+    Letters of a word differ far more in width, and what is scattered of one motif in area.
+    """
+    if len(pieces) < _LEAST_SET:
+        return False
+    boxes = np.array([piece.bounds for piece in pieces])
+    sides, areas = boxes[:, 2:] - boxes[:, :2], np.array([piece.area for piece in pieces])
+    alike = [side / np.median(side) <= _ALIKE_SIDES for side in (sides[:, 0], sides[:, 1])]
+    alike += [side / np.median(side) >= 1 / _ALIKE_SIDES for side in (sides[:, 0], sides[:, 1])]
+    alike += [areas / np.median(areas) <= _ALIKE_AREAS, areas / np.median(areas) >= 1 / _ALIKE_AREAS]
+    return bool(np.all(alike, axis=0).mean() >= _MOST_ALIKE)
 
 
 def offered_offset_mm(joining_mm: float) -> float:

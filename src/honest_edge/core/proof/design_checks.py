@@ -19,7 +19,7 @@ from honest_edge.core.imaging.flood import Bytes
 from honest_edge.core.imaging.leaks import Leak, as_dam
 from honest_edge.core.imaging.matte import Matte
 from honest_edge.core.imaging.recognise import Likeness
-from honest_edge.core.outline.joining import offered_offset_mm
+from honest_edge.core.outline.joining import is_a_set, offered_offset_mm
 from honest_edge.core.outline.narrow import Narrow
 from honest_edge.core.proof import register
 from honest_edge.core.proof.cut_checks import cut_findings
@@ -189,6 +189,16 @@ def _of_leaks(design: Design, leaks: Sequence[Leak]) -> Iterator[Finding]:
 def _of_parts(design: Design, cut: CutLines, joining_mm: float | None) -> Iterator[Finding]:
     pieces = sorted(cut.area.geoms, key=lambda piece: -piece.area)
     if len(pieces) < 2:
+        return
+    if is_a_set(pieces):
+        yield register.PARTS.found(
+            _subject(design),
+            f"it is a set of {len(pieces)} pieces alike, each cut by itself",
+            "“Split” at Art makes a design of each",
+            places=[Place(frame="art", geometry=piece) for piece in pieces[1 : _MOST_PLACES + 1]],
+            measured=Quantity(value=len(pieces), unit=""),
+            severity="note",
+        )
         return
     fix = None
     if joining_mm is not None:

@@ -44,8 +44,12 @@ class TogetherCard(QWidget):
         self.setVisible(pieces > 1)
         if pieces == 1:
             return
-        from honest_edge.core.outline.joining import offered_offset_mm
+        from honest_edge.core.outline.joining import is_a_set, offered_offset_mm
 
+        if is_a_set(list(result.cut.area.geoms)):
+            self.join.hide()
+            self.words.setText(f"A set of {loose} pieces alike that lie apart: each is cut by itself.")
+            return
         moved = self._workspace.length(result.design.edge.signed_offset_mm, 2)
         offered_mm = None if result.joining_mm is None else offered_offset_mm(result.joining_mm)
         is_used = result.design.edge.school == "border" and result.design.edge.offset_mm == offered_mm
