@@ -190,7 +190,7 @@ def lying(window):
         kinds = (QAbstractButton, QLineEdit, QComboBox, QAbstractSpinBox, LightTable)
         if isinstance(control, kinds) and control.isVisible() and not window.bar.isAncestorOf(control):
             at = control.mapTo(window, QPoint(0, 0))
-            places[id(control)] = (type(control).__name__, control.accessibleName(), at.x(), at.y(), control.size())
+            places[control] = (type(control).__name__, control.accessibleName(), at.x(), at.y(), control.size())
     return places
 
 

@@ -17,7 +17,7 @@ Floats = NDArray[np.float32]
 
 _SEEN_PX, _STROKES = 320, 1 / 20  # size at which the light is estimated; of it, how wide what is drawn may be
 _DIM, _COLOURED = 110.0, 0.3  # paper is lighter, and has less colour
-_SHADOW, _FITS, _LEAST = 0.8, 8, 0.2
+_SHADOW, _NEUTRAL, _BRIGHTER, _FITS, _LEAST = 0.8, 1.06, 1.03, 8, 0.2
 _SHARE, _NEAR = 0.6, 0.9  # of the picture that is paper: so close to its light
 _SHADE, _WHITE = 10.0, 246.0  # levels by which light differs, or from which on paper is white already
 _GRAIN = 3.0  # standard deviations of the paper's own grain that are white, too
@@ -75,11 +75,12 @@ def _seen(rgb: Bytes) -> Floats:
 def _light(small: Floats) -> Floats:
     """Return the light on the paper, (h, w, 3)."""
     surface = _surface(small)
-    rest = np.asarray(small / np.maximum(surface, 1), np.float32)
+    rest = np.asarray(np.minimum(small / np.maximum(surface, 1), _BRIGHTER), np.float32)  # colours may be brighter
     reach = max(1, round(_STROKES * max(small.shape[:2])))
     disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * reach + 1, 2 * reach + 1))
     closed = cv2.morphologyEx(cv2.medianBlur(rest, 3), cv2.MORPH_CLOSE, disc, borderType=cv2.BORDER_REPLICATE)
-    closed[closed.min(axis=2) < _SHADOW] = 1.0  # so dark is no shade: something large is drawn there
+    least, most = closed.min(axis=2), closed.max(axis=2)
+    closed[(least < _SHADOW) | (most > _NEUTRAL * least)] = 1.0  # no shade is so dark or coloured: that is drawn
     smooth = cv2.GaussianBlur(closed, (0, 0), reach / 2, borderType=cv2.BORDER_REPLICATE)
     return np.asarray(surface * smooth, np.float32)
 
@@ -89,17 +90,17 @@ def _surface(small: Floats) -> Floats:
     height, width = small.shape[:2]
     y, x = np.mgrid[-1 : 1 : height * 1j, -1 : 1 : width * 1j].reshape(2, -1).astype(np.float32)
     powers = np.stack([x**i * y**j for i in range(4) for j in range(4 - i)], axis=1)
-    flat, grey = small.reshape(-1, 3), small.mean(axis=2).reshape(-1)
+    flat = small.reshape(-1, 3)
+    grey = flat.mean(axis=1)
     is_paper = grey >= np.median(grey)
-    surface = np.broadcast_to(np.float32(1), grey.shape)
+    surface = flat
     for _ in range(_FITS):
-        weights = np.linalg.lstsq(powers[is_paper], grey[is_paper], rcond=None)[0]
-        surface = powers @ weights
-        is_paper = (grey >= _NEAR * surface) & (grey <= surface / _NEAR)
+        surface = np.maximum(powers @ np.linalg.lstsq(powers[is_paper], flat[is_paper], rcond=None)[0], 1)
+        share = flat / surface  # channel by channel: what has another colour is no paper
+        is_paper = (share >= _NEAR).all(axis=1) & (share <= 1 / _NEAR).all(axis=1)
         if np.count_nonzero(is_paper) < _LEAST * len(grey):
             return np.full(small.shape, max(float(grey.max()), 1.0), np.float32)  # there is no paper
-    weights = np.linalg.lstsq(powers[is_paper], flat[is_paper], rcond=None)[0]
-    return np.asarray(np.maximum((powers @ weights).reshape(small.shape), 1), np.float32)
+    return np.asarray(surface.reshape(small.shape), np.float32)
 
 
 def _strengthened(out: Floats) -> Floats:

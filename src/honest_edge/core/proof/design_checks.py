@@ -129,7 +129,7 @@ def _of_art(design: Design, artwork: Artwork, width_mm: float, art_mm: float) ->
 
 
 def _of_paper(design: Design, *, on_shaded_paper: bool) -> Iterator[Finding]:
-    if on_shaded_paper:
+    if on_shaded_paper and design.source.paper == "kept":
         source = replace(design.source, paper="white")
         yield register.SHADED.found(
             _subject(design),
