@@ -19,7 +19,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from hands import PATIENCE_S, come_to_rest, turn_wheel
+from hands import PATIENCE_S, click, come_to_rest, turn_wheel
+from honest_edge.ui.shared.name_field import NameField
 from honest_edge.ui.shell.first_frame import opening_size
 from honest_edge.ui.table.light_table import LightTable
 from honest_edge.ui.widgets.fields import Choice
@@ -181,6 +182,44 @@ def test_the_window_s_keys_hold_in_fields_and_enter_presses_what_has_the_keys(wi
     window.path_bar.buttons["edge"].setFocus()
     QTest.keyClick(window.path_bar.buttons["edge"], Qt.Key.Key_Return)
     assert window.station == "edge"
+
+
+def test_undo_and_redo_in_a_text_of_several_lines_are_those_of_the_job(with_disc, settle):
+    window = with_disc
+    window.go_to("art")
+    settle(window)
+    click(window.here.panel.to_layers)
+    settle(window)
+    panel = window.here.panel
+    next(action for action in panel.add.menu().actions() if action.text() == "Words").trigger()
+    settle(window)
+
+    def words():
+        return window.workspace.design.layers[-1].lettering.text
+
+    before, text = words(), panel.fields.text
+    text.setFocus()
+    text.selectAll()
+    QTest.keyClicks(text, "Mint & lemon")
+    QTest.qWait(450)
+    settle(window)
+    assert words() == "Mint & lemon"
+    while words() != before:
+        press_ctrl(text, Qt.Key.Key_Z)
+        settle(window)
+    assert text.toPlainText() == before
+    assert window.document.undo_stack.canRedo()
+    while window.document.undo_stack.canRedo():
+        press_ctrl(text, Qt.Key.Key_Y)
+        settle(window)
+    assert words() == text.toPlainText() == "Mint & lemon"
+    name = panel.findChildren(NameField)[0]
+    name.setFocus()
+    QTest.keyClicks(name, "x")
+    typed = name.text()
+    press_ctrl(name, Qt.Key.Key_Z)  # what is being typed is taken back, and nothing of the job
+    assert name.text() != typed
+    assert words() == "Mint & lemon"
 
 
 def lying(window):

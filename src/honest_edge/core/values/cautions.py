@@ -33,7 +33,7 @@ FOOD: Caution = (
 
 def while_made(form: Form) -> Caution | None:
     """Return what to be careful of while a form is made; None where there is nothing."""
-    return FOOD if form.kind in ("wrap label", "lid label") else None
+    return FOOD if form.kind in ("wrap label", "lid label", "oval label") else None
 
 
 def after_cutting(stock: Stock) -> Caution:
