@@ -10,7 +10,7 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QDialog, QLabel
 
-from hands import click, drop, type_into
+from hands import click, come_to_rest, drop, type_into
 from honest_edge.app.bench.practice import practised
 from honest_edge.app.edits.open_art import demo_project
 from honest_edge.core.measure.combs import comb_places
@@ -142,8 +142,12 @@ def test_the_practice_bench_is_marked_and_never_counts_for_a_real_one(with_disc,
     room = visited(window, settle)
     click(room.benches.cards[-1])
     settle(window)
+    come_to_rest(window)
+    place = room.practise.mapTo(window, QPoint(0, 0))
     click(room.practise)
     settle(window)
+    come_to_rest(window)
+    assert room.practise.mapTo(window, QPoint(0, 0)) == place
     assert room.answer.assumed_title.text() == "Simulated: the practice bench"
     assert "measured on 1 sheet" in room.answer.under.text()
     assert "simulated" in room.caption.text()
@@ -158,6 +162,7 @@ def test_the_practice_bench_is_marked_and_never_counts_for_a_real_one(with_disc,
         settle(window)
         assert f"measured on {sheets} sheets" in room.answer.under.text()
         assert "measure two more" not in window.bar.message.text() + room_words(room)
+        assert room.practise.mapTo(window, QPoint(0, 0)) == place  # it can be pressed again where it is
 
 
 def test_the_steady_part_is_moved_in_the_cut_files_and_back(with_disc, settle, scans):

@@ -48,13 +48,15 @@ class AnswerPanel(QScrollArea):
         self.under = label("", "soft")
         for widget in (asked, self.answer, self.under):
             self.column.addWidget(widget)
+        self.under.setMinimumHeight(2 * self.under.fontMetrics().lineSpacing())  # what follows stays where it is
+        self.under.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.ways = QVBoxLayout()
+        self.ways.setSpacing(px(6))
+        self.column.addLayout(self.ways)  # above what a measurement adds: one can be pressed again at once
         self._build_assumed()
         self._build_parts()
         self._build_steady()
         self._build_causes()
-        self.ways = QVBoxLayout()
-        self.ways.setSpacing(px(6))
-        self.column.addLayout(self.ways)
         self.notes = label("", "soft")
         self.column.addWidget(self.notes)
         self.column.addStretch(1)
