@@ -23,6 +23,7 @@ from honest_edge.app.book.demo_book import demo_events
 from honest_edge.app.edits.job_holder import JobHolder, with_designs
 from honest_edge.app.edits.open_art import design_from
 from honest_edge.core.values.job import BenchCopy, Job
+from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.core.values.specs import EdgeRecipe, OutlineRecipe, with_school
 from honest_edge.files.book.store import Book
 from honest_edge.files.project import save_project
@@ -223,7 +224,7 @@ def pack() -> None:
         ("badge.png", "Badge", 44.0, 4, replace(with_school(border, "bleed"), bleed_mm=0.4), OutlineRecipe()),
         ("bee.jpg", "Bee", 48.0, 4, replace(border, offset_mm=1.5), OutlineRecipe()),
     )
-    holder, job = JobHolder(), Job(title="Summer tins")
+    holder, job = JobHolder(), Job(title="Summer tins", sheet=SheetSpec(arrangement="tidy"))
     for file_name, name, width_mm, copies, edge, outline in wanted:
         design = design_from(holder, job, (ART / file_name).read_bytes(), file_name)
         design = replace(design, name=name, width_mm=width_mm, copies=copies, fills=False, edge=edge, outline=outline)

@@ -244,6 +244,17 @@ def test_a_longer_look_never_needs_more_sheets(tmp_path):
     assert run("prepare", star_file, "--width", "60mm", "--better", "0", "--out", tmp_path / "none") == 2
 
 
+def test_copies_stand_in_rows_unless_tight_is_asked(art, tmp_path):
+    laid = {}
+    for name in ("tidy", "tight"):
+        out = tmp_path / name
+        assert run("prepare", art, "--width", "40mm", "--copies", "8", "--arrangement", name, "--out", out, *SOFT) == 0
+        laid[name] = [one for sheet in report_of(out)["sheets"] for one in sheet["placements"]]
+    assert len(laid["tidy"]) == len(laid["tight"]) == 8
+    assert len({round(one["y_mm"], 3) for one in laid["tidy"]}) == 2
+    assert laid["tight"] != laid["tidy"]
+
+
 def test_files_of_an_earlier_writing_go_with_it_unless_they_were_changed(art, tmp_path, capsys):
     out = tmp_path / "out"
     assert run("prepare", art, "--width", "60mm", "--copies", "40", "--out", out, *SOFT) == 0

@@ -129,6 +129,7 @@ def test_a_real_file_of_every_version_opens_as_it_was_meant(version):
     assert (disc.edge.school, disc.edge.offset_mm, disc.edge.bleed_mm) == ("bleed", 0.4, 1.1)
     assert (disc.edge.corners, disc.edge.line_kind, job.drift_mm) == ("mitre", "through", 0.35)
     assert (job.sheet.paper, job.sheet.rim_mm, job.sheet.gap_mm) == ("a4", 6.0, 3.5)
+    assert job.sheet.arrangement == "tight"  # as copies lay before rows were a choice
     marks = job.sheet.marks
     assert (marks.length_mm, marks.thickness_mm, marks.inset_mm, marks.clear_mm) == (15.0, 0.8, 14.0, 2.0)
     if version == 1:  # what came later was not asked for: the cut stays as it was

@@ -12,7 +12,7 @@ from honest_edge.cli.typed import length
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.marks import MarkKind, with_mark_kind
 from honest_edge.core.values.papers import PAPER_MM
-from honest_edge.core.values.sheet import Grouping, SheetSpec, Turning
+from honest_edge.core.values.sheet import Arrangement, Grouping, SheetSpec, Turning
 from honest_edge.core.values.stock import Stock
 
 
@@ -26,6 +26,12 @@ def add_sheet_options(command: argparse.ArgumentParser) -> None:
         choices=get_args(Grouping),
         default="mixed",
         help="designs mixed, one after another, or each on sheets of its own",
+    )
+    command.add_argument(
+        "--arrangement",
+        choices=get_args(Arrangement),
+        default="tidy",
+        help="in rows, upright, where that costs no sheet, or as tight as copies go (default tidy)",
     )
     command.add_argument(
         "--better", metavar="SECONDS", type=float, help="look so long for a layout better than the one made at once"
@@ -64,7 +70,8 @@ def sheet_of(options: argparse.Namespace) -> SheetSpec:
         if options.better is not None and not 0 < options.better <= 86_400:
             raise UsageError(f"--better must be above 0 and at most 86400 seconds, not {options.better:g}")
         gap_mm = length("--gap", options.gap, sheet.gap_mm)
-        sheet = replace(sheet, turning=options.turning, grouping=options.grouping, gap_mm=gap_mm)
+        laid = {"turning": options.turning, "grouping": options.grouping, "arrangement": options.arrangement}
+        sheet = replace(sheet, gap_mm=gap_mm, **laid)
     for path in options.use:
         sheet = sheet.with_profile(load_profile(path))
     marks = sheet.marks

@@ -1,4 +1,3 @@
-import itertools
 from dataclasses import replace
 
 import numpy as np
@@ -11,7 +10,7 @@ from honest_edge.core.geometry.paths import polygon_of
 from honest_edge.core.sheet.fit import fit, improve
 from honest_edge.core.sheet.marks import marks_of
 from honest_edge.core.sheet.media import Box
-from honest_edge.core.sheet.plan import Footprint, Placement, is_better
+from honest_edge.core.sheet.plan import Placement, is_better
 from honest_edge.core.sheet.quick import quick_fit
 from honest_edge.core.sheet.space import space_of
 from honest_edge.core.sheet.stored import layout_of, plan_kept
@@ -20,6 +19,7 @@ from honest_edge.core.values.machine import Machine
 from honest_edge.core.values.marks import MARK_LENGTH_MM, MarkSpec, with_mark_kind
 from honest_edge.core.values.papers import PAPER_MM
 from honest_edge.core.values.sheet import SheetSpec
+from laid import assert_valid, box, footprint, star
 
 
 def test_paper_sizes_are_those_of_the_standards():
@@ -32,48 +32,6 @@ def test_paper_sizes_are_those_of_the_standards():
         assert height / width == pytest.approx(2**0.5, abs=0.005)  # ISO 216: sides as 1 to the square root of 2
     assert SheetSpec(paper="a4", is_landscape=True).size_mm == (297, 210)
     assert SheetSpec(paper="own", own_mm=(120, 180)).size_mm == (120, 180)
-
-
-def footprint(shape, copies, *, reach=0.0, name="d", fills=False, key=""):
-    area = shapely.MultiPolygon([shape]) if shape.geom_type == "Polygon" else shape
-    return Footprint(key=key or name, name=name, area=area, reach_mm=reach, copies=copies, fills=fills)
-
-
-def box(width, height, copies, **more):
-    return footprint(shapely.box(3, 5, 3 + width, 5 + height), copies, **more)
-
-
-def star(points, outer, inner):
-    angles = np.arange(2 * points) * np.pi / points
-    radii = np.where(np.arange(2 * points) % 2, inner, outer)
-    return shapely.Polygon(np.column_stack([radii * np.cos(angles), radii * np.sin(angles)]) + 40)
-
-
-def cuts_of(plan, designs):
-    """Return for each sheet its cuts as polygons, each with its reach."""
-    for page in plan.pages:
-        yield [
-            (
-                shapely.transform(designs[p.design].area, lambda xy, m=p.matrix: xy @ m[:, :2].T + m[:, 2]),
-                designs[p.design].reach_mm,
-            )
-            for p in page
-        ]
-
-
-def assert_valid(plan, designs, sheet):
-    """All by shapely on the true cuts: numbers, edges, keep-outs, gaps."""
-    room = space_of(sheet)
-    usable = shapely.box(*room.usable).buffer(1e-5)
-    for index, design in enumerate(designs):
-        assert plan.count(index) == design.copies or (design.fills and plan.count(index) >= design.copies)
-    for number, cuts in enumerate(cuts_of(plan, designs)):
-        keep_outs = [shapely.box(*b) for b in (*room.keep_outs, *(room.used if number == 0 else ()))]
-        for cut, reach in cuts:
-            assert usable.covers(shapely.box(*cut.bounds).buffer(reach, join_style="mitre"))
-            assert all(cut.buffer(reach - 0.001).intersection(keep).area < 1e-3 for keep in keep_outs)
-        for (one, reach_one), (two, reach_two) in itertools.combinations(cuts, 2):
-            assert one.distance(two) >= max(sheet.gap_mm, reach_one + reach_two) - 1e-5
 
 
 shapes = st.one_of(
@@ -89,6 +47,7 @@ sheets = st.builds(
     gap_mm=st.sampled_from([0.0, 0.5, 2.5, 6.0]),
     turning=st.sampled_from(["none", "quarter", "free"]),
     grouping=st.sampled_from(["mixed", "together"]),
+    arrangement=st.sampled_from(["tidy", "tight"]),
     used=st.sampled_from([(), ((0.0, 0.0, 90.0, 120.0),)]),
     machine=st.sampled_from(
         [Machine(marks=MarkSpec(kind=kind, length_mm=MARK_LENGTH_MM[kind])) for kind in MARK_LENGTH_MM]

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable, Sequence
 
 from honest_edge.core.sheet.better import Search
 from honest_edge.core.sheet.packing import Packing, Sheets, laid_of
 from honest_edge.core.sheet.plan import Footprint, Placement, Plan
+from honest_edge.core.sheet.rows import filled_rows, in_rows, page_in_rows
 from honest_edge.core.sheet.separate import IsCancelled
+from honest_edge.core.sheet.settle import Laid
 from honest_edge.core.sheet.space import SheetSpace, space_of
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.sheet import SheetSpec
@@ -45,18 +48,65 @@ def fit(
     room = space_of(sheet)
     if not any(design.copies or design.fills for design in designs):
         raise BlockedError("No copies are wanted of any design: ask for one at least")
-    searches = []
-    for packing in packings(designs, sheet, room, pins):
-        ways = (packing.first_fit, packing.in_boxes)
-        tried = [made for way in ways if (made := way(cancelled)) and any(made)]
-        if not tried:
+    searches = [(packing, _first(packing, cancelled)) for packing in packings(designs, sheet, room, pins)]
+    for packing, search in searches:
+        if not any(search.sheets):
             raise BlockedError(_too_large(packing, room, sheet))
-        searches.append((packing, Search(packing, min(tried, key=packing.rank), lambda _: None, cancelled)))
     if found is not None and any(search.may_save_a_sheet for _, search in searches):
         found(plan_from([(packing, search.sheets) for packing, search in searches], sheet, room))
-    for _, search in searches:
+    laid = []
+    for packing, search in searches:
         search.briefly()
-    return plan_from([(packing, search.sheets) for packing, search in searches], sheet, room)
+        laid.append((packing, tidied(packing, search.sheets, cancelled)))
+    return plan_from(laid, sheet, room)
+
+
+def _first(packing: Packing, cancelled: IsCancelled) -> Search:
+    """Return a first layout, to be bettered; empty where a design has no room on an empty sheet."""
+    rows = None
+    if packing.sheet.arrangement == "tidy" and not packing.fillers():
+        rows = in_rows(packing, packing.wanted(), cancelled)
+    if rows is not None and len(rows) <= packing.fewest_sheets():
+        return Search(packing, rows, lambda _: None, cancelled)
+    ways = (packing.first_fit, packing.in_boxes)
+    tried = [made for way in ways if (made := way(cancelled)) and any(made)]
+    return Search(packing, min(tried, key=packing.rank, default=rows or []), lambda _: None, cancelled)
+
+
+def tidied(packing: Packing, sheets: Sheets, cancelled: IsCancelled) -> Sheets:
+    """Return the copies in rows where rows are wanted and need no more sheets; else each sheet that rows can hold."""
+    if packing.sheet.arrangement != "tidy":
+        return sheets
+    if packing.fillers():
+        rows = filled_rows(packing, len(sheets), cancelled)
+    else:
+        rows = in_rows(packing, packing.wanted(), cancelled)
+    if rows is not None and len(rows) <= len(sheets):
+        return rows
+    return [_tidied_page(packing, page, laid, cancelled) for page, laid in enumerate(sheets)]
+
+
+def _tidied_page(packing: Packing, page: int, laid: list[Laid], cancelled: IsCancelled) -> list[Laid]:
+    counts = Counter(one.piece for one in laid if not one.is_pinned)
+    return page_in_rows(packing, page, counts, cancelled) or laid
+
+
+def rows_needed(
+    designs: Sequence[Footprint], sheet: SheetSpec, pins: Pinned = (), *, cancelled: IsCancelled = never
+) -> int | None:
+    """Return how many sheets rows alone would need; None where a copy fits in no row.
+
+    Raises:
+        BlockedError: the marks cannot be placed.
+        Cancelled: ``cancelled`` said so.
+    """
+    needed = 0
+    for packing in packings(designs, sheet, space_of(sheet), pins):
+        rows = in_rows(packing, packing.wanted(), cancelled)
+        if rows is None:
+            return None
+        needed += len(rows)
+    return needed
 
 
 def improve(

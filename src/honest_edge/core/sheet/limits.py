@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from typing import get_args
 
-from honest_edge.core.sheet.fit import Pinned, fit, never
+from honest_edge.core.sheet.fit import Pinned, fit, never, rows_needed
 from honest_edge.core.sheet.plan import Footprint, Plan
 from honest_edge.core.sheet.separate import IsCancelled
 from honest_edge.core.values.errors import BlockedError
@@ -25,12 +25,16 @@ class Limits:
     Attributes:
         more: how many more find room as things are.
         turned: with more turning allowed, how many more than ``more``.
+        tight: laid as tight as they go, how many more than ``more``.
+        rows: how many sheets rows would need where that is more than there are; None where they need no more.
         gap_mm: the largest gap that lets one more on; None where no gap does, or more fit anyway.
         thin: share of the last sheet that is sticker, and its number of copies, where that is little.
     """
 
     more: int
     turned: dict[Turning, int]
+    tight: int
+    rows: int | None
     gap_mm: float | None
     thin: tuple[float, int] | None
 
@@ -64,11 +68,21 @@ def limits(
         for turning in kinds[kinds.index(sheet.turning) + 1 :]
         if (gained := count(replace(sheet, turning=turning)) - here - more) > 0
     }
+    is_tidy = sheet.arrangement == "tidy"
+    tight = max(0, count(replace(sheet, arrangement="tight")) - here - more) if is_tidy else 0
+    rows = rows_needed(designs, sheet, pins, cancelled=cancelled) if is_tidy else None
     gap_mm = None if more else _gap_for(here + 1, sheet, count)
     thin = None
     if len(plan.pages) > 1 and plan.filled[-1] < _THIN_SHARE:
         thin = plan.filled[-1], len(plan.pages[-1])
-    return Limits(more=more, turned=turned, gap_mm=gap_mm, thin=thin)
+    return Limits(
+        more=more,
+        turned=turned,
+        tight=tight,
+        rows=rows if rows is not None and rows > len(plan.pages) else None,
+        gap_mm=gap_mm,
+        thin=thin,
+    )
 
 
 def _gap_for(wanted: int, sheet: SheetSpec, count: Callable[[SheetSpec], int]) -> float | None:

@@ -168,6 +168,12 @@ class Packing:
             for piece, design in enumerate(self.members)
         }
 
+    def fewest_sheets(self) -> int:
+        """Return how many sheets no layout can do without, by area alone and by what is pinned."""
+        area = sum(self.designs[design].area.area * self.designs[design].copies for design in self.members)
+        usable = self.room.usable
+        return max(1 + max(self.pinned, default=0), math.ceil(area / (usable.width * usable.height)))
+
     def order(self) -> list[int]:
         """Return the pieces in the order in which they are laid."""
         pieces = list(range(len(self.members)))

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 
 import shapely
 
-from honest_edge.core.sheet.fit import Pinned, never, packings, plan_from
+from honest_edge.core.sheet.fit import Pinned, never, packings, plan_from, tidied
 from honest_edge.core.sheet.packing import Packing, Sheets, laid_of
 from honest_edge.core.sheet.plan import Footprint, Plan
 from honest_edge.core.sheet.separate import IsCancelled
@@ -49,7 +49,7 @@ def quick_fit(
         laid = packing.in_first_boxes(cancelled) if not kept else packing.first_fit(cancelled, begun=kept)
         if laid is None or not any(laid):
             return None
-        found.append((packing, laid))
+        found.append((packing, tidied(packing, laid, cancelled)))
     return plan_from(found, sheet, room) if found else None
 
 

@@ -15,6 +15,7 @@ from honest_edge.core.values.units import check_range
 
 Turning = Literal["none", "quarter", "free"]
 Grouping = Literal["mixed", "together", "apart"]
+Arrangement = Literal["tidy", "tight"]
 MOST_USED_AREAS = 200
 MOST_OUTSIDE_MM = 5_000.0
 
@@ -31,6 +32,8 @@ class SheetSpec:
         turning: how copies may be turned.
         grouping: whether designs are mixed, each design's copies are kept together in the tray's order, or every
             design has sheets of its own.
+        arrangement: "tidy" lays copies in rows, upright, where that costs no sheet; "tight" as close as they go,
+            which is what jobs mean that were made before there was a choice.
         used: boxes of the first sheet that are cut out already: left, top, right, bottom in mm.
     """
 
@@ -43,6 +46,7 @@ class SheetSpec:
     gap_mm: float = 2.5
     turning: Turning = "quarter"
     grouping: Grouping = "mixed"
+    arrangement: Arrangement = "tight"
     used: tuple[tuple[float, float, float, float], ...] = ()
 
     def __post_init__(self) -> None:

@@ -94,7 +94,7 @@ class JobFiles:
     def fresh_job(self) -> Job:
         """Return an empty job on the user's usual paper, for the user's own machine, printer and stock."""
         job, prefs = Job(), self._host.prefs
-        sheet = replace(job.sheet, paper=prefs.paper)
+        sheet = replace(job.sheet, paper=prefs.paper, arrangement="tidy")
         wanted: dict[Kind, str] = {"machine": prefs.machine, "printer": prefs.printer, "stock": prefs.stock}
         for kind, name in wanted.items():
             found = [one for one in self._host.profiles.all(kind) if one.name == name] if name else []

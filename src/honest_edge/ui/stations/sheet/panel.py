@@ -105,6 +105,8 @@ class SheetPanel(Panel):
             "Designs", (("mixed", "mixed"), ("together", "one after another"), ("apart", "each on its own sheets"))
         )
         self.grouping.chosen.connect(lambda value: self._edit("designs mixed or not", grouping=value))
+        self.arrangement = Choice("Arrangement", (("tidy", "in rows"), ("tight", "tight")))
+        self.arrangement.chosen.connect(lambda value: self._edit("arrangement", arrangement=value))
         form.add("Paper", self.paper)
         self.own_rows = (form.add("Width", self.own_width), form.add("Height", self.own_height))
         form.add_wide(self.landscape)
@@ -113,6 +115,11 @@ class SheetPanel(Panel):
         self.rim.refused.connect(self.refuse)
         form.add("Printer’s rim", self.rim, "What the printer cannot print at the paper’s edges.")
         form.add("Least gap", self.gap, "Between neighbouring cuts; never less than both bleeds.")
+        form.add(
+            "Copies lie",
+            self.arrangement,
+            "In rows: upright and even, where that costs no sheet. Tight: as many as go on, turned as it comes.",
+        )
         form.add("Turning", self.turning, "How copies may be turned to fit.")
         form.add(
             "Designs",
@@ -171,6 +178,7 @@ class SheetPanel(Panel):
         self.landscape.setChecked(sheet.is_landscape)
         self.gap.show_length(sheet.gap_mm, unit)
         self.rim.show_length(sheet.rim_mm, unit)
+        self.arrangement.show_value(sheet.arrangement)
         self.turning.show_value(sheet.turning)
         self.grouping.show_value(sheet.grouping)
         self.copies_heading.setText("" if design is None else f"How many of “{design.name}”")

@@ -34,6 +34,10 @@ def limit_words(found: SheetLimits, name: str, page: int, length: Callable[[floa
         words.append(f"{limits.more} more of “{name}” would fit on these sheets.")
     elif limits.gap_mm is not None:
         words.append(f"One more of “{name}” would fit with a gap of {length(limits.gap_mm)}.")
+    if limits.tight:
+        words.append(f"Laid tight: {limits.tight} more.")
+    if limits.rows is not None:
+        words.append(f"In rows they would need {counted(limits.rows, 'sheet')}: laid tight they need fewer.")
     words += [f"With {_TURNING[turning]}: {more} more." for turning, more in limits.turned.items()]
     if limits.thin is not None:
         share, copies = limits.thin
