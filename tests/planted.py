@@ -137,6 +137,19 @@ def photograph(background="auto"):
     return Planted(job=replace(job, designs=(design,)), assets=dict(holder.assets) | more, twin=plain)
 
 
+def drawn_cut_lines():
+    line = '<rect x="5" y="5" width="50" height="30" fill="none" stroke="magenta" stroke-width=".1"/>'
+    head = '<svg xmlns="http://www.w3.org/2000/svg" width="60mm" height="40mm" viewBox="0 0 60 40">'
+    jobs = []
+    for more in (line, ""):
+        holder, job = JobHolder(), Job(error=FINE)
+        art = f'{head}<circle cx="30" cy="20" r="12" fill="#286"/>{more}</svg>'.encode()
+        design = replace(design_from(holder, job, art, "art.svg"), width_mm=60, copies=1, fills=False)
+        jobs.append((replace(job, designs=(design,)), dict(holder.assets)))
+    (job, assets), (twin, more_assets) = jobs
+    return Planted(job=job, assets=assets | more_assets, twin=twin)
+
+
 def shaded_paper():
     cover = cover_of(400, disc(90, 200, 200))
     light = np.linspace(235, 165, 400)[None, :, None] * np.array([1.0, 0.98, 0.94])
@@ -510,6 +523,7 @@ PLANTED = {
     "quiet": code_at_the_edge,
     "leaks": open_ring,
     "specks": grainy,
+    "cut lines": drawn_cut_lines,
     "shaded paper": shaded_paper,
     "parts": two_parts,
     "gap": see_through,

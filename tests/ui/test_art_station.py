@@ -60,6 +60,34 @@ def test_layers_are_ticked_off(window, settle, tmp_path):
     assert panel.layer_ticks[1].isChecked()
 
 
+LAYERED = b"""<svg xmlns="http://www.w3.org/2000/svg" width="80mm" height="60mm" viewBox="0 0 80 60">
+<g id="Leaf"><ellipse cx="40" cy="30" rx="28" ry="18" fill="#3a7"/></g>
+<g id="Flower"><circle cx="40" cy="30" r="9" fill="#e63"/></g>
+<g id="Contour"><rect x="6" y="6" width="68" height="48" fill="none" stroke="magenta" stroke-width=".1"/></g></svg>"""
+
+
+def test_a_drawing_brings_its_layers_and_its_cut_lines(window, settle, tmp_path):
+    panel = add(window, settle, tmp_path, "leaf.svg", LAYERED)
+    assert [tick.text() for tick in panel.layer_ticks] == ["Contour", "Flower", "Leaf"]
+    assert "ines that mean a cut, “Contour”, would be printed" in panel.cut_lines.words
+    assert window.path_bar.buttons["art"].state == "blocked"  # no cut line is printed in silence
+    assert [fix.text() for fix in panel.cut_lines.fixes] == ["Leave them out", "Cut along them"]
+    click(panel.cut_lines.fixes[1])
+    settle(window)
+    assert window.workspace.design.source.cut_layers == (2,)
+    assert window.workspace.result.cut_size_mm == (pytest.approx(68, abs=0.1), pytest.approx(48, abs=0.1))
+    assert not panel.cut_lines.isVisible()
+    window.document.undo_stack.undo()
+    settle(window)
+    visit(window, "art")
+    click(panel.take_apart)
+    settle(window)
+    layers = window.workspace.design.layers
+    assert [layer.name for layer in layers] == ["Leaf", "Flower"]  # what means a cut is no ink
+    assert window.workspace.result.art_size_mm == (pytest.approx(56, abs=0.2), pytest.approx(36, abs=0.2))
+    assert window.workspace.result.artwork.pixels[..., :3].reshape(-1, 3).tolist().count([0xEE, 0x66, 0x33]) > 1000
+
+
 def test_sizes_that_differ_are_both_shown(window, settle, tmp_path):
     out = io.BytesIO()
     exif = Image.Exif()

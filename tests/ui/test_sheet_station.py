@@ -247,10 +247,10 @@ def test_each_kind_of_mark_is_drawn_and_says_what_it_costs(limits_sought, with_s
         "frame",
     ]
     assert all("to a fresh sheet" in line for line in lines)
-    assert panel.arrangement.currentText() == "in rows"  # so a new job begins
-    choose(panel.arrangement, "tight")
+    choose(panel.arrangement, "tidy")
     settle(window)
-    assert window.document.job.sheet.arrangement == "tight"
+    assert window.document.job.sheet.arrangement == "tidy"
+    assert re.search(r"In rows they would need \d+ sheets: laid tight they need fewer\.", panel.limits.text())
 
 
 def test_pale_marks_and_shiny_stock_are_warned_of(with_stars, settle, monkeypatch):

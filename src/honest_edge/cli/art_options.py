@@ -14,6 +14,7 @@ from honest_edge.core.values.specs import (
     ArtSource,
     Background,
     BleedFill,
+    Cutting,
     EdgeRecipe,
     OutlineRecipe,
     Paper,
@@ -47,6 +48,13 @@ def add_art_options(command: argparse.ArgumentParser) -> None:
         help="paper of a drawing: as it is (kept, the default), made white (white), or white with the drawing made "
         "stronger (strong)",
     )
+    command.add_argument(
+        "--cut-lines",
+        choices=("print", "out", "follow"),
+        default="print",
+        help="hairlines of pure colour, and layers named cut or fold, in an SVG: printed (print, the default; prepare "
+        "refuses it unless it is left on purpose), left out (out), or left out and what they enclose taken (follow)",
+    )
     command.add_argument("--threshold", type=float, default=0.5, help="coverage where a soft edge ends (default 0.5)")
     command.add_argument("--holes", metavar="MM2", type=float, help="keep holes of at least this area; else all filled")
     command.add_argument(
@@ -79,9 +87,12 @@ def add_edge_options(command: argparse.ArgumentParser) -> None:
     command.add_argument("--stock", metavar="COLOUR", help="white (the default), clear or a colour such as #d2b48c")
 
 
-def art_source(options: argparse.Namespace) -> ArtSource:
-    """Return which part of a file is shown, and what becomes of its paper."""
-    return ArtSource(page=options.page, paper=options.drawn_on)
+def art_source(options: argparse.Namespace, cutting: Cutting = ()) -> ArtSource:
+    """Return which part of a file is shown, and what becomes of its paper and of its lines that mean a cut."""
+    source = ArtSource(page=options.page, paper=options.drawn_on)
+    if options.cut_lines == "out":
+        return source.without_lines(cutting)
+    return source.along_lines(cutting) if options.cut_lines == "follow" else source
 
 
 def outline_recipe(options: argparse.Namespace, width_px: float) -> OutlineRecipe:

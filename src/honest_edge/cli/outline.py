@@ -93,7 +93,9 @@ def _outline(options: argparse.Namespace) -> None:
     more = len(subject.leaks) - len(listed)
     rest = (f"{more} more gaps",) if more else ()
     specks = (f"{subject.specks:,} specks, such as grain of paper, are left out",) if subject.specks else ()
-    say_notes(shown(options.art), (*artwork.notes, *kept, *specks, *gaps, *rest))
+    printed = art_source(options, artwork.cutting).lines_to_print(artwork.cutting)
+    cuts = [f"“{artwork.layers[index]}” means a cut and is traced as ink: see --cut-lines" for index, _ in printed]
+    say_notes(shown(options.art), (*artwork.notes, *cuts, *kept, *specks, *gaps, *rest))
 
 
 def _outlined(options: argparse.Namespace, data: bytes, width_mm: float | None) -> tuple[Artwork, Subject, Outline]:
@@ -104,6 +106,8 @@ def _outlined(options: argparse.Namespace, data: bytes, width_mm: float | None) 
     from honest_edge.files.read_art import read_art
 
     artwork = read_art(data, options.art.name, art_source(options), width_mm=width_mm)
+    if artwork.cutting and options.cut_lines != "print":
+        artwork = read_art(data, options.art.name, art_source(options, artwork.cutting), width_mm=width_mm)
     recipe = outline_recipe(options, artwork.width_px)
     subject = clear_background(artwork, recipe)
     traced = trace_pixels(subject.coverage, recipe.threshold)

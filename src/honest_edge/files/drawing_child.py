@@ -41,7 +41,8 @@ class Request:
         kind: the file's format.
         name: what messages call it.
         page: of a PDF, from 1.
-        hidden_layers: of a PSD, from 0 at the bottom.
+        hidden_layers: layers that are left out, from 0 at the bottom.
+        only_layers: layers that alone are drawn; empty for all.
         width_mm: finished width of what is vector; None takes the stated one.
         ppi: resolution at that width.
         least_px, most_px: bounds of the longer side.
@@ -52,6 +53,7 @@ class Request:
     name: str
     page: int = 1
     hidden_layers: tuple[int, ...] = ()
+    only_layers: tuple[int, ...] = ()
     width_mm: float | None = None
     ppi: float = 600.0
     least_px: int = 1200
@@ -71,6 +73,7 @@ class Answer:
     notes: tuple[str, ...] = ()
     page_count: int = 1
     layers: tuple[str, ...] = ()
+    cutting: tuple[tuple[int, str], ...] = ()
     lossy: bool = False
     statements: tuple[tuple[str, float], ...] = ()
     look_of_px: int = 0
@@ -165,7 +168,7 @@ def _svg(data: bytes, request: Request) -> Drawn:
 
     from honest_edge.files.svg_gate import gated
 
-    gate = gated(data, request.name)
+    gate = gated(data, request.name, hidden=request.hidden_layers, only=request.only_layers)
     width, height = _raster(gate.width_mm, gate.height_mm, request)
     fonts = sorted(map(str, FONT_FOLDER.glob(WINDOW_FONTS)))
     png = resvg_py.svg_to_bytes(
@@ -194,7 +197,9 @@ def _svg(data: bytes, request: Request) -> Drawn:
         notes = (*notes, f"No typeface here has “{gone[:20]}”: these letters were left out.")
     ppi = pixels.shape[1] / (gate.width_mm / 25.4)
     source = "SVG units" if gate.has_unit else "SVG pixels of 1/96 in"
-    return _of(pixels, ppi, source, notes, inner_px=gate.inner_px), pixels
+    names = tuple(layer.name for layer in gate.layers)
+    cutting = tuple((index, layer.means) for index, layer in enumerate(gate.layers) if layer.means)
+    return _of(pixels, ppi, source, notes, inner_px=gate.inner_px, layers=names, cutting=cutting), pixels
 
 
 _DEEPEST = 6  # forms of a page inside each other

@@ -52,6 +52,11 @@ def read_art(
         raise ArtError(f"{name} is empty: export the picture again")
     kind = drawn_kind(data)
     whole = _drawn(data, kind or "picture", name, source, width_mm, look_px, cancelled)
+    if source.cut_layers:
+        from honest_edge.core.imaging.cut_lines import cut_along
+
+        lines = _drawn(data, kind or "picture", name, source, width_mm, look_px, cancelled, source.cut_layers)
+        whole = replace(whole, pixels=cut_along(whole.pixels, lines.pixels[..., 3]))
     if source.paper != "kept":
         from honest_edge.core.imaging.paper import whitened
 
@@ -67,6 +72,7 @@ def _drawn(
     width_mm: float | None,
     look_px: int,
     cancelled: Callable[[], bool],
+    only_layers: tuple[int, ...] = (),
 ) -> Artwork:
     from honest_edge.files.drawing_child import Request
     from honest_edge.files.drawing_parent import RENDERER  # its children start with the first picture
@@ -77,7 +83,8 @@ def _drawn(
         kind=kind,  # type: ignore[arg-type]
         name=readable(name),  # a name that is no UTF-8 cannot be told to the child
         page=source.page,
-        hidden_layers=source.hidden_layers,
+        hidden_layers=() if only_layers else tuple(sorted({*source.hidden_layers, *source.cut_layers})),
+        only_layers=only_layers,
         width_mm=width_mm,
         look_px=look_px,
     )
@@ -94,6 +101,7 @@ def _drawn(
         is_vector=kind in VECTOR_KINDS,
         page_count=answer.page_count,
         layers=answer.layers,
+        cutting=answer.cutting,
         look_of_px=answer.look_of_px,
         inner_px=answer.inner_px,
     )

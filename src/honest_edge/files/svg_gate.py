@@ -6,11 +6,13 @@ Nothing is fetched, run or read from disk: no DTD entities, no scripts, no refer
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from lxml import etree
 
 from honest_edge.core.values.errors import ArtError
+from honest_edge.files.svg_layers import FileLayer, file_layers, hide
 from honest_edge.files.svg_pictures import inner_px
 
 MOST_BYTES = 30_000_000
@@ -47,6 +49,7 @@ class GatedSvg:
         families: typefaces that its lettering asks for.
         words: its lettering, a line each.
         inner_px: how many pixels across all of it would have as fine as the coarsest picture in it; 0 without pictures.
+        layers: its groups, the lowest first, and lines among other things that mean a cut.
         notes: what was left out, each one sentence.
     """
 
@@ -57,11 +60,18 @@ class GatedSvg:
     families: tuple[str, ...]
     words: tuple[str, ...]
     inner_px: float
+    layers: tuple[FileLayer, ...]
     notes: tuple[str, ...]
 
 
-def gated(data: bytes, name: str) -> GatedSvg:
+def gated(data: bytes, name: str, *, hidden: Sequence[int] = (), only: Sequence[int] = ()) -> GatedSvg:
     """Return what of the file may be drawn.
+
+    Args:
+        data: the file's bytes.
+        name: what messages call it.
+        hidden: layers that are left out.
+        only: layers that alone are drawn; empty for all.
 
     Raises:
         ArtError: no SVG, or one that is built to harm.
@@ -74,6 +84,9 @@ def gated(data: bytes, name: str) -> GatedSvg:
     notes = _cleaned(root)
     families = _lettered(root)
     width_mm, height_mm, has_unit, said = _size(root, name)
+    box = _view_box(root)
+    layers = file_layers(root, width_mm / box[0] if box else 25.4 / 96)
+    hide(root, layers, hidden, only)
     text = etree.tostring(root, encoding="unicode")
     return GatedSvg(
         text=text,
@@ -83,6 +96,7 @@ def gated(data: bytes, name: str) -> GatedSvg:
         families=families,
         words=_words(root),
         inner_px=inner_px(root, width_mm),
+        layers=tuple(layers),
         notes=(*notes, *said),
     )
 

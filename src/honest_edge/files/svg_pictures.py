@@ -29,7 +29,7 @@ def inner_px(root: etree._Element, width_mm: float) -> float:
         pixels, width, height = _pixels(image), _length(image.get("width")), _length(image.get("height"))
         if pixels is None or not width:
             continue
-        drawn = width * math.sqrt(abs(float(np.linalg.det(_placed(image)))))
+        drawn = width * scale_of(image)
         if drawn > 0 and drawn * drawn * (height or width) / width >= LEAST_SEEN * wide * high:
             found.append(pixels / drawn * wide)
     return min(found, default=0.0)
@@ -43,6 +43,11 @@ def _pixels(image: etree._Element) -> int | None:
         return None if match is None else int(Image.open(io.BytesIO(base64.b64decode(match[1]))).width)
     except (ValueError, OSError, Image.DecompressionBombError):
         return None  # the renderer leaves it out, too
+
+
+def scale_of(element: etree._Element) -> float:
+    """Return how many times as large as it says an element is drawn, with all that it stands in."""
+    return math.sqrt(abs(float(np.linalg.det(_placed(element)))))
 
 
 def _placed(element: etree._Element) -> NDArray[np.float64]:

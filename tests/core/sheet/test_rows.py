@@ -72,7 +72,7 @@ def test_pictures_of_about_one_size_stand_in_columns_whatever_each_measures():
 
 
 def test_what_is_wider_than_the_sheet_is_refused_in_one_line():
-    with pytest.raises(BlockedError, match="needs 130.0 × 230.0 mm"):
+    with pytest.raises(BlockedError, match=r"needs 130\.0 × 230\.0 mm"):
         fit([box(130, 230, 2)], own(120, 220))
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import replace
 
 from honest_edge.core.layers.arrange import Bounds, free_key, moved
@@ -143,6 +143,28 @@ def only_on_sheets(job: Job, keys: Collection[str]) -> Job:
         if design.key in keys and design.fills:
             job = job.with_design(replace(design, copies=0, fills=False))
     return job
+
+
+def taken_apart(design: Design, height_mm: float, names: Sequence[str], cutting: Collection[int]) -> Design:
+    """Return a design of a file with layers as a stack of them, each at the place and size that it had.
+
+    Args:
+        design: of one picture.
+        height_mm: of the whole picture.
+        names: of the file's layers, the lowest first.
+        cutting: those of them that are no ink; they are left out, as are those that were hidden.
+    """
+    gone = {*design.source.hidden_layers, *design.source.cut_layers, *cutting}
+    whole = turned_layered(design, height_mm)
+    (first,) = whole.layers
+    assert first.picture is not None  # just made
+    layers: list[Layer] = []
+    for index in (index for index in range(len(names)) if index not in gone):
+        hidden = tuple(other for other in range(len(names)) if other != index)
+        source = replace(design.source, hidden_layers=hidden, cut_layers=())
+        picture = replace(first.picture, source=source, outline=replace(design.outline, corrections=()))
+        layers.append(replace(first, key=f"l{len(layers) + 1}", name=names[index], picture=picture))
+    return replace(whole, layers=tuple(layers))
 
 
 def turned_layered(design: Design, height_mm: float) -> Design:

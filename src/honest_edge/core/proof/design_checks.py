@@ -29,12 +29,14 @@ from honest_edge.core.values.findings import Finding, Fix, Place, Quantity, Subj
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.core.values.specs import (
+    CONTOURS,
     CRISP_PPI,
     NARROWEST_HOLE_MM,
     SCHOOL_DEFAULTS,
     SMALLEST_WIDTH_MM,
     Correction,
     EdgeRecipe,
+    with_school,
 )
 from honest_edge.core.values.stock import Stock
 
@@ -79,6 +81,7 @@ def design_findings(
     return (
         *layers,
         *_of_art(design, artwork, width_mm, float(np.ptp(art.bounds[::2]))),
+        *_of_cut_lines(design, artwork),
         *_of_paper(design, on_shaded_paper=on_shaded_paper),
         *_of_ground(design, looks_like, cleared),
         *_of_specks(design, specks),
@@ -126,6 +129,28 @@ def _of_art(design: Design, artwork: Artwork, width_mm: float, art_mm: float) ->
             f"the file states two sizes: {said}",
             "hold a ruler to where it will go and type the width",
         )
+
+
+def _of_cut_lines(design: Design, artwork: Artwork) -> Iterator[Finding]:
+    """Lines that a drawing brings for a machine are never printed unasked."""
+    source = design.source
+    printed = source.lines_to_print(artwork.cutting)
+    if not printed:
+        return
+    asked = [means for _, means in printed]
+    others: tuple[Fix, ...] = ()
+    if any(means in CONTOURS for means in asked):
+        edge = replace(with_school(design.edge, "bleed"), line_kind="through" if "through" in asked else "kiss")
+        outline = replace(design.outline, background="auto")
+        cut = source.along_lines(artwork.cutting)
+        others = (Fix(words="Cut along them", design=design.key, source=cut, edge=edge, outline=outline),)
+    yield register.CUT_LINES.found(
+        _subject(design),
+        f"lines that mean a cut, “{'” and “'.join(artwork.layers[index] for index, _ in printed)}”, would be printed",
+        "leave them out, cut along them, or leave them as they are if they are ink",
+        fix=Fix(words="Leave them out", design=design.key, source=source.without_lines(artwork.cutting)),
+        others=others,
+    )
 
 
 def _of_paper(design: Design, *, on_shaded_paper: bool) -> Iterator[Finding]:

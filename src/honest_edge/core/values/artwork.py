@@ -40,6 +40,7 @@ class Artwork:
         is_vector: the pixels were drawn from a drawing, as many as the finished size needs.
         page_count: pages of the file.
         layers: names of the file's layers, bottom first.
+        cutting: those that mean a cut and no ink: their numbers, each with what it asks for, as "cut" or "crease".
         inner_px: how many pixels across a drawing that holds pictures would have as fine as its coarsest; else 0.
         look_of_px: width of the whole picture where this is only a first look, of fewer pixels; else 0.
     """
@@ -53,6 +54,7 @@ class Artwork:
     is_vector: bool = False
     page_count: int = 1
     layers: tuple[str, ...] = ()
+    cutting: tuple[tuple[int, str], ...] = ()
     look_of_px: int = 0
     inner_px: float = 0.0
 

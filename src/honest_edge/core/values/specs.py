@@ -26,6 +26,11 @@ MOST_CORRECTIONS, MOST_CORRECTED = 2_000, 100_000
 Paper = Literal["kept", "white", "strong"]
 """Of a drawing on paper: as it is, made white, or white with what is drawn on it made stronger."""
 
+Cutting = tuple[tuple[int, str], ...]
+"""Layers of a drawing that mean a cut and no ink: their numbers, each with what it asks for."""
+CONTOURS = ("cut", "kiss", "through")
+"""What lines ask for that go round a sticker; creases and perforations go through it."""
+
 CRISP_PPI = 300.0
 """Floor for a crisp print at the finished size; common practice, no published source."""
 
@@ -39,16 +44,33 @@ class ArtSource:
         hidden_layers: layers of a layered picture that are left out, counted from 0 at the bottom.
         region: left, top, right and bottom in shares of the whole picture; None takes all of it.
         paper: what becomes of the paper of a drawing.
+        cut_layers: layers whose lines are not printed but cut: what they enclose is the sticker.
     """
 
     page: int = 1
     hidden_layers: tuple[int, ...] = ()
     region: tuple[float, float, float, float] | None = None
     paper: Paper = "kept"
+    cut_layers: tuple[int, ...] = ()
 
     def __post_init__(self) -> None:
         check_range("page", self.page, 1, 10_000, "")
         _check_box("region", self.region)
+
+    def lines_to_print(self, cutting: Cutting) -> Cutting:
+        """Return the lines that mean a cut and would be printed."""
+        return tuple(one for one in cutting if one[0] not in {*self.hidden_layers, *self.cut_layers})
+
+    def without_lines(self, cutting: Cutting) -> ArtSource:
+        """Return the source with lines that mean a cut left out."""
+        gone = {*self.hidden_layers, *(index for index, _ in cutting)}
+        return replace(self, hidden_layers=tuple(sorted(gone)), cut_layers=())
+
+    def along_lines(self, cutting: Cutting) -> ArtSource:
+        """Return the source cut along the lines that go round a sticker; others that mean a cut are left out."""
+        round_it = tuple(index for index, means in cutting if means in CONTOURS)
+        rest = self.without_lines(tuple(one for one in cutting if one[0] not in round_it))
+        return replace(rest, cut_layers=round_it)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

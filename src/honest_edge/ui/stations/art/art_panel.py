@@ -6,12 +6,13 @@ from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QSignalBlocker, pyqtSignal
-from PyQt6.QtWidgets import QCheckBox, QLineEdit
+from PyQt6.QtWidgets import QCheckBox, QLineEdit, QVBoxLayout
 
-from honest_edge.core.proof.register import CUT_OUT, SHADED, of_checks
+from honest_edge.core.proof.register import CUT_LINES, CUT_OUT, SHADED, of_checks
 from honest_edge.core.values.comparison import COMPARISONS, Comparison, typed_comparison
 from honest_edge.core.values.specs import CRISP_PPI
 from honest_edge.ui.shared.copies import CopiesRows
+from honest_edge.ui.shared.finding_list import FindingList
 from honest_edge.ui.shared.fold import Fold
 from honest_edge.ui.shared.name_field import NameField
 from honest_edge.ui.shared.panel import Panel
@@ -43,6 +44,7 @@ class ArtPanel(Panel):
     split_wanted = pyqtSignal()
     """Each drawing of the picture is to be a design by itself."""
     layers_wanted = pyqtSignal()
+    apart_wanted = pyqtSignal()
     """The picture is to be the first of several layers."""
 
     def build(self) -> None:
@@ -69,9 +71,16 @@ class ArtPanel(Panel):
         self.cut_out = button(CUT_OUT, self._cut_out, filled=True)
         self.cut_out.setToolTip("Without its ground: a loop round it, and some strokes, say what it is")
         self.column.addWidget(self.cut_out)
-        self.layers_card, self.layers = card(topic="layers")
-        self.layers.addWidget(label("Layers of the file", "heading"))
+        self.cut_lines = FindingList(self.host, links=False)
+        self.column.addWidget(self.cut_lines)
+        self.layers_card, layers_inside = card(topic="layers")
+        layers_inside.addWidget(label("Layers of the file", "heading"))
+        self.layers = QVBoxLayout()
+        layers_inside.addLayout(self.layers)
         self.layer_ticks: list[QCheckBox] = []
+        self.take_apart = button("Make each a layer of its own", self.apart_wanted.emit)
+        self.take_apart.setToolTip("Each can then be recoloured, filled, moved or cut from other stock")
+        layers_inside.addWidget(self.take_apart)
         self.column.addWidget(self.layers_card)
         self.split_card, inside = card(topic="art")
         self.split_words = label()
@@ -190,6 +199,8 @@ class ArtPanel(Panel):
         self.white.setVisible(is_shaded and paper == "kept")
         self.paper_row.setVisible(is_shaded or paper != "kept")
         self.paper.show_value(paper)
+        cut_lines = of_checks(result.findings, CUT_LINES) if result is not None else ()
+        self.cut_lines.show_findings([(found.message, found) for found in cut_lines])
         self.cut_out.setVisible(result is not None and result.subject.looks_like == "photograph")
         if design is not None:
             self.name.show_design(design)

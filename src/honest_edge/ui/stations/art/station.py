@@ -59,6 +59,7 @@ class ArtStation(Station):
         made = ArtPanel(self.host, self._question)
         made.split_wanted.connect(self._split)
         made.layers_wanted.connect(self._to_layers)
+        made.apart_wanted.connect(self._apart)
         return made
 
     @cached_property
@@ -218,6 +219,18 @@ class ArtStation(Station):
             made = turned_layered(design, result.height_mm)
             if self.workspace.replace_design(made, "make layers"):
                 self.state.take((made.layers[0].key,))
+
+    def _apart(self) -> None:
+        """Make a layer of each layer of the file."""
+        from honest_edge.app.edits.layer_edits import taken_apart
+
+        design, result = self.workspace.design, self.workspace.result
+        if design is None or result is None:
+            return
+        art = result.artwork
+        made = taken_apart(design, result.height_mm, art.layers, [index for index, _ in art.cutting])
+        if self.workspace.replace_design(made, f"{len(made.layers)} layers"):
+            self.state.take((made.layers[-1].key,))
 
     def _read_picture(self, path: Path, take: Callable[[Picture], None]) -> None:
         """Read a picture for a layer away from the interface."""
