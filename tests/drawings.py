@@ -78,3 +78,17 @@ def _disc(x, y, radius):
 def drawn(pdf, page=0, ppi=300):
     """Return a page as pdfium draws it, in grey."""
     return pypdfium2.PdfDocument(pdf)[page].render(scale=ppi / 72, grayscale=True).to_numpy().astype(np.int16)
+
+
+def layered_pdf(content, names):
+    """Return a page whose content uses optional content groups, ``/L0`` and so on (ISO 32000-2 §8.11)."""
+    made = pikepdf.new()
+    made.add_blank_page(page_size=(144, 72))
+    groups = [made.make_indirect(pikepdf.Dictionary(Type=pikepdf.Name.OCG, Name=name)) for name in names]
+    made.Root.OCProperties = pikepdf.Dictionary(OCGs=pikepdf.Array(groups), D=pikepdf.Dictionary())
+    properties = pikepdf.Dictionary({f"/L{number}": group for number, group in enumerate(groups)})
+    made.pages[0].Resources = pikepdf.Dictionary(Properties=properties)
+    made.pages[0].Contents = made.make_stream(content)
+    out = io.BytesIO()
+    made.save(out)
+    return out.getvalue()

@@ -277,8 +277,8 @@ def _pdf(data: bytes, request: Request) -> Drawn:
     count = len(document)
     if not 1 <= request.page <= count:
         raise ArtError(f"{request.name} has {count} pages; page {request.page} was asked for")
-    page = document[request.page - 1]
     unit = _user_unit(data, request.page)
+    page, layers, cutting = _layered_page(data, document, request, unit)
     width_mm, height_mm = (side * unit / POINTS_PER_INCH * 25.4 for side in page.get_size())
     if not (0.1 <= width_mm <= 5080 and 0.1 <= height_mm <= 5080):
         raise ArtError(
@@ -293,8 +293,31 @@ def _pdf(data: bytes, request: Request) -> Drawn:
         force_bitmap_format=pypdfium2.raw.FPDFBitmap_BGRA,
     )
     pixels = np.array(bitmap.to_numpy())
-    more = {"page_count": count, "inner_px": _inner_px(page)}
+    more = {"page_count": count, "inner_px": _inner_px(page), "layers": layers, "cutting": cutting}
     return _of(pixels, pixels.shape[1] / (width_mm / 25.4), "PDF page", (), **more), pixels
+
+
+def _layered_page(
+    data: bytes, document: Any, request: Request, unit: float
+) -> tuple[Any, tuple[str, ...], tuple[tuple[int, str], ...]]:
+    """Return a page without the layers that are left out, what it calls all of them, and those that mean a cut."""
+    import pypdfium2
+
+    from honest_edge.files import pdf_layers
+
+    names = pdf_layers.optional_content(data)
+    hidden, only = set(request.hidden_layers), set(request.only_layers)
+    off = [at for at in range(len(names)) if at in hidden or (only and at not in only)]
+    if off and not any(at >= len(names) for at in only):
+        document = pypdfium2.PdfDocument(pdf_layers.with_layers_off(data, off))
+    page = document[request.page - 1]
+    lines = pdf_layers.lines_to_cut(page, unit)
+    numbers = range(len(names), len(names) + len(lines))
+    among = [[at - len(names) for at in numbers if at in some] for some in (hidden, only)]
+    if any(among):
+        pdf_layers.take_out(page, lines, *among)
+    cutting = [*pdf_layers.asked_by_names(names), *((len(names) + at, one.means) for at, one in enumerate(lines))]
+    return page, (*names, *(one.name for one in lines)), tuple(cutting)
 
 
 def _inner_px(page: Any) -> float:

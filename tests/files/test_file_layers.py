@@ -1,10 +1,11 @@
-"""Groups of a drawing as layers, and lines in it that mean a cut and no ink. About 2 CPU seconds."""
+"""Layers of drawings, and lines in them that mean a cut and no ink. About 3 CPU seconds."""
 
 import math
 
 import numpy as np
 import pytest
 
+from drawings import layered_pdf
 from honest_edge.core.imaging.cut_lines import cut_along
 from honest_edge.core.values.errors import ArtError
 from honest_edge.core.values.specs import ArtSource
@@ -97,3 +98,28 @@ def test_a_line_that_is_open_encloses_nothing_and_says_so():
     lines[20:180, 20] = lines[20, 20:180] = 255
     with pytest.raises(ArtError, match="enclose nothing: close them, or leave them out"):
         cut_along(np.full((200, 200, 4), 255, np.uint8), lines)
+
+
+PAGE = b"""/OC /L0 BDC 0 0.5 0.3 rg 20 16 100 40 re f EMC /OC /L1 BDC 1 0.5 0 rg 60 26 20 20 re f EMC
+/OC /L2 BDC 0 G 1 w 72 0 m 72 72 l S EMC q 2 0 0 2 0 0 cm 1 0 1 RG 0.1 w 5 4 62 28 re S 0 0 1 RG 2 w 0 1 m 72 1 l S Q"""
+
+
+def on_page(art, x_points, y_points):
+    px = art.width_px / 144
+    return tuple(int(level) for level in art.pixels[round((72 - y_points) * px), round(x_points * px)])
+
+
+def test_layers_and_cut_lines_of_a_pdf_are_told_and_left_out_and_cut_along():
+    data = layered_pdf(PAGE, ["Ground", "Sun", "Crease lines"])
+    plain = read_art(data, "page.pdf")
+    assert plain.layers == ("Ground", "Sun", "Crease lines", "1 magenta line")  # the thick blue one is ink
+    assert dict(plain.cutting) == {2: "crease", 3: "cut"}
+    assert on_page(plain, 70, 36)[:3] == (255, 128, 0)
+    assert on_page(read_art(data, "page.pdf", ArtSource(hidden_layers=(1,))), 70, 36)[:3] == (0, 128, 77)
+    bare = read_art(data, "page.pdf", ArtSource(hidden_layers=(0, 1)))
+    assert on_page(bare, 70, 36)[3] == 0
+    art = read_art(data, "page.pdf", ArtSource().along_lines(plain.cutting))
+    assert (on_page(art, 6, 20)[3], on_page(art, 72, 12)) == (0, (255, 255, 255, 255))
+    point = art.width_px / 144
+    area = (art.pixels[..., 3] / 255).sum() / point**2
+    assert area == pytest.approx(124 * 56, abs=0.03 / 25.4 * 72 * 2 * (124 + 56))
