@@ -39,13 +39,28 @@ def test_a_drawing_stays_crisp_at_every_size(window, settle, tmp_path):
     assert window.path_bar.buttons["art"].state == "done"
 
 
-def test_a_page_of_a_pdf_is_chosen(window, settle, tmp_path):
+def test_a_page_of_a_pdf_is_chosen(window, settle, qtbot, tmp_path):
     panel = add(window, settle, tmp_path, "a.pdf", pdf(pages=3))
     assert panel.page.isVisibleTo(panel)
     panel.page.setValue(3)
     settle(window)
     assert window.workspace.design.source.page == 3
     assert "PDF page" in panel.stated.text()
+    # each page is seen, and chosen by a press; or each becomes a design, beside that which has one
+    assert [made.text() for made in panel.pages.pages] == ["1", "2", "3"]
+    qtbot.waitUntil(lambda: all(not made.icon().isNull() for made in panel.pages.pages), timeout=PATIENCE_S * 1000)
+    assert panel.pages.pages[2].isChecked()
+    look = panel.pages.pages[0].icon().pixmap(64, 64).toImage()
+    assert look.pixelColor(32, 16).getRgb()[:3] == (255, 0, 0)  # the red box that each page shows
+    click(panel.pages.pages[1])
+    settle(window)
+    assert window.workspace.design.source.page == 2
+    click(panel.pages.each)
+    settle(window)
+    assert [design.source.page for design in window.document.job.designs] == [2, 1, 3]
+    assert [design.name for design in window.document.job.designs] == ["A", "A, page 1", "A, page 3"]
+    click(panel.pages.each)  # nothing is made twice
+    assert len(window.document.job.designs) == 3
 
 
 def test_layers_are_ticked_off(window, settle, tmp_path):

@@ -16,6 +16,7 @@ from honest_edge.ui.shared.finding_list import FindingList
 from honest_edge.ui.shared.fold import Fold
 from honest_edge.ui.shared.name_field import NameField
 from honest_edge.ui.shared.panel import Panel
+from honest_edge.ui.stations.art.pages_card import PagesCard
 from honest_edge.ui.stations.art.size_fields import SizeFields
 from honest_edge.ui.widgets.fields import (
     Choice,
@@ -45,6 +46,7 @@ class ArtPanel(Panel):
     """Each drawing of the picture is to be a design by itself."""
     layers_wanted = pyqtSignal()
     apart_wanted = pyqtSignal()
+    each_wanted = pyqtSignal(int)
     """The picture is to be the first of several layers."""
 
     def build(self) -> None:
@@ -71,6 +73,8 @@ class ArtPanel(Panel):
         self.cut_out = button(CUT_OUT, self._cut_out, filled=True)
         self.cut_out.setToolTip("Without its ground: a loop round it, and some strokes, say what it is")
         self.column.addWidget(self.cut_out)
+        self.pages = PagesCard(self.host, lambda page: self._set_source("page", page=page), self.each_wanted.emit)
+        self.column.addWidget(self.pages)
         self.cut_lines = FindingList(self.host, links=False)
         self.column.addWidget(self.cut_lines)
         self.layers_card, layers_inside = card(topic="layers")
@@ -150,6 +154,7 @@ class ArtPanel(Panel):
         self.page_row.setVisible(art.page_count > 1)
         self.page.setMaximum(max(1, art.page_count))
         self.page.show_value(design.source.page)
+        self.pages.show_pages(design, art.page_count)
         self.layers_card.setVisible(bool(art.layers))
         if [tick.text() for tick in self.layer_ticks] != list(reversed(art.layers)):
             for old in self.layer_ticks:
@@ -192,7 +197,7 @@ class ArtPanel(Panel):
         self.sand.setVisible(False)
         self.stated_card.setVisible(result is not None)
         self.to_layers.setEnabled(result is not None)
-        for widget in (self.page_row, self.layers_card, self.split_card):
+        for widget in (self.page_row, self.pages, self.layers_card, self.split_card):
             widget.setVisible(False)
         is_shaded = result is not None and any(of_checks(result.findings, SHADED))
         paper = "kept" if design is None else design.source.paper

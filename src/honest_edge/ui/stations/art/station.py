@@ -60,6 +60,7 @@ class ArtStation(Station):
         made.split_wanted.connect(self._split)
         made.layers_wanted.connect(self._to_layers)
         made.apart_wanted.connect(self._apart)
+        made.each_wanted.connect(self._each_page)
         return made
 
     @cached_property
@@ -231,6 +232,15 @@ class ArtStation(Station):
         made = taken_apart(design, result.height_mm, art.layers, [index for index, _ in art.cutting])
         if self.workspace.replace_design(made, f"{len(made.layers)} layers"):
             self.state.take((made.layers[-1].key,))
+
+    def _each_page(self, pages: int) -> None:
+        """Make a design of each page of the file."""
+        from honest_edge.app.edits.pages import with_each_page
+
+        workspace, design = self.workspace, self.workspace.design
+        job = None if design is None else workspace.build(lambda: with_each_page(workspace.job, design, pages))
+        if job is not None:
+            workspace.document.edit(job, f"a design of each of {pages} pages")
 
     def _read_picture(self, path: Path, take: Callable[[Picture], None]) -> None:
         """Read a picture for a layer away from the interface."""
