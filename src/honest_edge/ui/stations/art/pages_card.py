@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QIcon, QPixmap
-from PyQt6.QtWidgets import QButtonGroup, QFrame, QGridLayout, QToolButton, QVBoxLayout
+from PyQt6.QtWidgets import QButtonGroup, QFrame, QGridLayout, QSizePolicy, QToolButton, QVBoxLayout
 
 from honest_edge.core.values.job import Design
 from honest_edge.ui.shared.host import Host
@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
 
 MOST_SHOWN = 24
-_ACROSS, _SIDE_PX = 3, 64
+_ACROSS, _SIDE_PX = 3, 52
 _FINER = 2
 """Pixels of a small picture for each of the screen's, which may be fine."""
 
@@ -80,6 +80,8 @@ class PagesCard(QFrame):
 
     def _page(self, number: int) -> QToolButton:
         made = QToolButton()
+        made.setProperty("page", True)
+        made.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         made.setText(str(number))
         made.setAccessibleName(f"Page {number}")
         made.setToolTip(f"Take page {number}")
