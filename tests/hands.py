@@ -26,11 +26,11 @@ def visit(window, station):
     assert window.station == station
 
 
-def drop(window, paths):
+def drop(window, paths, at=(600, 400)):
     mime = QMimeData()
     mime.setUrls([QUrl.fromLocalFile(str(path)) for path in paths])
     event = QDropEvent(
-        QPointF(600, 400),
+        QPointF(*at),
         Qt.DropAction.CopyAction,
         mime,
         Qt.MouseButton.LeftButton,

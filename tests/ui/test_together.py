@@ -5,7 +5,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
 from hands import click, drop, type_into, visit
-from pictures import disc_png
+from pictures import coverage, disc_png, png, rgba, square
 
 
 @pytest.fixture
@@ -46,6 +46,37 @@ def test_what_is_typed_for_one_holds_for_those_taken_with_it(three, settle):
     click(window.stations["edge"].panel.schools["bleed"])
     settle(window)
     assert [design.edge.school for design in designs(window)] == ["bleed", "border", "bleed"]
+
+
+def test_a_design_is_made_once_more_and_takes_another_picture_where_that_is_dropped_on_it(three, settle, tmp_path):
+    window, shelf = three, three.tray.shelf
+    click_on(shelf, 0)
+    type_into(window.stations["art"].panel.sizes.cut[0], "30 mm")
+    settle(window)
+    QTest.keyClick(window, Qt.Key.Key_D, Qt.KeyboardModifier.ControlModifier)
+    settle(window)
+    assert [design.name for design in designs(window)] == ["Mint", "Mint 2", "Sage", "Thyme"]
+    assert window.workspace.design.name == "Mint 2"  # the copy is in hand
+    (tmp_path / "basil.png").write_bytes(png(rgba(coverage(square(60) + 100, 200, 200))))
+    tile = shelf.viewport().mapTo(window, shelf.visualItemRect(shelf.item(1)).center())
+    drop(window, [tmp_path / "basil.png"], (tile.x(), tile.y()))
+    settle(window)
+    made, before = designs(window)[1], designs(window)[0]
+    assert (made.file_name, made.edge, made.copies) == ("basil.png", before.edge, before.copies)
+    assert made.name == "Mint 2"  # what was named by hand, or told apart by a number, stays
+    assert window.workspace.fresh[made.key].cut_size_mm[0] == pytest.approx(30, abs=0.02)
+    assert "took the place of the picture of “Mint 2”" in window.bar.message.text()
+    click(window.bar._actions[0])
+    assert designs(window)[1].file_name == "mint.png"
+    (tmp_path / "broken.png").write_bytes(b"no picture")
+    drop(window, [tmp_path / "broken.png"], (tile.x(), tile.y()))
+    settle(window)
+    assert "broken.png" in window.bar.message.text()
+    assert designs(window)[1].file_name == "mint.png"
+
+
+def click_on(shelf, row):
+    QTest.mouseClick(shelf.viewport(), Qt.MouseButton.LeftButton, pos=shelf.visualItemRect(shelf.item(row)).center())
 
 
 def test_a_name_is_that_of_one_and_a_plain_click_takes_one_alone(three, settle):

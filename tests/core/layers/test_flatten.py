@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 import shapely
@@ -50,6 +52,24 @@ def test_flattening_equals_pillows_compositing_within_rounding():
     for alpha in (ours, theirs):
         alpha[..., :3] *= alpha[..., 3:] / 255  # colour counts as much as it is seen
     assert np.abs(ours - theirs).max() <= 2.5  # Pillow rounds after every layer, here once
+
+
+def test_a_thin_layer_lets_what_lies_below_through_and_a_flipped_picture_is_mirrored():
+    """Porter and Duff (1984): over an opaque ground, share of the upper colour and the rest of the lower."""
+    ground, below = picture_layer("g", np.full((60, 80, 4), (200, 40, 0, 255), np.uint8), 0, 0)
+    pixels = soft_picture(3, (80, 60))
+    pixels[..., 3] = 255
+    layer, above = picture_layer("a", pixels, 0, 0)
+    contents = {"g": below, "a": above}
+    for percent in (100.0, 40.0):
+        thin = replace(layer, opacity_percent=percent, is_flipped=True)
+        flat = flatten(stack_of([ground, thin], contents, None), ppi=300).pixels[1:61, 1:81]
+        mixed = pixels[:, ::-1, :3] * percent / 100 + np.array([200, 40, 0]) * (1 - percent / 100)
+        assert np.abs(flat[..., :3] - mixed).max() <= 1.5
+        assert (flat[..., 3] == 255).all()
+    alone = flatten(stack_of([replace(layer, opacity_percent=40.0)], contents, None), ppi=300)
+    assert set(np.unique(alone.pixels[1:61, 1:81, 3])) == {102}
+    assert alone.area.area == pytest.approx(80 * 60 * PIXEL_MM**2)  # it is cut as it was
 
 
 def test_a_plain_form_covers_pixels_by_the_share_it_has_of_them():

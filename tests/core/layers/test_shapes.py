@@ -62,6 +62,11 @@ def test_a_disc_that_a_half_plane_cuts_leaves_a_circular_segment():
         # a five-pointed star is ten triangles with sides R, r and 36 degrees between them
         (Shape(kind="star", width_mm=20, height_mm=20, points=5, depth=0.5), 5 * 10 * 5 * math.sin(math.pi / 5)),
         (Shape(kind="banner", width_mm=60, height_mm=12, depth=0.5), 60 * 12 - 2 * 6 * 6),
+        # a square of area 2 on its tip with two half discs of area pi/4, in a box of 1 + root 2 by 1.5 + root 1/2
+        (Shape(kind="heart", width_mm=40, height_mm=30), 1200 * (2 + math.pi / 2) / (1 + 2**0.5) / (1.5 + 0.5**0.5)),
+        (Shape(kind="oval", width_mm=40, height_mm=40, stroke_mm=3), math.pi * (400 - 289)),
+        (Shape(kind="box", width_mm=40, height_mm=25, stroke_mm=2), 1000 - 36 * 21),
+        (Shape(kind="box", width_mm=40, height_mm=25, stroke_mm=30), 1000.0),  # as wide as the form: it is filled
     ],
 )
 def test_forms_have_their_closed_form_areas(shape, area):
@@ -74,6 +79,24 @@ def test_a_tag_keeps_its_eyelet_round_and_inside():
     (hole,) = part.interiors
     assert shapely.Polygon(hole).area == pytest.approx(math.pi * 6.25, rel=EXACT)
     assert shapely.distance(hole, part.exterior) >= 1.99
+
+
+def test_a_heart_fills_its_box_and_stands_on_its_tip():
+    heart = shape_area(Shape(kind="heart", width_mm=40, height_mm=30))
+    assert heart.bounds == pytest.approx((-20, -15, 20, 15), abs=0.01)
+    assert shapely.intersection(heart, shapely.box(-20, 14, 20, 15)).bounds[2] < 2
+    assert not heart.contains(shapely.Point(0, -14.5))  # the notch between the lobes
+
+
+def test_flipping_mirrors_left_to_right_before_it_turns():
+    tag = Shape(kind="tag", width_mm=70, height_mm=40, eyelet_mm=5)  # its eyelet lies left
+    (eyelet,) = stacked(Layer(key="a", shape=tag, x_mm=9)).area.geoms[0].interiors
+    (flipped,) = stacked(Layer(key="a", shape=tag, x_mm=9, is_flipped=True)).area.geoms[0].interiors
+    (turned,) = stacked(Layer(key="a", shape=tag, x_mm=9, is_flipped=True, turn_deg=90)).area.geoms[0].interiors
+    away = 9 - eyelet.centroid.x
+    assert away > 20
+    assert (flipped.centroid.x, flipped.centroid.y) == pytest.approx((9 + away, 0), abs=1e-6)
+    assert (turned.centroid.x, turned.centroid.y) == pytest.approx((9, away), abs=1e-6)  # clockwise: right goes down
 
 
 def test_turning_keeps_the_area_and_goes_clockwise():

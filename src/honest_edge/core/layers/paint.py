@@ -71,7 +71,18 @@ def reach_of(entry: Entry) -> tuple[float, float, float, float]:
 
 
 def inked(entry: Entry, size: _Size, corner: _Place, pixel_mm: float) -> Bytes:
-    """Return (h, w, 4) pixels of what an entry prints in a box of the canvas.
+    """Return (h, w, 4) pixels of what an entry prints in a box of the canvas, as thin as its layer is.
+
+    Args: as of ``_solid``.
+    """
+    found = _solid(entry, size, corner, pixel_mm)
+    if entry.layer is not None and entry.layer.opacity_percent < 100:
+        found[..., 3] = cv2.convertScaleAbs(found[..., 3], alpha=entry.layer.opacity_percent / 100)
+    return found
+
+
+def _solid(entry: Entry, size: _Size, corner: _Place, pixel_mm: float) -> Bytes:
+    """Return (h, w, 4) pixels of what an entry prints in a box of the canvas, were it solid.
 
     Args:
         entry: what is printed.

@@ -22,7 +22,17 @@ def shape_area(shape: Shape) -> shapely.MultiPolygon:
     Raises:
         BlockedError: its sizes leave nothing, or contradict each other.
     """
+    whole = _filled(shape)
+    if not shape.stroke_mm or shape.kind == "line":
+        return whole
+    inside = shapely.buffer(whole, -shape.stroke_mm, join_style="mitre")
+    return whole if inside.is_empty else as_multipolygon(shapely.difference(whole, inside))
+
+
+def _filled(shape: Shape) -> shapely.MultiPolygon:
     width, height = shape.width_mm, shape.height_mm
+    if shape.kind == "heart":
+        return as_multipolygon(_heart(width, height))
     if shape.kind in ("box", "line"):
         return as_multipolygon(rounded_box(width, height, shape.radius_mm))
     if shape.kind == "oval":
@@ -65,6 +75,18 @@ def rounded_box(width_mm: float, height_mm: float, radius_mm: float) -> shapely.
     return shapely.Polygon(
         np.vstack([around[turn * quarter : (turn + 1) * quarter + 1] + middles[turn] for turn in range(4)])
     )
+
+
+def _heart(width_mm: float, height_mm: float) -> shapely.Polygon:
+    """Return two half discs on the upper sides of a square that stands on its tip, stretched into a box."""
+    root = math.sqrt(0.5)
+    square = shapely.Polygon([(0.0, -1.0), (1.0, 0.0), (0.0, 1.0), (-1.0, 0.0)])
+    lobes = [shapely.Polygon(root * _circle(max(width_mm, height_mm)) + (side / 2, -0.5)) for side in (-1, 1)]
+    whole = shapely.union_all([square, *lobes])
+    left, top, right, bottom = whole.bounds
+    scale = np.array([width_mm / (right - left), height_mm / (bottom - top)])
+    middle = np.array([(left + right) / 2, (top + bottom) / 2])
+    return shapely.Polygon((shapely.get_coordinates(whole) - middle) * scale)
 
 
 def _corners(shape: Shape, count: int, share: float = 1.0, start: float = 0.0) -> Floats:

@@ -204,10 +204,11 @@ def lines_of(layer: Layer, content: Content) -> list[CutPath]:
 
 
 def layer_matrix(layer: Layer) -> Floats:
-    """Return the (2, 3) matrix that turns a layer clockwise and moves it to its place."""
+    """Return the (2, 3) matrix that flips a layer, turns it clockwise and moves it to its place."""
     turn = math.radians(layer.turn_deg)
     cos, sin = math.cos(turn), math.sin(turn)
-    return np.array([[cos, -sin, layer.x_mm], [sin, cos, layer.y_mm]])
+    side = -1.0 if layer.is_flipped else 1.0
+    return np.array([[side * cos, -sin, layer.x_mm], [side * sin, cos, layer.y_mm]])
 
 
 def placed(area: shapely.MultiPolygon, matrix: Floats) -> shapely.MultiPolygon:

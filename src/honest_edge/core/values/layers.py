@@ -22,7 +22,7 @@ from honest_edge.core.values.units import check_range
 
 Role = Literal["printed", "stock", "line", "guide"]
 Joining = Literal["over", "knock out", "subtract", "intersect"]
-ShapeKind = Literal["box", "oval", "polygon", "star", "tag", "banner", "line"]
+ShapeKind = Literal["box", "oval", "polygon", "star", "heart", "tag", "banner", "line"]
 SizedBy = Literal["capitals", "width"]
 Alignment = Literal["left", "centre", "right"]
 CodeKind = Literal["QR", "Code 128", "EAN-13"]
@@ -133,6 +133,7 @@ class Shape:
         points: corners of a polygon, tips of a star.
         depth: how far a star's or banner's notches reach in, as a share.
         eyelet_mm: diameter of a tag's hole; 0 for none.
+        stroke_mm: how wide the line is that is drawn along its edge, inside of it; 0 fills the form.
     """
 
     kind: ShapeKind
@@ -142,6 +143,7 @@ class Shape:
     points: int = 5
     depth: float = 0.5
     eyelet_mm: float = 4.0
+    stroke_mm: float = 0.0
 
     def __post_init__(self) -> None:
         check_width(self.width_mm)
@@ -150,6 +152,7 @@ class Shape:
         check_range("points", self.points, 3, 60, "")
         check_range("depth of the notches", self.depth, 0.02, 0.95, "")
         check_range("eyelet", self.eyelet_mm, 0, 100)
+        check_range("line along the edge", self.stroke_mm, 0, 500)
 
     @property
     def diameter_mm(self) -> float:
@@ -302,6 +305,8 @@ class Layer:
         name: what the user calls it; empty for what it holds.
         x_mm, y_mm: its middle; of a grown copy, how far it is shifted.
         turn_deg: clockwise.
+        is_flipped: mirrored left to right, before it is turned.
+        opacity_percent: how much of what lies below it hides; its edge and its cut stay.
         role: "printed"; "stock" for what is cut from stock of its own and glued on; "line" for what is cut, creased
             or perforated along its own outline; "guide" for what only helps the eye.
         stock: what a layer is cut from that is not printed.
@@ -330,6 +335,8 @@ class Layer:
     x_mm: float = 0.0
     y_mm: float = 0.0
     turn_deg: float = 0.0
+    is_flipped: bool = False
+    opacity_percent: float = 100.0
     role: Role = "printed"
     stock: Stock = _KRAFT
     is_inlaid: bool = False
@@ -357,6 +364,7 @@ class Layer:
         check_range("place", self.y_mm, -LARGEST_PLACE_MM, LARGEST_PLACE_MM)
         check_range("turn", self.turn_deg, -360, 360, "degrees")
         check_range("gap", self.gap_mm, -50, 50)
+        check_range("opacity", self.opacity_percent, 1, 100, "%")
         check_range("tuck", self.tuck_mm, 0, 20)
         check_range("cuts of the perforation", self.cut_mm, 0.3, 50)
         check_range("ties of the perforation", self.tie_mm, 0.1, 50)

@@ -162,6 +162,10 @@ class Station(QObject):
     def key_pressed(self, event: QKeyEvent) -> None:
         """A key was pressed that no control took."""
 
+    def duplicate_in_hand(self) -> bool:
+        """Make what is in hand here once more; return whether that was anything less than the design."""
+        return False
+
     def table_clicked(self, x_mm: float, y_mm: float) -> None:
         """The table was clicked with no tool in hand."""
 

@@ -25,6 +25,7 @@ from honest_edge.ui.shared.room import RoomEntry
 from honest_edge.ui.shared.tasks import LatestOnly, WorkerPool, WriteQueue
 from honest_edge.ui.shared.workspace import Workspace
 from honest_edge.ui.shell.art_intake import ArtIntake
+from honest_edge.ui.shell.design_acts import DesignActs
 from honest_edge.ui.shell.drawn_table import DrawnTable
 from honest_edge.ui.shell.fault_messages import say_fault
 from honest_edge.ui.shell.guide_bar import GuideBar
@@ -98,6 +99,7 @@ class MainWindow(KeyedWindow):
         self.unsay = self.bar.hide
         self.notes.addWidget(self.jobs.offer)
         self.intake = ArtIntake(self, self.bar, self, self._show_new)
+        self.acts = DesignActs(self, self)
         parts = (self.jobs, self.intake, self.workshop, self.path_bar)
         self.start = StartKeeper(self, parts, recovery.with_name("recent"), lambda: self.go_to(self.station))
         self.guide = GuideBar(self, self.stations, self.workshop, lambda: self.station)
@@ -142,7 +144,9 @@ class MainWindow(KeyedWindow):
             find=self.helper.find,
             do_usual=self.guide.do_usual,
             guidance=self.guide.swap,
-            remove_design=lambda: self._remove(self.workspace.current),
+            remove_design=lambda: self.acts.remove(self.workspace.current),
+            duplicate=lambda: self.acts.duplicate(self.here),
+            replace_picture=self.acts.choose_other_picture,
             quit=self.close_whole,
         )
         self.menu = WindowMenu(self, self.top_bar.tools)
@@ -161,7 +165,7 @@ class MainWindow(KeyedWindow):
         self.path_bar.chosen.connect(self.go_to)
         self.tray.selected.connect(self.take)
         self.tray.together.connect(self._take_together)
-        self.tray.removal_wanted.connect(self._remove)
+        self.tray.removal_wanted.connect(self.acts.remove)
         self.tray.add_wanted.connect(self.intake.choose)
         self.document.keeper.pictures = self.tray.pictures
         self.rest = IdleWork(self, self.settled, lambda: self.busy, self.stations, self.document)
@@ -245,13 +249,6 @@ class MainWindow(KeyedWindow):
     def _tell_subject(self) -> None:
         for station in self.stations.made():
             station.subject_changed()
-
-    def _remove(self, key: str | None) -> None:
-        if key is None:
-            return
-        name = self.document.job.design(key).name
-        self.document.edit(self.document.job.without(key), f"remove {name}")
-        self.say(f"“{name}” was removed.", actions=[("Undo", self.document.undo_stack.undo)])
 
     # -- results -------------------------------------------------------------------------------------
 

@@ -29,6 +29,8 @@ class Choices:
     do_usual: Callable[[], object]
     guidance: Callable[[], object]
     remove_design: Callable[[], object]
+    duplicate: Callable[[], object]
+    replace_picture: Callable[[], object]
     quit: Callable[[], object]
 
 
@@ -67,6 +69,8 @@ class WindowMenu:
         self._add(
             ("Paste a picture", "Ctrl+V", intake.paste),
             ("From the library, or into it", "Ctrl+L", intake.visit_library),
+            ("Duplicate", "Ctrl+D", choices.duplicate),
+            ("Replace this design’s picture…", "Ctrl+R", choices.replace_picture),
             ("Remove this design", "", choices.remove_design),
             *of_stations,
             ("Do the usual here", "Ctrl+Return", choices.do_usual),

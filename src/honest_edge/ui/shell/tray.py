@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, cast
 
-from PyQt6.QtCore import QItemSelectionModel, QSignalBlocker, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QItemSelectionModel, QPoint, QSignalBlocker, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QIcon, QKeyEvent, QPixmap
 from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QSizePolicy, QToolButton, QVBoxLayout, QWidget
 
@@ -148,6 +148,12 @@ class Tray(QWidget):
         items = [self.shelf.item(row) for row in range(self.shelf.count())]
         drawn = [item.icon() for item in items if item is not None and self._drawn][:_MOST_PICTURES]
         return [png_of(icon.pixmap(self.shelf.iconSize()).toImage()) for icon in drawn if not icon.isNull()]
+
+    def key_at(self, window: QWidget, place: QPoint) -> str | None:
+        """Return the design whose picture lies at a place of the window, or None."""
+        shelf = cast("QWidget", self.shelf.viewport())
+        item = self.shelf.itemAt(shelf.mapFrom(window, place)) if self.isVisible() else None
+        return None if item is None else self._key(self.shelf.row(item))
 
     def _key(self, row: int) -> str:
         item = self.shelf.item(row)

@@ -9,8 +9,11 @@ from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QKeyEvent
 from PyQt6.QtWidgets import QAbstractButton, QMainWindow
 
+from honest_edge.files.file_kinds import PICTURE_SUFFIXES
 from honest_edge.ui.shell import focus_order
+from honest_edge.ui.shell.design_acts import DesignActs
 from honest_edge.ui.shell.field_keys import FieldKeys
+from honest_edge.ui.shell.tray import Tray
 from honest_edge.ui.shell.user_choices import UserChoices
 from honest_edge.ui.table.light_table import LightTable
 
@@ -22,6 +25,8 @@ class KeyedWindow(QMainWindow):
     here: Any  # the station in hand
     workshop: Any  # the rooms, of which one may be visited
     choices: UserChoices
+    tray: Tray
+    acts: DesignActs
 
     def __init__(self) -> None:
         super().__init__()
@@ -71,8 +76,16 @@ class KeyedWindow(QMainWindow):
         mime = event.mimeData() if event else None
         if mime is not None:
             paths = [Path(url.toLocalFile()) for url in mime.urls() if url.isLocalFile()]
-            if not self.workshop.take_files(paths):
+            if not self.workshop.take_files(paths) and not self._replaced(event, paths):
                 self.take_files(paths)
+
+    def _replaced(self, event: QDropEvent | None, paths: list[Path]) -> bool:
+        """Let one picture that is dropped on a design in the tray take the place of its picture; return whether."""
+        key = None if event is None or len(paths) != 1 else self.tray.key_at(self, event.position().toPoint())
+        if key is None or paths[0].suffix.lower() not in PICTURE_SUFFIXES:
+            return False
+        self.acts.replace_picture(key, paths[0])
+        return True
 
     def changeEvent(self, event: QEvent | None) -> None:
         if event is not None and event.type() == QEvent.Type.ActivationChange:

@@ -19,6 +19,7 @@ _SHAPES = (
     ("Rounded box", Shape(kind="box", width_mm=40, height_mm=25, radius_mm=4)),
     ("Disc", Shape(kind="oval", width_mm=40, height_mm=40)),
     ("Oval", Shape(kind="oval", width_mm=45, height_mm=30)),
+    ("Heart", Shape(kind="heart", width_mm=40, height_mm=38)),
     ("Star", Shape(kind="star", width_mm=40, height_mm=40)),
     ("Polygon", Shape(kind="polygon", width_mm=40, height_mm=40, points=6)),
     ("Tag with eyelet", Shape(kind="tag", width_mm=70, height_mm=35, radius_mm=2)),

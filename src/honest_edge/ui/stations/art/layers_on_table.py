@@ -260,6 +260,7 @@ class LayersOnTable:
             return
         # what is known may be a moment older than where the layer was put since
         item.setPos(owner.layer.x_mm - layer.x_mm, owner.layer.y_mm - layer.y_mm)
+        item.setOpacity(layer.opacity_percent / 100)
         item.setParentItem(owner)
 
     def _outline(self, item: LayerItem, content: Content) -> None:

@@ -121,12 +121,12 @@ class LayersPanel(Panel):
         inside.addWidget(self.list)
         self.up = self._key_button("Up", "Ctrl+]", "One up in the stack", lambda: self.arranging.restack(1))
         self.down = self._key_button("Down", "Ctrl+[", "One down in the stack", lambda: self.arranging.restack(-1))
-        self.copy = self._key_button("Copy", "Ctrl+D", "Duplicate what is in hand", self._duplicate)
+        self.copy = self._key_button("Copy", "", "Duplicate what is in hand (Ctrl+D)", self.duplicate)
         self.remove = button("Remove", self.remove_taken)
         self.remove.setToolTip("Remove what is in hand (Del on the table or the list)")
         self.remove.setProperty("tool", True)
         self.add, self.stickers_menu = adding_button(self, self, self.workspace)
-        self.arrange = arranging_button(self, self.arranging, duplicate=self._duplicate)
+        self.arrange = arranging_button(self, self.arranging, duplicate=self.duplicate)
         inside.addLayout(row(self.add, self.arrange))
         inside.addLayout(row(self.up, self.down, self.copy, self.remove))
         self.column.addWidget(frame)
@@ -166,7 +166,7 @@ class LayersPanel(Panel):
     def _key_button(self, name: str, key: str, tip: str, act: Callable[[], object]) -> QPushButton:
         made = button(name, act)
         made.setShortcut(key)
-        made.setToolTip(f"{tip} ({key})")
+        made.setToolTip(f"{tip} ({key})" if key else tip)
         made.setProperty("tool", True)
         return made
 
@@ -263,10 +263,12 @@ class LayersPanel(Panel):
         if path is not None:
             self._read_picture(path, lambda found: self.add_layer(picture=found))
 
-    def _duplicate(self) -> None:
+    def duplicate(self) -> bool:
+        """Copy the layers in hand and take the copies in hand; return whether there are any."""
         made = self.arranging.duplicate()
         if made:
             self.take(made)
+        return bool(made)
 
     def _hide(self, key: str, hidden: bool) -> None:
         self.arranging.change("hide" if hidden else "show", (key,), lambda layer: replace(layer, is_hidden=hidden))

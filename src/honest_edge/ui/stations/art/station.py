@@ -256,6 +256,9 @@ class ArtStation(Station):
 
     # -- keys ----------------------------------------------------------------------------------------
 
+    def duplicate_in_hand(self) -> bool:
+        return self._is_layered and bool(self.state.taken) and self.layers.duplicate()
+
     def key_pressed(self, event: QKeyEvent) -> None:
         """Move the layers in hand by an arrow key, remove them by Delete; a key held down is one step of undo."""
         if not self._is_layered:

@@ -1,0 +1,84 @@
+"""What is done to a whole design: removed, made once more, or given another picture."""
+
+from __future__ import annotations
+
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING, cast
+
+from PyQt6.QtWidgets import QWidget
+
+from honest_edge.ui.shared.contract import Station
+from honest_edge.ui.shared.host import Host
+from honest_edge.ui.widgets.dialogs import ask_picture
+
+if TYPE_CHECKING:
+    from honest_edge.app.results.progress import IsCancelled, ReportProgress
+    from honest_edge.core.values.layers import Picture
+
+
+class DesignActs:
+    """Acts on a design of the job, each one step of undo."""
+
+    def __init__(self, host: Host, parent: QWidget) -> None:
+        self._host, self._parent = host, parent
+        self._reading = host.new_task()
+        self._reading.done.connect(lambda found: self._on_read(*cast("tuple[Picture, str]", found)))
+        self._reading.failed.connect(lambda text: host.say(text, tone="danger"))
+
+    def remove(self, key: str | None) -> None:
+        """Remove a design."""
+        if key is not None:
+            document = self._host.workspace.document
+            name = document.job.design(key).name
+            document.edit(document.job.without(key), f"remove {name}")
+            self._host.say(f"“{name}” was removed.", actions=[("Undo", document.undo_stack.undo)])
+
+    def duplicate(self, here: Station) -> None:
+        """Make what is in hand at a station once more, else the design in hand, and take the copy in hand."""
+        if here.duplicate_in_hand():
+            return
+        from honest_edge.app.edits.same_again import with_duplicate
+
+        workspace, design = self._host.workspace, self._host.workspace.design
+        made = None if design is None else workspace.build(lambda: with_duplicate(workspace.job, design.key))
+        if made is not None and design is not None:
+            job, key = made
+            workspace.document.edit(job, f"duplicate {design.name}")
+            self._host.take(key)
+
+    def choose_other_picture(self) -> None:
+        """Ask for the picture that takes the place of that of the design in hand."""
+        design = self._host.workspace.design
+        if design is None:
+            self._host.say("There is no design whose picture could be replaced: add one first")
+            return
+        path = ask_picture(self._parent, self._host.workspace.place.art)
+        if path is not None:
+            self.replace_picture(design.key, path)
+
+    def replace_picture(self, key: str, path: Path) -> None:
+        """Put another picture in a design's place; it keeps its size, edge, copies, form and place."""
+        holder = self._host.workspace.document.holder
+
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Picture, str]:
+            from honest_edge.app.edits.open_art import picture_from
+            from honest_edge.files.read_input import read_picture
+
+            return picture_from(holder, read_picture(path), path.name, cancelled=cancelled), key
+
+        self._reading.submit(work)
+
+    def _on_read(self, picture: Picture, key: str) -> None:
+        from honest_edge.app.edits.same_again import with_other_picture
+
+        workspace, document = self._host.workspace, self._host.workspace.document
+        if key not in [design.key for design in workspace.job.designs]:
+            return  # it was removed meanwhile
+        job = workspace.build(partial(with_other_picture, workspace.job, key, picture))
+        if job is not None:
+            name = workspace.job.design(key).name
+            document.edit(job, f"another picture for {name}")
+            words = f"{picture.file_name} took the place of the picture of “{name}”; size, edge and copies stay."
+            self._host.say(words, actions=[("Undo", document.undo_stack.undo)])
+            self._host.take(key)
