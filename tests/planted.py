@@ -6,6 +6,7 @@ Which mistakes there are is common practice, no published source; the places fol
 import io
 from dataclasses import dataclass, replace
 
+import cv2
 import numpy as np
 from PIL import Image
 
@@ -148,6 +149,17 @@ def drawn_cut_lines():
         jobs.append((replace(job, designs=(design,)), dict(holder.assets)))
     (job, assets), (twin, more_assets) = jobs
     return Planted(job=job, assets=assets | more_assets, twin=twin)
+
+
+def page_aslant():
+    photo = np.full((400, 500, 3), 60, np.uint8)
+    cv2.fillPoly(photo, [np.array([(120, 60), (400, 90), (430, 350), (80, 330)])], (236, 236, 232))
+    cv2.circle(photo, (250, 210), 60, (40, 60, 120), 8)
+    holder, job = JobHolder(), Job(error=FINE)
+    design = design_from(holder, job, png(photo, dpi=(300, 300)), "page.png")
+    design = replace(design, width_mm=500 * PX_MM, copies=1, fills=False)
+    plain, more = pictured(cover_of(240, disc(100, 120, 120)), background=(255, 255, 255))
+    return Planted(job=replace(job, designs=(design,)), assets=dict(holder.assets) | more, twin=plain)
 
 
 def shaded_paper():
@@ -524,6 +536,7 @@ PLANTED = {
     "leaks": open_ring,
     "specks": grainy,
     "cut lines": drawn_cut_lines,
+    "page aslant": page_aslant,
     "shaded paper": shaded_paper,
     "parts": two_parts,
     "gap": see_through,

@@ -5,10 +5,12 @@ import io
 import json
 import math
 import os
+import re
 import subprocess
 import sys
 from dataclasses import replace
 
+import cv2
 import numpy as np
 import pypdfium2
 import pytest
@@ -242,6 +244,33 @@ def test_a_longer_look_never_needs_more_sheets(tmp_path):
         sheets.append((len(report["sheets"]), -report["sheets"][0]["filled"]))
     assert sheets[1] <= sheets[0]
     assert run("prepare", star_file, "--width", "60mm", "--better", "0", "--out", tmp_path / "none") == 2
+
+
+def test_a_page_aslant_and_lines_that_mean_a_cut_are_taken_as_they_are_meant(tmp_path, capsys):
+    photo = np.full((400, 500, 3), 60, np.uint8)
+    cv2.fillPoly(photo, [np.array([(120, 60), (400, 90), (430, 350), (80, 330)])], (236, 236, 232))
+    cv2.circle(photo, (250, 210), 60, (40, 60, 120), 8)
+    page = tmp_path / "page.png"
+    page.write_bytes(png(photo))
+    upright = ("outline", page, "--width", "60mm", "--drawn-on", "white", "--page-corners")
+    for typed in ("auto", "120,60 400,90 430,350 80,330"):
+        assert run(*upright, typed) == 0
+        assert "1 part" in capsys.readouterr().out
+    assert run(*upright, "1,2") == 2
+    assert "--page-corners takes auto, or four places" in capsys.readouterr().err
+    page.write_bytes(png(np.full((90, 90, 3), 250, np.uint8)))
+    assert run(*upright, "auto") == 1
+    assert "No page that lies aslant" in capsys.readouterr().err
+    line = '<rect x="5" y="5" width="50" height="30" fill="none" stroke="magenta" stroke-width=".1"/>'
+    head = '<svg xmlns="http://www.w3.org/2000/svg" width="60mm" height="40mm" viewBox="0 0 60 40">'
+    (tmp_path / "cut.svg").write_text(f'{head}<circle cx="30" cy="20" r="12" fill="#286"/>{line}</svg>')
+    prepare = ("prepare", tmp_path / "cut.svg", "--width", "60mm", "--school", "bleed", "--copies", "1", "--out")
+    assert run(*prepare, tmp_path / "as-it-is") == 1
+    assert "lines that mean a cut" in capsys.readouterr().err
+    for asked, wide_mm in (("out", 24), ("follow", 50)):
+        assert run(*prepare, tmp_path / asked, "--cut-lines", asked, *SOFT) == 0
+        said = re.search(r"Cut: 1 of ([\d.]+) mm", capsys.readouterr().out)
+        assert float(said[1]) == pytest.approx(wide_mm, abs=0.11)
 
 
 def test_copies_stand_in_rows_unless_tight_is_asked(art, tmp_path):

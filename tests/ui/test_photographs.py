@@ -3,15 +3,17 @@
 import math
 from pathlib import Path
 
+import cv2
 import numpy as np
 import pytest
 import skimage
 from PIL import Image
 from PyQt6.QtWidgets import QPushButton
 
-from hands import click, draw_on_table, type_into, visit
+from hands import click, draw_on_table, drop, type_into, visit
 from honest_edge import cli
 from honest_edge.files.project import load_project
+from pictures import png
 
 CAMERA = Path(skimage.__file__).parent / "data" / "camera.png"
 
@@ -85,6 +87,38 @@ def test_the_subject_is_cut_out_from_art_on_looped_brushed_undone_and_kept(windo
     draw_on_table(window.table, (1, 1), (1, 1.05))
     assert "The loop holds nothing" in window.bar.message.text()
     assert window.workspace.design.outline == kept
+
+
+def test_a_page_aslant_is_set_upright_by_one_press_or_by_four_rings_and_left_again(window, settle, tmp_path):
+    photo = np.full((400, 500, 3), 60, np.uint8)
+    truth = [(120, 60), (400, 90), (430, 350), (80, 330)]
+    cv2.fillPoly(photo, [np.array(truth)], (236, 236, 232))
+    cv2.circle(photo, (250, 210), 60, (40, 60, 120), 8)
+    (tmp_path / "page.png").write_bytes(png(photo, dpi=(100, 100)))
+    drop(window, [tmp_path / "page.png"])
+    settle(window)
+    panel = window.stations["art"].picture
+    assert "aslant" in panel.corners.words.text()
+    click(panel.corners.upright)
+    settle(window)
+    found = window.workspace.design.source.corners
+    assert np.abs(np.array(found) * [500, 400] - truth).max() < 3
+    upright = window.workspace.result
+    assert upright.design.width_mm == pytest.approx(350 / 100 * 25.4, rel=0.15)  # at the scale that it had
+    assert not panel.corners.upright.isVisible()
+    click(panel.corners.by_hand)  # the photograph again, with a ring on each corner
+    settle(window)
+    assert window.workspace.design.width_mm == pytest.approx(127, abs=0.01)
+    mm = 25.4 / 100
+    draw_on_table(window.table, (120 * mm, 60 * mm), (140 * mm, 70 * mm), (150 * mm, 80 * mm))
+    assert panel.corners.at_hand[0] == pytest.approx((150 / 500, 80 / 400), abs=0.01)
+    click(panel.corners.upright)
+    settle(window)
+    assert window.workspace.design.source.corners[0] == pytest.approx((0.3, 0.2), abs=0.01)
+    click(panel.corners.leave)
+    settle(window)
+    assert window.workspace.design.source.corners is None
+    assert window.workspace.result.artwork.width_px == 500
 
 
 def test_the_paper_of_a_drawing_turns_white_by_one_press_at_art_and_back(window, settle, tmp_path):

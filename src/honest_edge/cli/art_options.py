@@ -5,21 +5,24 @@ from __future__ import annotations
 import argparse
 from collections.abc import Sequence
 from pathlib import Path
-from typing import get_args
+from typing import TYPE_CHECKING, get_args
 
 from honest_edge.cli.typed import length
-from honest_edge.core.values.errors import UsageError
+from honest_edge.core.values.errors import BlockedError, UsageError
 from honest_edge.core.values.specs import (
     SCHOOL_DEFAULTS,
     ArtSource,
     Background,
     BleedFill,
-    Cutting,
     EdgeRecipe,
     OutlineRecipe,
     Paper,
 )
 from honest_edge.core.values.units import format_length
+
+if TYPE_CHECKING:
+    from honest_edge.core.imaging.upright import Corners
+    from honest_edge.core.values.artwork import Artwork
 
 LENGTH_HELP = "Lengths take a unit: 60mm, 2.5in, 3/16in, 1cm."
 EXITS = "Exit codes: 0 done; 1 blocked by what the art or the job is; 2 wrong usage or unreadable input."
@@ -47,6 +50,12 @@ def add_art_options(command: argparse.ArgumentParser) -> None:
         default="kept",
         help="paper of a drawing: as it is (kept, the default), made white (white), or white with the drawing made "
         "stronger (strong)",
+    )
+    command.add_argument(
+        "--page-corners",
+        metavar="auto|X,Y X,Y X,Y X,Y",
+        help="set a page upright that was photographed aslant: by the corners that are found, or by its own, in pixels "
+        "clockwise from the upper left",
     )
     command.add_argument(
         "--cut-lines",
@@ -87,12 +96,43 @@ def add_edge_options(command: argparse.ArgumentParser) -> None:
     command.add_argument("--stock", metavar="COLOUR", help="white (the default), clear or a colour such as #d2b48c")
 
 
-def art_source(options: argparse.Namespace, cutting: Cutting = ()) -> ArtSource:
-    """Return which part of a file is shown, and what becomes of its paper and of its lines that mean a cut."""
-    source = ArtSource(page=options.page, paper=options.drawn_on)
+def page_of(options: argparse.Namespace) -> ArtSource:
+    """Return which page of a file is read, before anything of it is known."""
+    return ArtSource(page=options.page)
+
+
+def art_source(options: argparse.Namespace, artwork: Artwork) -> ArtSource:
+    """Return which part of a file is shown, and what becomes of its paper, its corners and its lines that mean a cut.
+
+    Raises:
+        BlockedError: no corners of a page are to be seen.
+        UsageError: corners that cannot be read.
+    """
+    source = ArtSource(page=options.page, paper=options.drawn_on, corners=_corners(options.page_corners, artwork))
     if options.cut_lines == "out":
-        return source.without_lines(cutting)
-    return source.along_lines(cutting) if options.cut_lines == "follow" else source
+        return source.without_lines(artwork.cutting)
+    return source.along_lines(artwork.cutting) if options.cut_lines == "follow" else source
+
+
+def _corners(typed: str | None, artwork: Artwork) -> Corners | None:
+    """Return the corners of a page: none, those that are found, or four places in pixels."""
+    if typed is None:
+        return None
+    if typed == "auto":
+        from honest_edge.core.imaging.upright import page_corners
+
+        found = page_corners(artwork.pixels)
+        if found is None:
+            raise BlockedError("No page that lies aslant on a darker ground is to be seen: give its corners in pixels")
+        return found
+    try:
+        left, upper, right, lower = ((float(x), float(y)) for x, y in (part.split(",") for part in typed.split()))
+    except ValueError:
+        raise UsageError(
+            f'--page-corners takes auto, or four places such as "10,20 400,30 410,500 5,510", not “{typed[:60]}”'
+        ) from None
+    width, height = artwork.width_px, artwork.height_px
+    return tuple((x / width, y / height) for x, y in (left, upper, right, lower))  # type: ignore[return-value]
 
 
 def outline_recipe(options: argparse.Namespace, width_px: float) -> OutlineRecipe:

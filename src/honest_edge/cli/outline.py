@@ -15,6 +15,7 @@ from honest_edge.cli.art_options import (
     add_art_options,
     art_source,
     outline_recipe,
+    page_of,
     say_notes,
     side_words,
 )
@@ -93,7 +94,7 @@ def _outline(options: argparse.Namespace) -> None:
     more = len(subject.leaks) - len(listed)
     rest = (f"{more} more gaps",) if more else ()
     specks = (f"{subject.specks:,} specks, such as grain of paper, are left out",) if subject.specks else ()
-    printed = art_source(options, artwork.cutting).lines_to_print(artwork.cutting)
+    printed = artwork.cutting if options.cut_lines == "print" else ()
     cuts = [f"“{artwork.layers[index]}” means a cut and is traced as ink: see --cut-lines" for index, _ in printed]
     say_notes(shown(options.art), (*artwork.notes, *cuts, *kept, *specks, *gaps, *rest))
 
@@ -105,9 +106,10 @@ def _outlined(options: argparse.Namespace, data: bytes, width_mm: float | None) 
     from honest_edge.core.outline.trace import trace_pixels
     from honest_edge.files.read_art import read_art
 
-    artwork = read_art(data, options.art.name, art_source(options), width_mm=width_mm)
-    if artwork.cutting and options.cut_lines != "print":
-        artwork = read_art(data, options.art.name, art_source(options, artwork.cutting), width_mm=width_mm)
+    artwork = read_art(data, options.art.name, page_of(options), width_mm=width_mm)
+    source = art_source(options, artwork)
+    if source != page_of(options):
+        artwork = read_art(data, options.art.name, source, width_mm=width_mm)
     recipe = outline_recipe(options, artwork.width_px)
     subject = clear_background(artwork, recipe)
     traced = trace_pixels(subject.coverage, recipe.threshold)

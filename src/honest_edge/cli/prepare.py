@@ -108,7 +108,7 @@ def _prepare(options: argparse.Namespace) -> None:
             copies=options.copies,
             fills=False,
             edge=edge,
-            source=art_source(options, artwork.cutting),
+            source=art_source(options, artwork),
             outline=outline_recipe(options, artwork.width_px),
         )
         job = with_designs(job, [sized(options, design, job, pipeline)])

@@ -79,7 +79,7 @@ def _profile(options: argparse.Namespace) -> None:
     design = replace(
         design_of(holder, job, data, options.art.name, artwork),
         edge=edge_recipe(options),
-        source=art_source(options, artwork.cutting),
+        source=art_source(options, artwork),
         outline=outline_recipe(options, artwork.width_px),
     )
     pipeline = Pipeline(holder.assets)

@@ -51,12 +51,18 @@ def read_art(
     if not data:
         raise ArtError(f"{name} is empty: export the picture again")
     kind = drawn_kind(data)
+    if source.corners is not None:
+        look_px = 0  # what is warped has a size of its own, known of the whole alone
     whole = _drawn(data, kind or "picture", name, source, width_mm, look_px, cancelled)
     if source.cut_layers:
         from honest_edge.core.imaging.cut_lines import cut_along
 
         lines = _drawn(data, kind or "picture", name, source, width_mm, look_px, cancelled, source.cut_layers)
         whole = replace(whole, pixels=cut_along(whole.pixels, lines.pixels[..., 3]))
+    if source.corners is not None:
+        from honest_edge.core.imaging.upright import set_upright
+
+        whole = replace(whole, pixels=set_upright(whole.pixels, source.corners))
     if source.paper != "kept":
         from honest_edge.core.imaging.paper import whitened
 

@@ -25,6 +25,7 @@ from honest_edge.core.geometry.paths import as_multipolygon
 from honest_edge.core.imaging.background import Subject, clear_background
 from honest_edge.core.imaging.matte import Matte, find_matte
 from honest_edge.core.imaging.paper import on_shaded_paper
+from honest_edge.core.imaging.upright import Corners, page_corners
 from honest_edge.core.outline.narrow import Narrow, narrow_places
 from honest_edge.core.outline.outline import Outline, outline_of
 from honest_edge.core.outline.trace import trace_sharp_and_blunt
@@ -109,6 +110,13 @@ def subject(composed: Composed | None, artwork: Artwork, background: OutlineReci
 def is_shaded(composed: Composed | None, artwork: Artwork) -> bool:
     """Whether it is a drawing on paper that is not white all over."""
     return composed is None and not artwork.is_vector and on_shaded_paper(artwork.pixels)
+
+
+@STEPS.step()
+def aslant(composed: Composed | None, artwork: Artwork) -> Corners | None:
+    """The corners of a page that lies aslant in a photograph."""
+    is_plain = composed is None and not artwork.is_vector and not artwork.is_cut_out
+    return page_corners(artwork.pixels) if is_plain else None
 
 
 @STEPS.step()
@@ -288,6 +296,7 @@ def findings(
     width_mm: float,
     subject: Subject,
     is_shaded: bool,
+    aslant: Corners | None,
     outline: Outline,
     cut: CutLines,
     layer_findings: tuple[Finding, ...],
@@ -306,6 +315,7 @@ def findings(
         width_mm=width_mm,
         art=outline.area,
         layers=layer_findings,
+        aslant=aslant,
         on_shaded_paper=is_shaded,
         looks_like=subject.looks_like,
         cleared=subject.cleared,

@@ -19,6 +19,7 @@ from honest_edge.core.imaging.flood import Bytes
 from honest_edge.core.imaging.leaks import Leak, as_dam
 from honest_edge.core.imaging.matte import Matte
 from honest_edge.core.imaging.recognise import Likeness
+from honest_edge.core.imaging.upright import Corners, upright_size
 from honest_edge.core.outline.joining import is_a_set, offered_offset_mm
 from honest_edge.core.outline.narrow import Narrow
 from honest_edge.core.proof import register
@@ -31,6 +32,7 @@ from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.core.values.specs import (
     CONTOURS,
     CRISP_PPI,
+    LARGEST_WIDTH_MM,
     NARROWEST_HOLE_MM,
     SCHOOL_DEFAULTS,
     SMALLEST_WIDTH_MM,
@@ -59,6 +61,7 @@ def design_findings(
     width_mm: float,
     art: shapely.MultiPolygon,
     layers: Sequence[Finding],
+    aslant: Corners | None,
     on_shaded_paper: bool,
     looks_like: Likeness | None,
     cleared: Likeness | None,
@@ -82,6 +85,7 @@ def design_findings(
         *layers,
         *_of_art(design, artwork, width_mm, float(np.ptp(art.bounds[::2]))),
         *_of_cut_lines(design, artwork),
+        *_of_aslant(design, artwork, aslant),
         *_of_paper(design, on_shaded_paper=on_shaded_paper),
         *_of_ground(design, looks_like, cleared),
         *_of_specks(design, specks),
@@ -151,6 +155,31 @@ def _of_cut_lines(design: Design, artwork: Artwork) -> Iterator[Finding]:
         fix=Fix(words="Leave them out", design=design.key, source=source.without_lines(artwork.cutting)),
         others=others,
     )
+
+
+def _of_aslant(design: Design, artwork: Artwork, corners: Corners | None) -> Iterator[Finding]:
+    if corners is not None and design.source.region is None and design.source.corners is None:
+        source = replace(design.source, corners=corners)
+        yield register.ASLANT.found(
+            _subject(design),
+            "a page lies aslant in this photograph",
+            fix=Fix(
+                words="Set the page upright",
+                design=design.key,
+                source=source,
+                width_mm=upright_width_mm(design.width_mm, artwork, corners),
+            ),
+        )
+
+
+def upright_width_mm(width_mm: float, artwork: Artwork, corners: Corners) -> float:
+    """Return how wide the page in a photograph is that is printed so wide, at the same scale.
+
+    Raises:
+        ArtError: the corners are no four corners of a page.
+    """
+    wide_px, _ = upright_size((artwork.width_px, artwork.height_px), corners)
+    return min(max(width_mm * wide_px / artwork.width_px, SMALLEST_WIDTH_MM), LARGEST_WIDTH_MM)
 
 
 def _of_paper(design: Design, *, on_shaded_paper: bool) -> Iterator[Finding]:

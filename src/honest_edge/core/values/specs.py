@@ -44,6 +44,8 @@ class ArtSource:
         hidden_layers: layers of a layered picture that are left out, counted from 0 at the bottom.
         region: left, top, right and bottom in shares of the whole picture; None takes all of it.
         paper: what becomes of the paper of a drawing.
+        corners: of a page that was photographed aslant, which is set upright first: upper left, upper right, lower
+            right and lower left, in shares of the picture's width and height; None leaves the picture as it is.
         cut_layers: layers whose lines are not printed but cut: what they enclose is the sticker.
     """
 
@@ -51,11 +53,14 @@ class ArtSource:
     hidden_layers: tuple[int, ...] = ()
     region: tuple[float, float, float, float] | None = None
     paper: Paper = "kept"
+    corners: tuple[Point, Point, Point, Point] | None = None
     cut_layers: tuple[int, ...] = ()
 
     def __post_init__(self) -> None:
         check_range("page", self.page, 1, 10_000, "")
         _check_box("region", self.region)
+        for place in (value for corner in self.corners or () for value in corner):
+            check_range("corner of the page", place, -1, 2, "of the picture")
 
     def lines_to_print(self, cutting: Cutting) -> Cutting:
         """Return the lines that mean a cut and would be printed."""

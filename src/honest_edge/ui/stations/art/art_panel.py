@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import QSignalBlocker, pyqtSignal
 from PyQt6.QtWidgets import QCheckBox, QLineEdit, QVBoxLayout
 
-from honest_edge.core.proof.register import CUT_LINES, CUT_OUT, SHADED, of_checks
+from honest_edge.core.proof.register import ASLANT, CUT_LINES, CUT_OUT, SHADED, of_checks
 from honest_edge.core.values.comparison import COMPARISONS, Comparison, typed_comparison
 from honest_edge.core.values.specs import CRISP_PPI
 from honest_edge.ui.shared.copies import CopiesRows
@@ -16,6 +16,7 @@ from honest_edge.ui.shared.finding_list import FindingList
 from honest_edge.ui.shared.fold import Fold
 from honest_edge.ui.shared.name_field import NameField
 from honest_edge.ui.shared.panel import Panel
+from honest_edge.ui.stations.art.corners_card import CornersCard
 from honest_edge.ui.stations.art.pages_card import PagesCard
 from honest_edge.ui.stations.art.size_fields import SizeFields
 from honest_edge.ui.widgets.fields import (
@@ -30,6 +31,7 @@ from honest_edge.ui.widgets.typed import Count
 
 if TYPE_CHECKING:
     from honest_edge.app.results.design_result import DesignResult
+    from honest_edge.core.imaging.upright import Corners
     from honest_edge.core.values.artwork import Artwork
     from honest_edge.core.values.job import Design
 
@@ -68,6 +70,8 @@ class ArtPanel(Panel):
         self.white = button("Make the paper white", lambda: self._set_source("white paper", paper="white"), filled=True)
         self.white.setToolTip("The light on the paper is divided out; what is drawn on it stays")
         self.column.addWidget(self.white)
+        self.corners = CornersCard(self.host, self._set_corners)
+        self.column.addWidget(self.corners)
         self.sharp = label("", "fine")
         self.column.addWidget(self.sharp)
         self.cut_out = button(CUT_OUT, self._cut_out, filled=True)
@@ -184,6 +188,28 @@ class ArtPanel(Panel):
             hidden = {*design.source.hidden_layers, index} - ({index} if on else set())
             self._set_source("layers", hidden_layers=tuple(sorted(hidden)))
 
+    def _set_corners(self, corners: Corners | None) -> None:
+        from honest_edge.app.edits.page_upright import as_photographed, with_corners
+
+        design, result = self.workspace.design, self.workspace.result
+        if design is None or result is None:
+            return
+        widths_mm = self.corners.widths_mm
+        if corners is None:
+            self.workspace.replace_design(as_photographed(design, widths_mm.get(design.key)), "page as photographed")
+            return
+        made = self.workspace.build(lambda: with_corners(design, result.artwork, corners))
+        if made is not None:
+            widths_mm[design.key] = design.width_mm
+            self.workspace.replace_design(made, "page upright")
+
+    def _show_corners(self, design: Design | None, result: DesignResult | None, *, may_be: bool) -> None:
+        said = of_checks(result.findings, ASLANT) if result is not None else ()
+        fix = said[0].fix if said else None
+        is_photograph = result is not None and result.subject.looks_like == "photograph"
+        self.cut_out.setVisible(is_photograph and fix is None)  # a page is set upright first
+        self.corners.show_page(design, fix.source.corners if fix and fix.source else None, may_be=may_be)
+
     def _show_split(self, result: DesignResult) -> None:
         drawings = len(result.cut.area.geoms)
         self.split_card.setVisible(drawings > 1)
@@ -206,7 +232,8 @@ class ArtPanel(Panel):
         self.paper.show_value(paper)
         cut_lines = of_checks(result.findings, CUT_LINES) if result is not None else ()
         self.cut_lines.show_findings([(found.message, found) for found in cut_lines])
-        self.cut_out.setVisible(result is not None and result.subject.looks_like == "photograph")
+        is_photograph = result is not None and result.subject.looks_like == "photograph"
+        self._show_corners(design, result, may_be=is_photograph or is_shaded)
         if design is not None:
             self.name.show_design(design)
             self.copies.show_design(design)

@@ -19,9 +19,12 @@ from honest_edge.ui.stations.art.art_panel import ArtPanel
 from honest_edge.ui.stations.art.state import LayersState
 
 if TYPE_CHECKING:
+    from honest_edge.app.results.design_result import DesignResult
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
     from honest_edge.app.views.layer_view import LayerView
+    from honest_edge.core.imaging.upright import Corners
     from honest_edge.core.values.layers import Picture
+    from honest_edge.ui.stations.art.corners_on_table import CornersOnTable
     from honest_edge.ui.stations.art.layer_items import LayerHands
     from honest_edge.ui.stations.art.layers_on_table import LayersOnTable
     from honest_edge.ui.stations.art.layers_panel import LayersPanel
@@ -40,6 +43,7 @@ class ArtStation(Station):
         self.state = LayersState(host.workspace)
         self.state.taken_changed.connect(self._on_taken)
         self._drawn: LayersOnTable | None = None
+        self._corners: CornersOnTable | None = None
         self._gesture = -1
         self._laying, self._fonting, self._reading = host.new_task(), host.new_task(), host.new_task()
         self._laying.done.connect(lambda view: self._on_laid(cast("LayerView", view)))
@@ -94,6 +98,8 @@ class ArtStation(Station):
             return self._draw_sketch(scene)
         from honest_edge.ui.stations.art.drawing import draw_art  # loaded with the first drawing
 
+        if self.picture.corners.at_hand is not None:
+            return self._draw_corners(scene, result)
         content = draw_art(
             scene,
             result,
@@ -103,6 +109,25 @@ class ArtStation(Station):
             ruler=self.picture.ruler.isChecked(),
         )
         return Shown(content=content, caption=_HINT)
+
+    def _draw_corners(self, scene: QGraphicsScene, result: DesignResult) -> Shown:
+        """Draw the photograph with the corners of its page, to be dragged."""
+        from honest_edge.ui.drawings.picture_item import PictureItem
+        from honest_edge.ui.stations.art.corners_on_table import CornersOnTable
+
+        scene.clear()
+        width_mm, card = result.design.width_mm, self.picture.corners
+        picture = PictureItem(result.artwork.pixels, 0, 0, width_mm / result.artwork.width_px)
+        picture.setData(0, "always")
+        scene.addItem(picture)
+        assert card.at_hand is not None  # who asks has looked
+
+        def moved(corners: Corners) -> None:
+            card.at_hand = corners
+
+        self._corners = CornersOnTable(card.at_hand, (width_mm, result.height_mm), moved)
+        self._corners.draw(scene)
+        return Shown(content=picture.boundingRect(), caption="drag the rings to the corners of the page")
 
     def _draw_sketch(self, scene: QGraphicsScene) -> Shown | None:
         """Draw a picture as it was decoded, before anything of it is known."""
