@@ -348,6 +348,7 @@ def test_boxes_that_lie_apart_are_a_set_and_never_joined_unasked(window, settle,
     for row in (60, 340):
         for column in (60, 300, 540):
             page[row : row + 200, column : column + 180] = (40, 120, 90)
+            page[row + 70 : row + 85, column : column + 4] = 255  # drawn by hand
     Image.fromarray(page).save(tmp_path / "boxes.png", dpi=(300, 300))
     drop(window, [tmp_path / "boxes.png"])
     settle(window)
@@ -363,6 +364,19 @@ def test_boxes_that_lie_apart_are_a_set_and_never_joined_unasked(window, settle,
     together = window.here.panel.together
     assert together.words.text().startswith("A set of 6 pieces alike")
     assert not together.join.isVisible()
+    true = window.here.panel.true
+    assert true.words.text() == "6 boxes, to within 0.4 mm."
+    click(true.make)
+    settle(window)
+    assert window.workspace.design.outline.true_mm == pytest.approx(0.4)
+    sides = {len(part.polygon.exterior.coords) for part in window.workspace.result.outline.parts}
+    areas = [round(part.area, 1) for part in window.workspace.result.outline.area.geoms]
+    assert len(set(areas)) == 1
+    assert areas[0] == pytest.approx(180 * 200 * (25.4 / 300) ** 2, rel=0.02)
+    assert all(len(part.exterior.coords) == 5 for part in window.workspace.result.outline.area.geoms), sides
+    click(true.leave)
+    settle(window)
+    assert window.workspace.design.outline.true_mm == 0
 
 
 def test_what_was_decided_by_hand_stays(with_disc, settle):

@@ -11,6 +11,7 @@ import shapely
 
 from honest_edge.core.geometry.fitting import deviation_mm, fit_rings
 from honest_edge.core.geometry.paths import CurveRing, Floats, as_multipolygon, rings_of
+from honest_edge.core.outline.true_form import made_true
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.specs import CorrectionKind, OutlineRecipe
 
@@ -136,6 +137,8 @@ def outline_of(
         shapely.Polygon(part.exterior, [hole.exterior for hole in inside if id(hole) in cut_out])
         for part, inside in zip(kept, bored, strict=True)
     ]
+    if recipe.true_mm:
+        solid = made_true(solid, recipe.true_mm)
     area = shapely.union_all(solid)  # a part inside a filled hole goes up in it
     style = CurveStyle(tolerance_mm=_tolerance_mm(recipe, pixel_mm), corner_deg=recipe.corner_deg, pixel_mm=pixel_mm)
     return Outline(area=as_multipolygon(area), pixel_mm=pixel_mm, parts=parts, holes=holes, style=style)

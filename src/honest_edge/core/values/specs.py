@@ -143,6 +143,7 @@ class OutlineRecipe:
         dam_px: gaps in a drawn outline up to so many pixels are dammed.
         smoothness_mm: how far the fitted curve may stray from the raw edge; None follows the pixel size.
         corner_deg: turns sharper than this stay corners.
+        true_mm: parts that stray no farther from a disc, a box or a rounded box become that form; 0 leaves them.
         closely_mm: how closely the silhouette of a photograph's subject is followed: what is narrower, of the
             subject or between its parts, is no part of it.
         corrections: steps by hand, in the order they were made.
@@ -159,6 +160,7 @@ class OutlineRecipe:
     smoothness_mm: float | None = None
     corner_deg: float = 28.0
     closely_mm: float = 0.5
+    true_mm: float = 0.0
     corrections: tuple[Correction, ...] = ()
 
     def __post_init__(self) -> None:
@@ -176,6 +178,7 @@ class OutlineRecipe:
             check_range("smoothness", self.smoothness_mm, 0.005, 2)
         check_range("corner", self.corner_deg, 10, 170, "degrees")
         check_range("how closely", self.closely_mm, 0.3, 5)
+        check_range("straying from a true form", self.true_mm, 0, 5)
         check_range("corrections", len(self.corrections), 0, MOST_CORRECTIONS, "")
         places = sum(len(correction.points) for correction in self.corrections)
         check_range("places of all corrections", places, 0, MOST_CORRECTED, "")

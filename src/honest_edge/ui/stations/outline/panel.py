@@ -21,6 +21,7 @@ from honest_edge.ui.stations.outline import tools
 from honest_edge.ui.stations.outline.component_lists import ComponentList, GapList, StepList
 from honest_edge.ui.stations.outline.subject_card import SubjectCard
 from honest_edge.ui.stations.outline.together_card import TogetherCard
+from honest_edge.ui.stations.outline.true_card import TrueCard
 from honest_edge.ui.table.tool import Tool
 from honest_edge.ui.widgets.fields import (
     Choice,
@@ -131,7 +132,9 @@ class OutlinePanel(Panel):
         self.column.addWidget(self.parts)
         self.column.addWidget(self.holes)
         self.together = TogetherCard(self.workspace)
-        self.column.addWidget(self.together)
+        self.true = TrueCard(self.workspace)
+        for made in (self.together, self.true):
+            self.column.addWidget(made)
         self.fine, inside = card("sand", topic="blades")
         inside.addWidget(label("Assumed, not measured", "look"))
         self.narrowest = LengthField("Narrowest strand or gap")
@@ -290,7 +293,7 @@ class OutlinePanel(Panel):
         design, result = self.workspace.design, self.workspace.result
         self.setEnabled(design is not None)
         if result is None:
-            for widget in (self.gaps, self.parts, self.holes, self.together):
+            for widget in (self.gaps, self.parts, self.holes, self.together, self.true):
                 widget.hide()
         self.fine.setVisible(result is not None)
         self.steps.refresh()
@@ -354,6 +357,7 @@ class OutlinePanel(Panel):
         self.parts.show_components(outline.parts)
         self.holes.show_components(outline.holes)
         self.together.show_result(result, pieces, loose)
+        self.true.show_result(result)
         self.narrowest.show_length(workspace.job.narrowest_mm, workspace.unit)
         strands = sum(place.kind == "strand" for place in result.narrow)
         gaps = len(result.narrow) - strands
