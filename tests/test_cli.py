@@ -18,6 +18,7 @@ import svgelements
 from PIL import Image
 
 from bad_art import kinds_of_bad_art
+from drawings import pdf
 from honest_edge import cli
 from honest_edge.app.edits.open_art import demo_project
 from honest_edge.core.outline import trace
@@ -271,6 +272,18 @@ def test_a_page_aslant_and_lines_that_mean_a_cut_are_taken_as_they_are_meant(tmp
         assert run(*prepare, tmp_path / asked, "--cut-lines", asked, *SOFT) == 0
         said = re.search(r"Cut: 1 of ([\d.]+) mm", capsys.readouterr().out)
         assert float(said[1]) == pytest.approx(wide_mm, abs=0.11)
+
+
+def test_lines_that_are_left_out_of_a_pdf_are_left_out_of_its_print(tmp_path):
+    """A page is printed as it is, as vectors, unless something of it is left out."""
+    (tmp_path / "page.pdf").write_bytes(pdf(content=b"0 0.5 0.3 rg 30 20 80 30 re f 1 0 1 RG 0.2 w 10 10 120 50 re S"))
+    for asked, leave in (("print", ("--leave", "cut lines=ink")), ("out", ())):
+        out = tmp_path / asked
+        more = ("--width", "60mm", "--background", "none", "--copies", "1", "--cut-lines", asked, *leave, *SOFT)
+        assert run("prepare", tmp_path / "page.pdf", *more, "--out", out) == 0
+        page = pypdfium2.PdfDocument(out / "print.pdf")[0].render(scale=300 / 72).to_numpy()[..., :3].astype(int)
+        magenta = (page[..., 0] > 150) & (page[..., 2] > 150) & (page[..., 1] < 120)
+        assert bool(magenta.sum() > 200) == (asked == "print")
 
 
 def test_copies_stand_in_rows_unless_tight_is_asked(art, tmp_path):

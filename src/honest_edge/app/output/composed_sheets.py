@@ -22,7 +22,7 @@ from honest_edge.core.sheet.plan import Footprint, Plan
 from honest_edge.core.values.errors import BlockedError, Cancelled
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.measured import ErrorParts
-from honest_edge.core.values.specs import LineKind
+from honest_edge.core.values.specs import ArtSource, LineKind
 from honest_edge.files.file_kinds import drawn_kind
 from honest_edge.files.sheet_page import SheetPage, sheet_pages
 from honest_edge.files.write_pdf import VectorArt, print_pdf
@@ -131,9 +131,12 @@ def _all_rows(rows: Sequence[DesignResult]) -> Footprint:
 
 
 def _vector(result: DesignResult, data: bytes | None) -> VectorArt | None:
-    """Return what of a PDF page is printed as vectors: all of the art that the outline keeps."""
+    """Return what of a PDF page is printed as vectors: all of the art that the outline keeps.
+
+    A page of which something is left out, whitened or set upright is printed as it was drawn, in pixels.
+    """
     design = result.design
-    if data is None or drawn_kind(data) != "pdf" or design.source.region is not None:
+    if data is None or drawn_kind(data) != "pdf" or design.source != ArtSource(page=design.source.page):
         return None
     return VectorArt(
         data=data,
