@@ -136,6 +136,7 @@ CHANGES = {
     "colour": (of_outline(background="flood", colour=(250, 250, 250)), (*OUTLINE, *CUT, *PRINT, *EDGE)),
     "closely_mm": (of_outline(background="subject", closely_mm=2.0), (*OUTLINE, *CUT, *PRINT, *EDGE)),
     "closely_mm alone": (of_outline(closely_mm=2.0), AFTER_TRACE),
+    "true_mm": (of_outline(true_mm=0.5), AFTER_TRACE),
     "tolerance": (of_outline(background="flood", tolerance=60.0), (*OUTLINE, *CUT, *PRINT, *EDGE)),
     "trace_area": (of_outline(trace_area=(0.0, 0.0, 0.7, 1.0)), (*OUTLINE, *CUT, *PRINT, *EDGE)),
     "dam_px": (of_outline(background="flood", dam_px=9.0), (*OUTLINE, *CUT, *PRINT, *EDGE)),

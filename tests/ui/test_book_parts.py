@@ -480,7 +480,7 @@ def test_a_carrier_is_noted_and_changed_and_profiles_can_be_looked_at(window, se
     profile.reject()
 
 
-@pytest.mark.parametrize("theme", ["light", "dark"])
+@pytest.mark.parametrize("theme", ["light", pytest.param("dark", marks=pytest.mark.long)])
 def test_the_demo_s_parts_are_whole(window, settle, theme):
     demo = demo_project()
     window.document.start(demo.job.without(demo.job.designs[0].key), demo.assets, None, is_demo=True)

@@ -273,8 +273,11 @@ def test_nothing_moves_while_something_is_computed_or_said_nor_from_station_to_s
         stays_where_it_is(window, settle, place)
 
 
-def test_nothing_moves_where_there_are_layers_gaps_parts_and_long_lists(with_some_of_the_demo, settle):
-    window = with_some_of_the_demo("Bee", "Badge", "Thyme", "Teapot")
+@pytest.mark.parametrize(
+    "names", [("Bee", "Thyme"), pytest.param(("Bee", "Badge", "Thyme", "Teapot"), marks=pytest.mark.long)], ids=len
+)
+def test_nothing_moves_where_there_are_layers_gaps_parts_and_long_lists(with_some_of_the_demo, settle, names):
+    window = with_some_of_the_demo(*names)
     for design in window.document.job.designs:
         window.take(design.key)
         for place in ("art", "outline", "edge"):

@@ -43,7 +43,7 @@ def test_files_are_said_to_be_written_until_the_job_is_another_one(with_disc, se
 
 def test_a_removal_that_was_undone_is_not_said_any_more(with_disc, settle):
     window = with_disc
-    window._remove(window.workspace.current)
+    window.acts.remove(window.workspace.current)
     assert is_said(window, "was removed")
     window.document.undo_stack.undo()
     assert not window.bar.isVisible()

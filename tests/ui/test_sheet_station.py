@@ -250,7 +250,7 @@ def test_each_kind_of_mark_is_drawn_and_says_what_it_costs(limits_sought, with_s
     choose(panel.arrangement, "tidy")
     settle(window)
     assert window.document.job.sheet.arrangement == "tidy"
-    assert re.search(r"In rows they would need \d+ sheets: laid tight they need fewer\.", panel.limits.text())
+    assert re.search(r"Laid tight: \d+ more\.", panel.limits.text())
 
 
 def test_pale_marks_and_shiny_stock_are_warned_of(with_stars, settle, monkeypatch):

@@ -57,7 +57,8 @@ def test_what_is_meant_otherwise_is_left():
     egg = shapely.affinity.scale(shapely.Point(0, 0).buffer(20), 1.0, 1.15)
     wedge = shapely.Polygon([(0, 0), (40, 0), (37, 30), (3, 30)])
     crumb = shapely.box(0, 0, 3, 3)
-    for shape in (star, egg, wedge, crumb):
+    bent = shapely.LineString([(0, 0), (0, 40), (40, 40)]).buffer(3)  # nothing of it runs along two of its box's sides
+    for shape in (star, egg, wedge, crumb, bent):
         assert true_form(shape) is None
     assert made_true([star, egg], 0.8) == [star, egg]
 

@@ -32,6 +32,7 @@ def of_background(recipe: OutlineRecipe) -> OutlineRecipe:
         smoothness_mm=None,
         corner_deg=usual.corner_deg,
         closely_mm=usual.closely_mm,
+        true_mm=usual.true_mm,
         corrections=strokes,
     )
 

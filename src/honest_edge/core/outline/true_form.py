@@ -81,15 +81,17 @@ def _boxes(plain: shapely.Polygon, corners: Floats, ring: Floats) -> list[TrueFo
     frame = np.array([[cos, sin], [-sin, cos]])
     own = ring @ frame.T
     low, high = own.min(axis=0), own.max(axis=0)
-    edges = []
+    edges: list[float] = []
     for axis in (0, 1):  # the middle of each side, away from its corners
         across = own[:, 1 - axis]
         share = (across - low[1 - axis]) / (high[1 - axis] - low[1 - axis])
         amid, middle = (share > 0.3) & (share < 0.7), (low[axis] + high[axis]) / 2
-        sides = own[:, axis] < middle, own[:, axis] > middle
-        edges += [float(np.median(own[amid & side, axis])) for side in sides]
+        sides = [own[amid & side, axis] for side in (own[:, axis] < middle, own[:, axis] > middle)]
+        if not all(map(len, sides)):
+            return []  # no side runs there: it is no box
+        edges += [float(np.median(side)) for side in sides]
     left, right, top, bottom = edges
-    if not all(map(math.isfinite, edges)) or right - left < _LEAST_MM or bottom - top < _LEAST_MM:
+    if right - left < _LEAST_MM or bottom - top < _LEAST_MM:
         return []
     lost = (right - left) * (bottom - top) - plain.area
     radius = math.sqrt(max(0.0, lost) / (4 - math.pi))

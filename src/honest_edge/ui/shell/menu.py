@@ -70,7 +70,7 @@ class WindowMenu:
             ("Paste a picture", "Ctrl+V", intake.paste),
             ("From the library, or into it", "Ctrl+L", intake.visit_library),
             ("Duplicate", "Ctrl+D", choices.duplicate),
-            ("Replace this design’s picture…", "Ctrl+R", choices.replace_picture),
+            ("Replace this design’s picture…", "Ctrl+Shift+I", choices.replace_picture),
             ("Remove this design", "", choices.remove_design),
             *of_stations,
             ("Do the usual here", "Ctrl+Return", choices.do_usual),

@@ -193,6 +193,8 @@ def _controls(t: Tokens) -> str:
     QPushButton[big="true"]:focus {{ border: 2px solid {t.ink}; }}
     QPushButton[tool="true"] {{ padding: 4px 6px; }}
     QPushButton[tool="true"]:checked {{ background: {t.tint}; border: 2px solid {t.accent}; }}
+    QToolButton[page="true"] {{ padding: 4px 2px; border: 2px solid transparent; background: transparent; }}
+    QToolButton[page="true"]:checked {{ background: {t.tint}; border: 2px solid {t.accent}; }}
     """
 
 
@@ -261,8 +263,6 @@ def _style_sheet(t: Tokens) -> str:
     QSlider:focus {{ border: 1px solid {t.accent}; border-radius: 4px; }}
     QPushButton[choice="true"] {{ border-radius: 8px; min-height: {px(40)}px; }}
     QPushButton[choice="true"]:checked {{ background: {t.tint}; border: 2px solid {t.accent}; }}
-    QToolButton[page="true"] {{ padding: 4px 2px; border: 2px solid transparent; background: transparent; }}
-    QToolButton[page="true"]:checked {{ background: {t.tint}; border: 2px solid {t.accent}; }}
     {_ticks(t)}
     QScrollArea {{ border: 0; background: transparent; }}
     QListWidget {{ background: {t.panel}; border: 0; outline: 0; }}

@@ -47,9 +47,11 @@ class ArtPanel(Panel):
     split_wanted = pyqtSignal()
     """Each drawing of the picture is to be a design by itself."""
     layers_wanted = pyqtSignal()
-    apart_wanted = pyqtSignal()
-    each_wanted = pyqtSignal(int)
     """The picture is to be the first of several layers."""
+    apart_wanted = pyqtSignal()
+    """Each layer of the file is to be a layer."""
+    each_wanted = pyqtSignal(int)
+    """Each page of the file, of so many, is to be a design."""
 
     def build(self) -> None:
         """Add the cards."""
@@ -77,6 +79,15 @@ class ArtPanel(Panel):
         self.cut_out = button(CUT_OUT, self._cut_out, filled=True)
         self.cut_out.setToolTip("Without its ground: a loop round it, and some strokes, say what it is")
         self.column.addWidget(self.cut_out)
+        self._build_file()
+        self._build_comparison()
+        self.to_layers = button("Add words, shapes or pictures", self.layers_wanted.emit)
+        self.to_layers.setToolTip("Makes this picture the first of several layers")
+        self.column.addWidget(self.to_layers)
+        self._build_statements()
+
+    def _build_file(self) -> None:
+        """Add what the file brings: pages, lines that mean a cut, layers, several drawings."""
         self.pages = PagesCard(self.host, lambda page: self._set_source("page", page=page), self.each_wanted.emit)
         self.column.addWidget(self.pages)
         self.cut_lines = FindingList(self.host, links=False)
@@ -87,7 +98,7 @@ class ArtPanel(Panel):
         layers_inside.addLayout(self.layers)
         self.layer_ticks: list[QCheckBox] = []
         self.take_apart = button("Make each a layer of its own", self.apart_wanted.emit)
-        self.take_apart.setToolTip("Each can then be recoloured, filled, moved or cut from other stock")
+        self.take_apart.setToolTip("Each can then be given a colour, filled, moved or cut from other stock")
         layers_inside.addWidget(self.take_apart)
         self.column.addWidget(self.layers_card)
         self.split_card, inside = card(topic="art")
@@ -96,10 +107,9 @@ class ArtPanel(Panel):
         self.split = button("Split", self.split_wanted.emit)
         inside.addWidget(self.split)
         self.column.addWidget(self.split_card)
-        self._build_comparison()
-        self.to_layers = button("Add words, shapes or pictures", self.layers_wanted.emit)
-        self.to_layers.setToolTip("Makes this picture the first of several layers")
-        self.column.addWidget(self.to_layers)
+
+    def _build_statements(self) -> None:
+        """Add what the file says of itself, and what it does not."""
         self.stated_card = Fold(self.host, "What the file says", topic="sharpness", begins_open=True)
         self.file_name, self.pixels, self.stated, self.notes = (
             label(),
