@@ -187,7 +187,7 @@ def test_a_page_of_a_pdf_has_its_size_and_colour():
     place = (art.height_px // 2, art.width_px * 50 // 144)
     assert tuple(art.pixels[place]) == (255, 0, 0, 255)
     assert art.pixels[3, 3, 3] == 0
-    with pytest.raises(ArtError, match="has 3 pages; page 4"):
+    with pytest.raises(ArtError, match="has no page 4, but 3 pages: take one of 1 to 3"):
         read_art(pdf(pages=3), "a.pdf", ArtSource(page=4))
 
 

@@ -41,6 +41,11 @@ def test_a_drawing_stays_crisp_at_every_size(window, settle, tmp_path):
 
 def test_a_page_of_a_pdf_is_chosen(window, settle, qtbot, tmp_path):
     panel = add(window, settle, tmp_path, "a.pdf", pdf(pages=3))
+    window.acts.say_parts(window.workspace.design, window.workspace.result.artwork)  # as when it was dropped
+    assert "a.pdf has 3 pages; the first is taken." in window.bar.message.text()
+    click(window.bar._actions[0])
+    assert len(window.document.job.designs) == 3
+    window.document.undo_stack.undo()
     assert panel.page.isVisibleTo(panel)
     panel.page.setValue(3)
     settle(window)
@@ -83,6 +88,12 @@ LAYERED = b"""<svg xmlns="http://www.w3.org/2000/svg" width="80mm" height="60mm"
 
 def test_a_drawing_brings_its_layers_and_its_cut_lines(window, settle, tmp_path):
     panel = add(window, settle, tmp_path, "leaf.svg", LAYERED)
+    window.acts.say_parts(window.workspace.design, window.workspace.result.artwork)  # as when it was dropped
+    assert "leaf.svg has 2 layers; it is one picture." in window.bar.message.text()
+    click(window.bar._actions[0])
+    assert [layer.name for layer in window.workspace.design.layers] == ["Leaf", "Flower"]
+    window.document.undo_stack.undo()
+    settle(window)
     assert [tick.text() for tick in panel.layer_ticks] == ["Contour", "Flower", "Leaf"]
     assert "ines that mean a cut, “Contour”, would be printed" in panel.cut_lines.words
     assert window.path_bar.buttons["art"].state == "blocked"  # no cut line is printed in silence

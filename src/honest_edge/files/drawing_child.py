@@ -276,7 +276,8 @@ def _pdf(data: bytes, request: Request) -> Drawn:
         raise _why_no_pdf(data, request.name) from None
     count = len(document)
     if not 1 <= request.page <= count:
-        raise ArtError(f"{request.name} has {count} pages; page {request.page} was asked for")
+        there = f"{count} pages: take one of 1 to {count}" if count > 1 else "one page: take page 1"
+        raise ArtError(f"{request.name} has no page {request.page}, but {there}")
     unit = _user_unit(data, request.page)
     page, layers, cutting = _layered_page(data, document, request, unit)
     width_mm, height_mm = (side * unit / POINTS_PER_INCH * 25.4 for side in page.get_size())

@@ -41,10 +41,24 @@ class ArtIntake:
     """Adds designs to the job; pictures are read away from the window's thread."""
 
     def __init__(
-        self, host: Host, bar: MessageBar, parent: QWidget, show_design: Callable[[Design, bool], object]
+        self,
+        host: Host,
+        bar: MessageBar,
+        parent: QWidget,
+        show_design: Callable[[Design, bool], object],
+        say_parts: Callable[[Design, Artwork], object],
     ) -> None:
-        """Take the window's parts; ``show_design`` takes a design in hand, and is told whether it was made."""
-        self._host, self._bar, self._parent, self._show_design = host, bar, parent, show_design
+        """Take the window's parts.
+
+        Args:
+            host: the window.
+            bar: where what is read is said.
+            parent: of dialogs.
+            show_design: takes a design in hand, and is told whether it was made.
+            say_parts: says of one picture that was added what its file holds besides.
+        """
+        self._host, self._bar, self._parent = host, bar, parent
+        self._show_design, self._say_parts = show_design, say_parts
         self._warming = host.new_task()
         self._adding = host.new_task()
         self._adding.done.connect(
@@ -238,3 +252,5 @@ class ArtIntake:
         words = f"add {designs[0].name}" if len(designs) == 1 else f"add {len(designs)} pictures"
         workspace.document.edit(grown, words)
         self._show_design(designs[0], False)
+        if len(added) == 1:
+            self._say_parts(designs[0], added[0][1])

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
@@ -14,6 +15,8 @@ from honest_edge.ui.widgets.dialogs import ask_picture
 
 if TYPE_CHECKING:
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
+    from honest_edge.core.values.artwork import Artwork
+    from honest_edge.core.values.job import Design
     from honest_edge.core.values.layers import Picture
 
 
@@ -46,6 +49,40 @@ class DesignActs:
             job, key = made
             workspace.document.edit(job, f"duplicate {design.name}")
             self._host.take(key)
+
+    def say_parts(self, design: Design, artwork: Artwork) -> None:
+        """Say once that a file holds pages or layers: it is one picture unless it is asked to be more."""
+        layers = sum(index not in dict(artwork.cutting) for index in range(len(artwork.layers)))
+        if artwork.page_count > 1:
+            words, name = f"{artwork.page_count} pages; the first is taken", "Make each a design"
+            act: Callable[[], object] = partial(self._each_page, design.key, artwork.page_count)
+        elif layers > 1:
+            words, name = f"{layers} layers; it is one picture", "Make each a layer"
+            act = partial(self._take_apart, design.key, artwork)
+        else:
+            return
+        self._host.say(f"{design.file_name} has {words}.", actions=[(name, act)])
+
+    def _each_page(self, key: str, pages: int) -> None:
+        from honest_edge.app.edits.pages import with_each_page
+
+        workspace, design = self._host.workspace, self._there(key)
+        job = None if design is None else workspace.build(lambda: with_each_page(workspace.job, design, pages))
+        if job is not None:
+            workspace.document.edit(job, f"a design of each of {pages} pages")
+
+    def _take_apart(self, key: str, artwork: Artwork) -> None:
+        from honest_edge.app.edits.layer_edits import taken_apart
+
+        design = self._there(key)
+        if design is not None and not design.is_layered:
+            height_mm = design.width_mm * artwork.height_px / artwork.width_px
+            made = taken_apart(design, height_mm, artwork.layers, dict(artwork.cutting))
+            self._host.take(key)
+            self._host.workspace.replace_design(made, f"{len(made.layers)} layers")
+
+    def _there(self, key: str) -> Design | None:
+        return next((one for one in self._host.workspace.job.designs if one.key == key), None)
 
     def choose_other_picture(self) -> None:
         """Ask for the picture that takes the place of that of the design in hand."""

@@ -98,8 +98,8 @@ class MainWindow(KeyedWindow):
         self.make_again, self.practise, self.end_practice = self.jobs.host_acts
         self.unsay = self.bar.hide
         self.notes.addWidget(self.jobs.offer)
-        self.intake = ArtIntake(self, self.bar, self, self._show_new)
         self.acts = DesignActs(self, self)
+        self.intake = ArtIntake(self, self.bar, self, self._show_new, self.acts.say_parts)
         parts = (self.jobs, self.intake, self.workshop, self.path_bar)
         self.start = StartKeeper(self, parts, recovery.with_name("recent"), lambda: self.go_to(self.station))
         self.guide = GuideBar(self, self.stations, self.workshop, lambda: self.station)
