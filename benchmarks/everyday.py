@@ -37,7 +37,15 @@ from honest_edge.core.values.specs import Correction
 
 SIDE, INK = 900, 620
 MOST_PRESSES, RIGHT, BOUND = 6, 0.95, 54
-SAYS = (register.GROUND, register.SHADED, register.LEAKS, register.PARTS, register.SPECKS, register.KEPT_GROUND)
+SAYS = (
+    register.GROUND,
+    register.SHADED,
+    register.LEAKS,
+    register.BAYS,
+    register.PARTS,
+    register.SPECKS,
+    register.KEPT_GROUND,
+)
 
 
 @dataclass(frozen=True)

@@ -21,7 +21,7 @@ from honest_edge.core.values.marks import MarkSpec
 from honest_edge.core.values.misregistration import Misregistration, Scatter
 from honest_edge.core.values.printer import Printer
 from honest_edge.core.values.sheet import SheetSpec
-from honest_edge.core.values.specs import SCHOOL_DEFAULTS, OutlineRecipe
+from honest_edge.core.values.specs import SCHOOL_DEFAULTS, ArtSource, OutlineRecipe
 from honest_edge.core.values.stock import Stock
 from honest_edge.core.values.tables import Table
 from pictures import coverage, disc, on_background, png, rgba, square
@@ -160,6 +160,20 @@ def page_aslant():
     design = replace(design, width_mm=500 * PX_MM, copies=1, fills=False)
     plain, more = pictured(cover_of(240, disc(100, 120, 120)), background=(255, 255, 255))
     return Planted(job=replace(job, designs=(design,)), assets=dict(holder.assets) | more, twin=plain)
+
+
+def bay_of_paper():
+    cover = cover_of(400, disc(150, 200, 200))
+    cover[190:212, 200:] = 0.0  # a white stripe that reaches the edge
+    holder, job = JobHolder(), Job(error=FINE)
+    page = np.rint(252 - 180 * cover[..., None] * np.ones(3)).astype(np.uint8)
+    design = replace(design_from(holder, job, png(page, dpi=(300, 300)), "flag.png"), copies=1, fills=False)
+    design = replace(design, width_mm=400 * PX_MM, source=ArtSource(paper="white"))
+    whole, more = pictured(cover_of(400, disc(150, 200, 200)), background=(255, 255, 255))
+    at = ("art", 275 * PX_MM, 201 * PX_MM)
+    return Planted(
+        job=replace(job, designs=(design,)), assets=dict(holder.assets) | more, at=at, twin=whole, is_mended=False
+    )
 
 
 def shaded_paper():
@@ -536,6 +550,7 @@ PLANTED = {
     "leaks": open_ring,
     "specks": grainy,
     "cut lines": drawn_cut_lines,
+    "bays": bay_of_paper,
     "page aslant": page_aslant,
     "shaded paper": shaded_paper,
     "parts": two_parts,

@@ -20,6 +20,7 @@ from honest_edge.core.imaging.leaks import Leak, as_dam
 from honest_edge.core.imaging.matte import Matte
 from honest_edge.core.imaging.recognise import Likeness
 from honest_edge.core.imaging.upright import Corners, upright_size
+from honest_edge.core.outline.bays import bays
 from honest_edge.core.outline.joining import is_a_set, offered_offset_mm
 from honest_edge.core.outline.narrow import Narrow
 from honest_edge.core.proof import register
@@ -89,6 +90,7 @@ def design_findings(
         *_of_paper(design, on_shaded_paper=on_shaded_paper),
         *_of_ground(design, looks_like, cleared),
         *_of_specks(design, specks),
+        *_of_bays(design, art),
         *_of_leaks(design, leaks),
         *_of_parts(design, cut, joining_mm),
         *_of_slits(design, cut, art, width_mm),
@@ -214,6 +216,19 @@ def _of_specks(design: Design, specks: int) -> Iterator[Finding]:
     if specks:
         yield register.SPECKS.found(
             _subject(design), f"{specks:,} specks, such as grain of paper or dots of a print, are left out"
+        )
+
+
+def _of_bays(design: Design, art: shapely.MultiPolygon) -> Iterator[Finding]:
+    """On paper that was made white nothing tells a white part at the art's edge from the paper."""
+    found = bays(art) if design.source.paper != "kept" and not design.is_layered else []
+    if found:
+        where = "a bay" if len(found) == 1 else f"{len(found)} bays"
+        yield register.BAYS.found(
+            _subject(design),
+            f"what is as white as the paper at the art’s edge was taken for paper: {where} may belong to the art",
+            "brush over with Keep what belongs to it",
+            places=[Place(frame="art", geometry=bay) for bay in found],
         )
 
 
