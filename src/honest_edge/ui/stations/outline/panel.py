@@ -297,7 +297,9 @@ class OutlinePanel(Panel):
                 widget.hide()
         self.fine.setVisible(result is not None)
         self.steps.refresh()
-        said = of_checks(result.findings, register.SHADED, register.BAYS, register.GROUND, register.SLIT) if result else ()
+        said = (
+            of_checks(result.findings, register.SHADED, register.BAYS, register.GROUND, register.SLIT) if result else ()
+        )
         self.kept.show_findings([(finding.message, finding) for finding in said])
         if design is not None:
             recipe = design.outline
