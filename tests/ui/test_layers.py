@@ -119,6 +119,21 @@ def test_a_layer_is_dragged_snapped_nudged_and_scaled_on_the_table(words, settle
     assert layers(window)[1].shape.width_mm == pytest.approx(80, rel=0.03)
     assert layers(window)[1].shape.height_mm == pytest.approx(50, rel=0.03)
     assert (layers(window)[1].x_mm, layers(window)[1].y_mm) == (now.x_mm, now.y_mm)
+    # several are sized as one, about the middle of the box round them
+    panel.take(("l1", "l2"))
+    settle(window)
+    (words_now, box_now), boxes = layers(window), window.stations["art"].state.layer_view.boxes
+    left, right = (pick(boxes[key][at] for key in ("l1", "l2")) for pick, at in ((min, 0), (max, 2)))
+    top, bottom = (pick(boxes[key][at] for key in ("l1", "l2")) for pick, at in ((min, 1), (max, 3)))
+    middle, steps = ((left + right) / 2, (top + bottom) / 2), window.document.undo_stack.count()
+    half = ((right + middle[0]) / 2, (bottom + middle[1]) / 2)
+    draw_on_table(window.table, (right, bottom), (right - 3, bottom - 3), half)
+    settle(window)
+    assert window.document.undo_stack.count() == steps + 1
+    assert layers(window)[0].lettering.size_mm == pytest.approx(words_now.lettering.size_mm / 2, rel=0.03)
+    assert layers(window)[1].shape.width_mm == pytest.approx(box_now.shape.width_mm / 2, rel=0.03)
+    assert layers(window)[0].x_mm - middle[0] == pytest.approx((words_now.x_mm - middle[0]) / 2, abs=0.3)
+    assert layers(window)[1].y_mm - middle[1] == pytest.approx((box_now.y_mm - middle[1]) / 2, abs=0.3)
 
 
 def test_groups_locks_and_hiding(words, settle):
@@ -430,7 +445,7 @@ def test_a_grip_that_is_pressed_again_and_not_moved_changes_nothing(qtbot):
         def stretch(self, factor, middle):
             told.append(("stretch", factor))
 
-        def let_go(self, factor):
+        def let_go(self, factor, _middle):
             told.append(("let go", factor))
 
     grip = ScaleGrip(QPointF(10, 0), QPointF(0, 0), Table())

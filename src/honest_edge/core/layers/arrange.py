@@ -171,6 +171,7 @@ def scaled(layer: Layer, factor: float) -> Layer:
             width_mm=shape.width_mm * factor,
             height_mm=shape.height_mm * factor,
             radius_mm=shape.radius_mm * factor,
+            stroke_mm=shape.stroke_mm * factor,
         )
     if code is not None:
         code = replace(code, width_mm=code.width_mm * factor, height_mm=code.height_mm * factor)
@@ -183,12 +184,24 @@ def scaled(layer: Layer, factor: float) -> Layer:
     return replace(layer, picture=picture, lettering=lettering, shape=shape, code=code, grown=grown, paint=paint)
 
 
+def scaled_about(layers: Layers, taken: Sequence[str], factor: float, middle: tuple[float, float]) -> Layers:
+    """Make layers larger or smaller as one, about a place of the design's frame."""
+    x_mm, y_mm = middle
+
+    def moved_too(layer: Layer) -> Layer:
+        x0_mm, y0_mm = (x_mm, y_mm) if layer.grown is None else (0.0, 0.0)  # a grown copy says how far it is shifted
+        x1_mm, y1_mm = x0_mm + (layer.x_mm - x0_mm) * factor, y0_mm + (layer.y_mm - y0_mm) * factor
+        return replace(scaled(layer, factor), x_mm=round(x1_mm, 4), y_mm=round(y1_mm, 4))
+
+    return tuple(moved_too(layer) if layer.key in taken and not layer.is_locked else layer for layer in layers)
+
+
 def fill_moved(layer: Layer, across_mm: float, down_mm: float) -> Layer:
     """Move the picture inside a form by a way of the design's frame."""
     turn = math.radians(layer.turn_deg)
     cos, sin = math.cos(turn), math.sin(turn)
-    place = layer.paint.place
-    x_mm, y_mm = place.x_mm + across_mm * cos + down_mm * sin, place.y_mm + down_mm * cos - across_mm * sin
+    place, side = layer.paint.place, -1 if layer.is_flipped else 1
+    x_mm, y_mm = place.x_mm + side * (across_mm * cos + down_mm * sin), place.y_mm + down_mm * cos - across_mm * sin
     return replace(layer, paint=replace(layer.paint, place=replace(place, x_mm=round(x_mm, 4), y_mm=round(y_mm, 4))))
 
 

@@ -49,6 +49,12 @@ class Arranging:
 
         return self.change("size", (key,), lambda layer: scaled(layer, factor))
 
+    def scale_together(self, keys: tuple[str, ...], factor: float, middle: tuple[float, float]) -> bool:
+        """Make several layers larger or smaller as one; return whether that was possible."""
+        from honest_edge.core.layers.arrange import scaled_about
+
+        return self.edit("size", lambda design: scaled_about(design.layers, keys, factor, middle))
+
     def move_fill(self, key: str, across_mm: float, down_mm: float, *, merge: int = -1) -> None:
         """Move the picture inside a form."""
         from honest_edge.core.layers.arrange import fill_moved

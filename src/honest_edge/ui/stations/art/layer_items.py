@@ -40,7 +40,7 @@ class LayerTable(Protocol):
     def stretch(self, factor: float, middle: QPointF) -> None:
         """The one layer in hand is scaled."""
 
-    def let_go(self, factor: float) -> None:
+    def let_go(self, factor: float, middle: QPointF) -> None:
         """The grip is let go."""
 
 
@@ -49,7 +49,7 @@ class LayerHands(QObject):
 
     picked = pyqtSignal(tuple)
     moved = pyqtSignal(tuple, float, float)
-    scaled = pyqtSignal(str, float)
+    scaled = pyqtSignal(tuple, float, QPointF)
     menu_wanted = pyqtSignal(QPoint)
 
 
@@ -124,7 +124,7 @@ class ScaleGrip(Grip):
 
     def _on_release(self, start: QPointF, place: QPointF) -> None:
         factor, self._factor = self._factor, 1.0  # pressed again and not moved, it changes nothing
-        self._table.let_go(factor)
+        self._table.let_go(factor, self._middle)
 
 
 def frame_of(layer: Layer, content: Content) -> QPolygonF:

@@ -146,7 +146,7 @@ class LayersOnTable:
             self._hands.moved.emit(self._chosen, across, down)
 
     def stretch(self, factor: float, middle: QPointF) -> None:
-        """Show the one layer in hand at another size."""
+        """Show what is in hand at another size."""
         grown = QTransform.fromTranslate(middle.x(), middle.y()).scale(factor, factor)
         grown.translate(-middle.x(), -middle.y())
         if self._inner is not None:
@@ -156,10 +156,10 @@ class LayersOnTable:
         for item in self._taken:
             item.setTransform(grown)
 
-    def let_go(self, factor: float) -> None:
+    def let_go(self, factor: float, middle: QPointF) -> None:
         """Tell the size at which the grip was let go."""
-        if len(self._chosen) == 1 and abs(factor - 1) > 1e-3:
-            self._hands.scaled.emit(self._chosen[0], factor)
+        if self._chosen and abs(factor - 1) > 1e-3:
+            self._hands.scaled.emit(self._chosen, factor, middle)
 
     @property
     def _taken(self) -> list[LayerItem]:
@@ -270,6 +270,19 @@ class LayersOnTable:
         pen.setCosmetic(True)
         path.setPen(pen)
 
+    def _add_grip(self) -> None:
+        """Lay the grip for the size at a corner of what is in hand: of one layer, or of the box round several."""
+        layers = [item.layer for item in self._taken]
+        if self._move != (0.0, 0.0) or any(one.is_locked for one in layers):
+            return
+        if len(layers) == 1 and layers[0].grown is None:
+            corner, middle = self._taken[0].frame.at(2), QPointF(layers[0].x_mm, layers[0].y_mm)
+            self._marks.append(ScaleGrip(corner, middle, self))
+        elif len(layers) > 1:
+            left, top, right, bottom = box_round([self._view.boxes[key] for key in self._chosen])
+            middle = QPointF((left + right) / 2, (top + bottom) / 2)
+            self._marks.append(ScaleGrip(QPointF(right, bottom), middle, self))
+
     def _mark(self, lines: Sequence[QLineF] = ()) -> None:
         """Frame what is in hand, and show the lines that it snaps to."""
         for mark in self._marks:
@@ -288,11 +301,7 @@ class LayersOnTable:
             made = QGraphicsPathItem(frames)
             made.setPen(pen)
             self._marks.append(made)
-        alone = self._taken[0].layer if len(self._taken) == 1 else None
-        if alone is not None and not alone.is_locked and alone.grown is None and self._move == (0.0, 0.0):
-            corner = self._taken[0].frame.at(2)
-            middle = QPointF(self._taken[0].layer.x_mm, self._taken[0].layer.y_mm)
-            self._marks.append(ScaleGrip(corner, middle, self))
+        self._add_grip()
         for mark in self._marks:
             mark.setZValue(900)
             mark.setData(0, "always")

@@ -7,7 +7,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from PyQt6.QtCore import QPoint, QSignalBlocker
+from PyQt6.QtCore import QPoint, QPointF, QSignalBlocker
 from PyQt6.QtWidgets import (
     QCheckBox,
     QPushButton,
@@ -205,10 +205,15 @@ class LayersPanel(Panel):
             return
         self.arranging.move(keys, across_mm, down_mm, merge=merge)
 
-    def scale(self, key: str, factor: float) -> None:
-        """Make one layer larger or smaller; where that is impossible it is shown as it was."""
-        scale = self.arranging.scale_fill if self.state.is_placing else self.arranging.scale
-        if not scale(key, factor):
+    def scale(self, keys: tuple[str, ...], factor: float, middle: QPointF) -> None:
+        """Make layers larger or smaller, several as one; where that is impossible they are shown as they were."""
+        if len(keys) > 1:
+            is_done = self.arranging.scale_together(keys, factor, (middle.x(), middle.y()))
+        elif self.state.is_placing:
+            is_done = self.arranging.scale_fill(keys[0], factor)
+        else:
+            is_done = self.arranging.scale(keys[0], factor)
+        if not is_done:
             self.host.redraw()
 
     def remove_taken(self) -> None:
