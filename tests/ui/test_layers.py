@@ -138,6 +138,17 @@ def test_a_layer_is_dragged_snapped_nudged_and_scaled_on_the_table(words, settle
 
 def test_groups_locks_and_hiding(words, settle):
     window, panel = words
+    before, art = window.workspace.design, window.workspace.result.cut_size_mm
+    arrange(panel, "Each letter a layer of its own")
+    settle(window)
+    assert [a.lettering.text for a in layers(window)] == [
+        char for char in before.layers[0].lettering.text if char != " "
+    ]
+    assert window.workspace.result.cut_size_mm == pytest.approx(art, abs=0.02)  # each where it lay
+    window.document.undo_stack.undo()
+    settle(window)
+    assert window.workspace.design == before
+    panel.take(("l1",))
     add(panel, "Box")
     add(panel, "Star")
     settle(window)

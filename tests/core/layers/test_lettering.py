@@ -3,16 +3,21 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
+import numpy as np
 import pytest
+import shapely
 from bidi import get_display
 from fontTools.pens.areaPen import AreaPen
 from fontTools.ttLib import TTFont
 
 from honest_edge.core.layers.lettering import letter, widths_mm
+from honest_edge.core.layers.letters import letters_of
+from honest_edge.core.layers.stack import layer_matrix, placed
 from honest_edge.core.layers.typeface import Typeface
 from honest_edge.core.values.errors import BlockedError, UsageError
-from honest_edge.core.values.layers import Lettering
+from honest_edge.core.values.layers import Layer, Lettering
 from honest_edge.files.font_folder import FONT_FOLDER
 
 FONTS = {path.name: path for path in sorted(FONT_FOLDER.glob("*.ttf"))}
@@ -159,3 +164,49 @@ def test_what_cannot_be_lettered_is_said():
         letter(Lettering(text="much too long for it", family="x", arc_mm=3), face)
     with pytest.raises(BlockedError, match="shows nothing"):
         letter(Lettering(text="\u200b", family="x"), face)  # a space without width
+
+
+# -- taken apart in letters ------------------------------------------------------------------------
+
+WORDS = Lettering(text="AVATAR To", family="Any", size_mm=12.0)
+
+
+def together(words, face, **layer):
+    """Return what the letters cover together, as layers at their places."""
+    parts = []
+    for one in letters_of(words, face):
+        whole = Layer(key="w", lettering=words, **layer)
+        single = Layer(key="a", lettering=one.lettering, x_mm=one.x_mm, y_mm=one.y_mm, turn_deg=one.turn_deg)
+        parts.append(placed(placed(letter(one.lettering, face).area, layer_matrix(single)), layer_matrix(whole)))
+    return shapely.union_all(parts)
+
+
+@pytest.mark.parametrize(
+    "words",
+    [
+        WORDS,
+        replace(WORDS, text="Thyme\nand Sage", align="left", line_spacing=1.4),
+        replace(WORDS, text="office flour", spacing=0.08),
+        replace(WORDS, text="Time for tea", sized_by="width", size_mm=70.0, align="right"),
+        replace(WORDS, text="Quillwort", arc_mm=40.0),
+        replace(WORDS, text="Quillwort\ntea", arc_mm=-50.0, line_spacing=1.1),
+    ],
+    ids=lambda words: words.text.replace("\n", " "),
+)
+def test_letters_lie_where_they_lay(
+    words,
+):
+    face = typeface(SERIF)
+    whole = letter(words, face).area
+    apart = together(words, face)
+    assert shapely.area(shapely.symmetric_difference(whole, apart)) < 0.002 * whole.area
+    assert len(letters_of(words, face)) <= len("".join(words.text.split()))
+
+
+def test_a_letter_is_moved_by_itself():
+    face = typeface(SERIF)
+    letters = letters_of(WORDS, face)
+    assert [one.lettering.text for one in letters] == list("AVATARTo")
+    gaps = np.diff([one.x_mm for one in letters])
+    assert (gaps > 0).all()
+    assert {round(one.y_mm, 6) for one in letters} == {0.0}

@@ -31,7 +31,9 @@ class Lettered:
 
 
 @dataclass(frozen=True, slots=True)
-class _Line:
+class ShapedLine:
+    """A line of words: its glyphs, and its width, in ems."""
+
     glyphs: tuple[ShapedGlyph, ...]
     width: float
 
@@ -47,15 +49,25 @@ def widths_mm(lettering: Lettering, typeface: Typeface) -> tuple[float, ...]:
     return tuple(em_mm * line.width for line in lines)
 
 
-def _shaped(lettering: Lettering, typeface: Typeface) -> tuple[list[_Line], float]:
+def _shaped(lettering: Lettering, typeface: Typeface) -> tuple[list[ShapedLine], float]:
     """Return the lines in ems, and the size of an em; refuse what the font cannot show."""
     texts = lettering.text.strip("\n").split("\n")
-    lines = [_Line(*typeface.shape(text.rstrip(), spacing=lettering.spacing)) for text in texts]
+    lines = [ShapedLine(*typeface.shape(text.rstrip(), spacing=lettering.spacing)) for text in texts]
     _refuse_missing(texts, lines, typeface)
     widest = max(line.width for line in lines)
     if widest <= 0 or all(typeface.glyph_area(glyph.glyph).is_empty for line in lines for glyph in line.glyphs):
         raise BlockedError(f"“{lettering.text.strip()[:20]}” shows nothing: type letters that can be seen")
     return lines, lettering.size_mm / (typeface.capital_height if lettering.sized_by == "capitals" else widest)
+
+
+def laid_lines(lettering: Lettering, typeface: Typeface) -> tuple[list[tuple[ShapedLine, float, float, float]], float]:
+    """Return each line with its start, its baseline and the radius of that, all in ems, and the size of an em in mm.
+
+    Raises:
+        BlockedError: the words cannot be lettered.
+    """
+    lines, em_mm = _shaped(lettering, typeface)
+    return _laid(lines, lettering, em_mm, typeface.capital_height), em_mm
 
 
 def letter(lettering: Lettering, typeface: Typeface) -> Lettered:
@@ -80,7 +92,7 @@ def letter(lettering: Lettering, typeface: Typeface) -> Lettered:
     )
 
 
-def _refuse_missing(texts: list[str], lines: list[_Line], typeface: Typeface) -> None:
+def _refuse_missing(texts: list[str], lines: list[ShapedLine], typeface: Typeface) -> None:
     missing = dict.fromkeys(
         text[glyph.cluster]
         for text, line in zip(texts, lines, strict=True)
@@ -93,8 +105,8 @@ def _refuse_missing(texts: list[str], lines: list[_Line], typeface: Typeface) ->
 
 
 def _laid(
-    lines: list[_Line], lettering: Lettering, em_mm: float, capital: float
-) -> list[tuple[_Line, float, float, float]]:
+    lines: list[ShapedLine], lettering: Lettering, em_mm: float, capital: float
+) -> list[tuple[ShapedLine, float, float, float]]:
     """Return each line with its start and baseline in ems, and the radius of its baseline in ems, 0 for straight.
 
     Straight blocks have their middle at the origin; of an arc, the circle's middle lies there.

@@ -134,6 +134,14 @@ class Arranging:
         changes: dict[str, Any] = {name: value}
         self.change(words, taken, lambda layer: replace(layer, **changes))
 
+    def in_letters(self) -> None:
+        """Make a layer of each letter of the words in hand, to be moved by itself."""
+        from honest_edge.app.edits.single_letters import in_letters
+
+        taken = self._state.taken
+        if taken:
+            self.edit("letters as layers", lambda design: in_letters(design, taken[0]))
+
     def to_letters(self, *, one_size: bool = False) -> None:
         """Make a design for each letter of the words in hand, each as large as the sheet allows, or all one size."""
         from honest_edge.app.edits.letter_designs import letter_designs

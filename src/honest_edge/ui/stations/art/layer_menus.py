@@ -103,6 +103,7 @@ def arranging_button(owner: QWidget, arranging: Arranging, *, duplicate: Callabl
     _entry(owner, menu, "Grown copy below it", "Ctrl+Shift+D", arranging.grow)
     _entry(owner, menu, "Remove", "", arranging.remove)
     menu.addSeparator()
+    _entry(owner, menu, "Each letter a layer of its own", "", arranging.in_letters)
     _entry(owner, menu, "A page for each letter, as large as it allows", "", arranging.to_letters)
     _entry(owner, menu, "A page for each letter, all one size", "", partial(arranging.to_letters, one_size=True))
     return button
