@@ -47,6 +47,14 @@ def test_more_that_fit_as_things_are_and_by_turning_are_counted():
     assert found.turned["quarter"] == 2
 
 
+def test_of_designs_that_fill_a_sheet_together_no_more_of_one_are_promised_than_fit_beside_the_others():
+    sheet = SheetSpec(paper="own", own_mm=(32 + 167.5, 32 + 82.5), machine=FRAME)
+    designs = [boxes(40, 40, 1, fills=True), boxes(40, 40, 1, fills=True)]
+    plan = fit(designs, sheet)
+    assert (plan.count(0), plan.count(1)) == (4, 4)
+    assert limits(plan, designs, 0, sheet).more == 0
+
+
 def test_a_last_sheet_that_is_almost_empty_is_said():
     sheet = SheetSpec(paper="own", own_mm=(32 + 85, 32 + 85), machine=FRAME)
     design = boxes(40, 40, 5)

@@ -9,6 +9,7 @@ import shapely
 
 from honest_edge.app.results.layer_reader import LayerReader, stacked
 from honest_edge.app.results.stock_pieces import assembled
+from honest_edge.core.geometry.offset import offset_area
 from honest_edge.core.layers.arrange import Bounds
 from honest_edge.core.layers.grown import in_order
 from honest_edge.core.layers.stack import Content, Stack, layer_matrix, placed
@@ -27,6 +28,7 @@ class LayerView:
         errors: why a layer holds nothing, by key.
         boxes: where each layer lies, by key.
         stack: the printed layers together; None with ``error`` set.
+        paper: what is left of the stock once it is cut: the form, or what is printed with its border round it.
         glued: all layers together, pieces of coloured stock in their places.
         error: why there is no stack.
         too_long: keys of the letterings that are wider than their room.
@@ -37,6 +39,7 @@ class LayerView:
     errors: Mapping[str, str]
     boxes: Mapping[str, Bounds]
     stack: Stack | None
+    paper: shapely.MultiPolygon | None
     glued: Stack | None
     error: str
     too_long: tuple[str, ...]
@@ -74,10 +77,18 @@ def layer_view(design: Design, reader: LayerReader, stickers: Mapping[str, Conte
         errors=errors,
         boxes=boxes,
         stack=stack,
+        paper=None if stack is None else _paper(design, stack),
         glued=glued,
         error=error_words,
         too_long=tuple(a.key for a in design.layers if a.key in contents and reader.overflow_mm(a) > 0.05),
     )
+
+
+def _paper(design: Design, stack: Stack) -> shapely.MultiPolygon | None:
+    if stack.form is not None:
+        return stack.form
+    grown = offset_area(stack.area, max(0.0, design.edge.signed_offset_mm)) if design.is_flattened else stack.area
+    return None if grown.is_empty else grown
 
 
 def _box(layer: Layer, content: Content) -> Bounds:

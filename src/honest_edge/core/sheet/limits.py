@@ -53,7 +53,10 @@ def limits(
     Raises:
         Cancelled: ``cancelled`` said so.
     """
-    filling = [replace(design, fills=number == index) for number, design in enumerate(designs)]
+    filling = [  # of the others as many as there are stay, also of those that fill the sheets now
+        replace(design, copies=max(design.copies, plan.count(number)), fills=number == index)
+        for number, design in enumerate(designs)
+    ]
 
     def count(changed: SheetSpec) -> int:
         """Return how many copies find room; none where sheets are added."""

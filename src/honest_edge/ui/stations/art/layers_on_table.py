@@ -15,7 +15,7 @@ from PyQt6.QtWidgets import (
 )
 
 from honest_edge.core.layers.arrange import box_round, snapped, with_groups
-from honest_edge.core.layers.stack import Content, Entry, Stack, layer_matrix
+from honest_edge.core.layers.stack import Content, Entry, layer_matrix
 from honest_edge.core.values.layers import Layer
 from honest_edge.core.values.specs import LineKind
 from honest_edge.core.values.stock import Stock
@@ -66,8 +66,10 @@ class LayersOnTable:
         for layer in layers:
             if not layer.is_hidden and layer.key in view.contents:
                 self._items[layer.key] = LayerItem(layer, view.contents[layer.key], self)
+        if view.paper is not None:
+            self._lay_paper(view.paper)
         if view.stack is not None and view.stack.form is not None:
-            self._lay_paper(view.stack)
+            self._draw_line("through", area_path(view.stack.form))
         for entry in view.glued.entries if view.glued is not None else ():
             self._print(entry)
         for key, item in self._items.items():
@@ -234,16 +236,13 @@ class LayersOnTable:
         item.setData(0, "always")
         self._scene.addItem(item)
 
-    def _lay_paper(self, stack: Stack) -> None:
-        """Put bare stock under a form, and the cut round it."""
-        assert stack.form is not None
-        path = area_path(stack.form)
-        paper = QGraphicsPathItem(path)
+    def _lay_paper(self, area: shapely.MultiPolygon) -> None:
+        """Put bare stock under what is printed, as far as it is cut out, so that dark art is seen on a dark table."""
+        paper = QGraphicsPathItem(area_path(area))
         paper.setPen(QPen(Qt.PenStyle.NoPen))
         paper.setBrush(stock_brush(self._stock))
         paper.setData(0, "always")
         self._scene.addItem(paper)
-        self._draw_line("through", path)
 
     def _draw_line(self, kind: LineKind, path: QPainterPath) -> None:
         self._add_mark(cut_line(path, kind, PAPER_TOKENS))
