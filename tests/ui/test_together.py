@@ -1,8 +1,11 @@
 """Several designs taken together: size, copies, school and cut change in all, as one step of undo."""
 
+from dataclasses import replace
+
 import pytest
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QInputDialog
 
 from hands import click, drop, type_into, visit
 from pictures import coverage, disc_png, png, rgba, square
@@ -73,6 +76,31 @@ def test_a_design_is_made_once_more_and_takes_another_picture_where_that_is_drop
     settle(window)
     assert "broken.png" in window.bar.message.text()
     assert designs(window)[1].file_name == "mint.png"
+
+
+def test_what_can_be_done_with_a_design_stands_under_the_pointer(three, monkeypatch):
+    window, shelf, told = three, three.tray.shelf, []
+    window.tray.menu_wanted.disconnect()  # a menu that is shown waits for the hand
+    window.tray.menu_wanted.connect(lambda key, _place: told.append(key))
+    shelf.customContextMenuRequested.emit(shelf.visualItemRect(shelf.item(1)).center())
+    assert told == [designs(window)[1].key]
+    shelf.customContextMenuRequested.emit(QPoint(5, shelf.viewport().height() - 2))  # where nothing lies
+    assert len(told) == 1
+    menu = window.acts.menu(told[0])
+    entries = {action.text().split("\t")[0]: action for action in menu.actions()}
+    assert list(entries) == ["Duplicate", "Replace its picture…", "Rename…", "Fill the sheet with it", "Remove"]
+    monkeypatch.setattr(QInputDialog, "getText", lambda *_a, **_k: (" Clary ", True))
+    entries["Rename…"].trigger()
+    assert designs(window)[1].name == "Clary"
+    window.document.edit(window.document.job.with_design(replace(designs(window)[1], fills=False, copies=3)), "three")
+    entries["Fill the sheet with it"].trigger()
+    assert designs(window)[1].fills
+    entries["Duplicate"].trigger()
+    assert [design.name for design in designs(window)] == ["Mint", "Clary", "Clary 2", "Thyme"]
+    entries["Remove"].trigger()
+    assert [design.name for design in designs(window)] == ["Mint", "Clary 2", "Thyme"]
+    entries["Duplicate"].trigger()  # it is gone by now
+    assert len(designs(window)) == 3
 
 
 def click_on(shelf, row):

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QInputDialog, QMenu, QWidget
 
 from honest_edge.ui.shared.contract import Station
 from honest_edge.ui.shared.host import Host
@@ -31,7 +32,7 @@ class DesignActs:
 
     def remove(self, key: str | None) -> None:
         """Remove a design."""
-        if key is not None:
+        if key is not None and self._there(key) is not None:
             document = self._host.workspace.document
             name = document.job.design(key).name
             document.edit(document.job.without(key), f"remove {name}")
@@ -39,16 +40,52 @@ class DesignActs:
 
     def duplicate(self, here: Station) -> None:
         """Make what is in hand at a station once more, else the design in hand, and take the copy in hand."""
-        if here.duplicate_in_hand():
-            return
+        design = self._host.workspace.design
+        if not here.duplicate_in_hand() and design is not None:
+            self._duplicate(design.key)
+
+    def menu(self, key: str) -> QMenu:
+        """Return what can be done with a design, under the words that finding knows."""
+        made = QMenu(self._parent)
+        entries: tuple[tuple[str, str, Callable[[], object]], ...] = (
+            ("Duplicate", "Ctrl+D", partial(self._duplicate, key)),
+            ("Replace its picture…", "Ctrl+Shift+I", partial(self._choose_picture, key)),
+            ("Rename…", "", partial(self._rename, key)),
+            ("Fill the sheet with it", "", partial(self._fill, key)),
+            ("Remove", "Del", partial(self.remove, key)),
+        )
+        for words, shortcut, act in entries:
+            action = made.addAction(f"{words}\t{shortcut}" if shortcut else words)
+            if action is not None:
+                action.triggered.connect(lambda _on, act=act: act())
+        return made
+
+    def _duplicate(self, key: str) -> None:
         from honest_edge.app.edits.same_again import with_duplicate
 
-        workspace, design = self._host.workspace, self._host.workspace.design
-        made = None if design is None else workspace.build(lambda: with_duplicate(workspace.job, design.key))
+        workspace, design = self._host.workspace, self._there(key)
+        made = None if design is None else workspace.build(lambda: with_duplicate(workspace.job, key))
         if made is not None and design is not None:
-            job, key = made
-            workspace.document.edit(job, f"duplicate {design.name}")
-            self._host.take(key)
+            workspace.document.edit(made[0], f"duplicate {design.name}")
+            self._host.take(made[1])
+
+    def _rename(self, key: str) -> None:
+        design = self._there(key)
+        if design is None:
+            return
+        name, is_given = QInputDialog.getText(self._parent, "Rename", "Name of the design", text=design.name)
+        if is_given and name.strip() and name.strip() != design.name:
+            workspace = self._host.workspace
+            job = workspace.build(lambda: workspace.job.with_design(replace(design, name=name.strip())))
+            if job is not None:
+                workspace.document.edit(job, f"rename {design.name}")
+
+    def _fill(self, key: str) -> None:
+        design = self._there(key)
+        if design is not None:
+            workspace = self._host.workspace
+            job = workspace.job.with_design(replace(design, fills=True, copies=max(1, design.copies)))
+            workspace.document.edit(job, f"fill the sheet with {design.name}")
 
     def say_parts(self, design: Design, artwork: Artwork) -> None:
         """Say once that a file holds pages or layers: it is one picture unless it is asked to be more."""
@@ -90,9 +127,12 @@ class DesignActs:
         if design is None:
             self._host.say("There is no design whose picture could be replaced: add one first")
             return
+        self._choose_picture(design.key)
+
+    def _choose_picture(self, key: str) -> None:
         path = ask_picture(self._parent, self._host.workspace.place.art)
         if path is not None:
-            self.replace_picture(design.key, path)
+            self.replace_picture(key, path)
 
     def replace_picture(self, key: str, path: Path) -> None:
         """Put another picture in a design's place; it keeps its size, edge, copies, form and place."""

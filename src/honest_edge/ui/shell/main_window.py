@@ -166,6 +166,7 @@ class MainWindow(KeyedWindow):
         self.tray.selected.connect(self.take)
         self.tray.together.connect(self._take_together)
         self.tray.removal_wanted.connect(self.acts.remove)
+        self.tray.menu_wanted.connect(lambda key, place: self.acts.menu(key).popup(place))
         self.tray.add_wanted.connect(self.intake.choose)
         self.document.keeper.pictures = self.tray.pictures
         self.rest = IdleWork(self, self.settled, lambda: self.busy, self.stations, self.document)

@@ -42,6 +42,8 @@ class Tray(QWidget):
     """Keys of the designs that are taken together."""
     add_wanted = pyqtSignal()
     removal_wanted = pyqtSignal(str)
+    menu_wanted = pyqtSignal(str, QPoint)
+    """A design, and the place of the screen, where what can be done with it is to be shown."""
 
     def __init__(self) -> None:
         super().__init__()
@@ -63,6 +65,8 @@ class Tray(QWidget):
         self.shelf.itemSelectionChanged.connect(self._on_selection)
         self.shelf.currentItemChanged.connect(self._on_current)
         self.shelf.removal_wanted.connect(self._on_removal)
+        self.shelf.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+        self.shelf.customContextMenuRequested.connect(self._on_menu)
         layout.addWidget(self.shelf)
         add = button("Add art…", self.add_wanted.emit)
         add.setToolTip("Add pictures to the job (Ctrl+I), or drop them anywhere on the window")
@@ -165,6 +169,11 @@ class Tray(QWidget):
 
     def _on_selection(self) -> None:
         self.together.emit(tuple(self._key(self.shelf.row(item)) for item in self.shelf.selectedItems()))
+
+    def _on_menu(self, place: QPoint) -> None:
+        item, shelf = self.shelf.itemAt(place), cast("QWidget", self.shelf.viewport())
+        if item is not None:
+            self.menu_wanted.emit(self._key(self.shelf.row(item)), shelf.mapToGlobal(place))
 
     def _on_removal(self) -> None:
         item = self.shelf.currentItem()
