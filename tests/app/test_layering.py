@@ -15,15 +15,29 @@ from honest_edge.app.edits.letter_designs import letter_designs
 from honest_edge.app.output.prepare_files import prepare
 from honest_edge.app.results.compute_overview import compute_overview
 from honest_edge.app.results.pipeline import Pipeline
+from honest_edge.core.layers.lettering import letter
+from honest_edge.core.layers.letters import letters_of
+from honest_edge.core.layers.paint import fill_matrix
+from honest_edge.core.layers.stack import Content, stack_of
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.forms import Form
 from honest_edge.core.values.job import Design, Job
-from honest_edge.core.values.layers import AS_DRAWN, Code, Layer, Lettering, Paint, Picture, Shape
+from honest_edge.core.values.layers import (
+    AS_DRAWN,
+    FIRST_FONT,
+    Code,
+    FillPlace,
+    Layer,
+    Lettering,
+    Paint,
+    Picture,
+    Shape,
+)
 from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.core.values.specs import SCHOOL_DEFAULTS
 from honest_edge.core.values.tables import Table
 from honest_edge.files.font_folder import FONT_FOLDER
-from honest_edge.files.typefaces import FontLibrary
+from honest_edge.files.typefaces import FontLibrary, font_library
 from pictures import disc_png
 
 BOX = Shape(kind="box", width_mm=40, height_mm=30)
@@ -185,3 +199,32 @@ def test_letters_become_designs_as_large_as_the_sheet_allows(pipeline):
     assert compute_overview(replace(alone, designs=(bigger,)), pipeline).plan is None
     with pytest.raises(BlockedError, match="Only words fall into letters"):
         letter_designs(job_of(Layer(key="b", shape=BOX)), job_of(Layer(key="b", shape=BOX)).designs[0], "b")
+
+
+def test_letters_on_pages_of_their_own_keep_their_own_part_of_one_photograph():
+    """A place of a letter shows the pixel that it showed in the word, however large the letter became."""
+    words = Lettering(text="TEA", family=FIRST_FONT[0], style=FIRST_FONT[1], size_mm=12)
+    place = FillPlace(zoom=1.3, x_mm=2.0, y_mm=-1.0, turn_deg=20)
+    whole = Layer(key="w", lettering=words, paint=Paint(asset="a" * 64, file_name="sea.jpg", place=place))
+    job = job_of(whole)
+    face = font_library().find(*FIRST_FONT).typeface
+    fill = np.zeros((300, 450, 4), np.uint8)
+
+    def shown(layer, at):
+        """Return the pixel of the photograph at a place of a layer's own frame."""
+        content = Content(area=letter(layer.lettering, face).area, fill=fill)
+        (entry,) = stack_of([layer], {layer.key: content}, None).entries
+        return np.linalg.inv(np.vstack([fill_matrix(entry), [0, 0, 1]])) @ [*at, 1]
+
+    grown = letter_designs(job, job.designs[0], "w", aspect=1.5)
+    singles = letters_of(words, face)
+    for design, one in zip(grown.designs[1:], singles, strict=True):
+        (layer,) = design.layers
+        by = layer.lettering.size_mm / one.lettering.size_mm
+        assert by > 3
+        for across, down in ((0.0, 0.0), (2.0, -3.0), (-1.5, 4.0)):
+            in_word = shown(whole, (one.x_mm + across, one.y_mm + down))
+            assert shown(layer, (across * by, down * by)) == pytest.approx(in_word, abs=0.5)
+    patterned = replace(whole, paint=replace(whole.paint, repeat_mm=9))
+    kept = letter_designs(job_of(patterned), job_of(patterned).designs[0], "w", aspect=1.5)
+    assert kept.designs[1].layers[0].paint == patterned.paint  # a pattern goes on as it is

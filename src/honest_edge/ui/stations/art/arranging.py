@@ -147,7 +147,12 @@ class Arranging:
         from honest_edge.app.edits.letter_designs import letter_designs
 
         design, taken, workspace = self._workspace.design, self._state.taken, self._workspace
+        view = self._state.layer_view
         if design is not None and taken:
-            job = workspace.build(lambda: letter_designs(workspace.job, design, taken[0], one_size=one_size))
+            fill = None if view is None or taken[0] not in view.contents else view.contents[taken[0]].fill
+            aspect = None if fill is None else fill.shape[1] / fill.shape[0]
+            job = workspace.build(
+                lambda: letter_designs(workspace.job, design, taken[0], one_size=one_size, aspect=aspect)
+            )
             if job is not None:
                 workspace.document.edit(job, "a design for each letter")
