@@ -338,8 +338,9 @@ def close_backing():
 
 def mirrored_bleed():
     job, assets = pictured(cover_of(240, disc(100, 120, 120)), edge=replace(SCHOOL_DEFAULTS["bleed"], fill="mirror"))
-    (design,) = job.designs
-    return Planted(job=job, assets=assets, twin=job.with_design(replace(design, edge=SCHOOL_DEFAULTS["bleed"])))
+    mirror = replace(SCHOOL_DEFAULTS["bleed"], fill="mirror")
+    photo, more = pictured(cover_of(240, square(110) + 120), edge=mirror)  # of a rectangle nothing shows doubled
+    return Planted(job=job, assets=assets | more, twin=photo)
 
 
 def white_on_kraft():
