@@ -83,12 +83,16 @@ def tidied(packing: Packing, sheets: Sheets, cancelled: IsCancelled) -> Sheets:
         rows = in_rows(packing, packing.wanted(), cancelled)
     if rows is not None and len(rows) <= len(sheets):
         return rows
-    return [_tidied_page(packing, page, laid, cancelled) for page, laid in enumerate(sheets)]
-
-
-def _tidied_page(packing: Packing, page: int, laid: list[Laid], cancelled: IsCancelled) -> list[Laid]:
-    counts = Counter(one.piece for one in laid if not one.is_pinned)
-    return page_in_rows(packing, page, counts, cancelled) or laid
+    known: dict[tuple[bool, tuple[tuple[int, int], ...]], list[Laid]] = {}
+    made: Sheets = []
+    for page, laid in enumerate(sheets):
+        counts = Counter(one.piece for one in laid if not one.is_pinned)
+        is_plain = packing.grid(page) is packing.fresh and page not in packing.pinned
+        key = (is_plain, tuple(sorted(counts.items())))
+        if key not in known or not is_plain:  # sheets that hold the same are laid once
+            known[key] = page_in_rows(packing, page, counts, cancelled) or laid
+        made.append(list(known[key]))
+    return made
 
 
 def rows_needed(

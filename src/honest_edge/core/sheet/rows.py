@@ -6,6 +6,7 @@ is laid so is cut in an order that reads, and a sticker that is missing is seen.
 
 from __future__ import annotations
 
+import heapq
 import math
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
@@ -22,6 +23,10 @@ _ALIKE = 1.15
 """Boxes whose sides differ by no more are laid as if all were as large as the largest."""
 _MANY = 3
 """From so many copies of a design on, rows of one design alone are tried first."""
+_MOST_BESIDE = 600
+"""So many copies are put beside others: each looks at every row there is."""
+_MOST_TRIED = 1500
+"""Of more copies the first order alone is tried: most of their sheets hold one design anyway."""
 _ROUNDING_MM = 1e-6
 
 Whole = Literal["all", "first", "none"]
@@ -53,6 +58,8 @@ def in_rows(packing: Packing, counts: Counts, cancelled: IsCancelled) -> Sheets 
             sheets = [page.laid(packing) for page in pages]
             laid = sheets if packing.room.used else [sheet for sheet in sheets if sheet]
             tried.append((len(laid), len(tried), laid))
+            if len(laid) <= packing.fewest_sheets():
+                break  # the tidiest of those that need no sheet more
     return min(tried, key=lambda one: one[:2])[2] if tried else None
 
 
@@ -92,8 +99,12 @@ def filled_rows(packing: Packing, pages: int, cancelled: IsCancelled) -> Sheets 
 
     def laid(more: int) -> Sheets | None:
         counts = dict(wanted)
+        fewest = [(counts[piece], at, piece) for at, piece in enumerate(fillers)]
+        heapq.heapify(fewest)
         for _ in range(more):
-            counts[min(fillers, key=counts.__getitem__)] += 1
+            count, at, piece = fewest[0]
+            counts[piece] = count + 1
+            heapq.heapreplace(fewest, (count + 1, at, piece))
         sheets = in_rows(packing, counts, cancelled)
         return sheets if sheets is not None and len(sheets) <= pages else None
 
@@ -186,10 +197,12 @@ class _Rows:
         """Take what is laid, how rows follow each other, and which rows may not stand beside a mark."""
         self._packing, self._order, self._whole = packing, order, whole
         pieces = packing.nofit.pieces
+        self._ends: list[int] = []
         self._over = min(_half(packing, piece) - pieces[piece].reach_mm for piece in range(len(pieces)))
 
     def filled(self, cells: Sequence[_Cell], *, begin: int = 0, most: int | None = None) -> list[_Page] | None:
         """Return the sheets that the cells need from the ``begin``-th on; None where ``most`` do not hold them."""
+        self._ends = self._run_ends(cells)
         pages = [self._page(begin)]
         last = max(self._packing.pinned, default=-1)
         at = 0
@@ -264,21 +277,21 @@ class _Rows:
 
     def _columns(self, page: _Page, row: _Row, cells: Sequence[_Cell], at: int) -> int:
         """Return how many of a run of cells of one size stand in each row of a sheet, so that its rows are even."""
-        first = cells[at]
-        begin = at
-        while begin and cells[begin - 1].size == first.size and not self._parts(cells[begin - 1], first):
-            begin -= 1
-        if begin not in page.columns:
-            count = 0
-            while at + count < len(cells) and cells[at + count].size == first.size:
-                if self._parts(cells[at + count], first):
-                    break
-                count += 1
+        first, end = cells[at], self._ends[at]
+        if end not in page.columns:
             across = max(1, int((row.right - row.left + _ROUNDING_MM) / first.width))
-            rows = math.ceil(count / across)
+            rows = math.ceil((end - at) / across)
             has_room = row.top + rows * first.height <= page.room.bottom + _ROUNDING_MM
-            page.columns[begin] = math.ceil(count / rows) if has_room else len(cells)
-        return page.columns[begin]
+            page.columns[end] = math.ceil((end - at) / rows) if has_room else len(cells)
+        return page.columns[end]
+
+    def _run_ends(self, cells: Sequence[_Cell]) -> list[int]:
+        """Return for each cell where the run of cells of its size ends that stand one after another."""
+        ends = list(range(1, len(cells) + 1))
+        for at in range(len(cells) - 2, -1, -1):
+            if cells[at].size == cells[at + 1].size and not self._parts(cells[at], cells[at + 1]):
+                ends[at] = ends[at + 1]
+        return ends
 
     def _parts(self, one: _Cell, other: _Cell) -> bool:
         return self._order == "apart" and one.turned != other.turned
@@ -341,11 +354,14 @@ def _orders(packing: Packing, turned: Mapping[int, Turned], counts: Counts) -> I
     many = len(as_they_come) >= _MANY * len(own)
     if many:
         yield as_they_come, "apart"
+    if many and len(as_they_come) > _MOST_TRIED:
+        return
     if alike:
         yield alike, "flowing"
     yield as_they_come, "flowing"
     if packing.is_mixed:
         yield sorted(as_they_come, key=lambda cell: -cell.height), "flowing"
-        yield sorted(as_they_come, key=lambda cell: -cell.height), "beside"
+        if len(as_they_come) <= _MOST_BESIDE:
+            yield sorted(as_they_come, key=lambda cell: -cell.height), "beside"
     if not many:
         yield as_they_come, "apart"
