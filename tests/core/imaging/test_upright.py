@@ -3,6 +3,7 @@
 import cv2
 import numpy as np
 import pytest
+import skimage.data
 
 from honest_edge.core.imaging.upright import page_corners, set_upright
 from honest_edge.core.values.errors import ArtError
@@ -73,6 +74,13 @@ def test_what_is_no_page_aslant_is_left_alone():
     assert page_corners(disc) is None  # a plate is no page
     pale, _ = photographed((210, 297), 20, 10, 5, ground=215)
     assert page_corners(pale) is None  # paper on a table as light as it: four corners by hand
+
+
+@pytest.mark.parametrize("name", ["coffee", "chelsea", "astronaut", "rocket", "page"])
+def test_no_page_is_seen_in_photographs_and_scans_without_one(name):
+    """scikit-image's open photographs: a plate and a saucer are light and lie on a darker table, too."""
+    photo = getattr(skimage.data, name)()
+    assert page_corners(photo if photo.ndim == 3 else np.dstack([photo] * 3)) is None
 
 
 def test_corners_that_cross_are_refused_in_one_line():

@@ -30,13 +30,24 @@ def on_shaded_paper(pixels: Bytes) -> bool:
         return False
     small = _seen(pixels[..., :3])
     light = _light(small)
+    grey_light = light.mean(axis=2)
+    is_uneven = float(np.ptp(grey_light)) > _SHADE or float(np.median(grey_light)) < _WHITE
+    return is_uneven and _is_drawing(small, light)
+
+
+def is_drawing_on_paper(pixels: Bytes) -> bool:
+    """Return whether most of a picture is light, plain paper, and something is drawn on it; (h, w, 3 or 4) uint8."""
+    small = _seen(pixels[..., :3])
+    return _is_drawing(small, _light(small))
+
+
+def _is_drawing(small: Floats, light: Floats) -> bool:
     grey_light, grey = light.mean(axis=2), small.mean(axis=2)
     colour = (light.max(axis=2) - light.min(axis=2)) / np.maximum(light.max(axis=2), 1)
     if grey_light.min() < _DIM or float(np.median(colour)) > _COLOURED:
         return False
     is_paper = grey >= _NEAR * grey_light
-    is_uneven = float(np.ptp(grey_light)) > _SHADE or float(np.median(grey_light)) < _WHITE
-    return bool(is_paper.mean() >= _SHARE and is_uneven and not is_paper.all())
+    return bool(is_paper.mean() >= _SHARE and not is_paper.all())
 
 
 def whitened(pixels: Bytes, paper: Paper) -> Bytes:

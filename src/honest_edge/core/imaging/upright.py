@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from honest_edge.core.geometry.paths import Floats
+from honest_edge.core.imaging.paper import is_drawing_on_paper
 from honest_edge.core.values.errors import ArtError
 from honest_edge.core.values.specs import Point
 
@@ -26,13 +27,14 @@ _LEAST_CONTRAST = 25.0
 _SKEW = 0.02
 """Of the picture: corners that are no farther from those of an upright page need no setting."""
 _MOST_PX = 60_000_000
+_RIM = 0.03
 _FLAT = 1e-4
 _LENSES, _ASSUMED_LENS = (0.4, 4.0), 0.85
 """Focal lengths in longer sides of the picture: of any lens there is, and of a telephone's; from memory."""
 
 
 def page_corners(pixels: NDArray[np.uint8]) -> Corners | None:
-    """Return the corners of a light page that lies aslant on a darker ground; None where there is none to be seen.
+    """Return the corners of a light page, drawn on, that lies aslant on a darker ground; None where none is seen.
 
     Args:
         pixels: (h, w, 3 or 4) uint8.
@@ -40,7 +42,8 @@ def page_corners(pixels: NDArray[np.uint8]) -> Corners | None:
     height, width = pixels.shape[:2]
     factor = min(1.0, _LOOKED_AT_PX / max(height, width))
     size = (max(8, round(width * factor)), max(8, round(height * factor)))
-    small = cv2.resize(np.ascontiguousarray(pixels[..., :3]), size, interpolation=cv2.INTER_AREA)
+    colours = np.ascontiguousarray(pixels[..., :3])
+    small = np.asarray(cv2.resize(colours, size, interpolation=cv2.INTER_AREA), np.uint8)
     light = cv2.medianBlur(np.ascontiguousarray(small.min(axis=2)), 7)
     _, inked = cv2.threshold(light, 0, 255, cv2.THRESH_BINARY | cv2.THRESH_OTSU)
     whole = cv2.morphologyEx(inked, cv2.MORPH_CLOSE, np.ones((9, 9), np.uint8))
@@ -63,7 +66,15 @@ def page_corners(pixels: NDArray[np.uint8]) -> Corners | None:
     if quad is None or not _LEAST_FULL <= full <= 1 / _LEAST_FULL:
         return None
     corners = _in_order((quad + 0.5) / size)
-    return None if _is_upright(corners) else corners
+    if _is_upright(corners) or not is_drawing_on_paper(_inner(set_upright(small, corners))):
+        return None
+    return corners
+
+
+def _inner(page: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    """Return a page without its outermost edge, where its shadow and what lies under it may show."""
+    rim = max(1, round(_RIM * min(page.shape[:2])))
+    return page[rim:-rim, rim:-rim]
 
 
 def _four_corners(contour: NDArray[np.int32]) -> Floats | None:
