@@ -11,6 +11,7 @@ import numpy as np
 from PIL import Image
 
 from honest_edge.app.edits.job_holder import JobHolder
+from honest_edge.app.edits.layer_edits import turned_layered
 from honest_edge.app.edits.open_art import design_from
 from honest_edge.core.values.forms import Form
 from honest_edge.core.values.job import Design, Job
@@ -149,6 +150,12 @@ def drawn_cut_lines():
         jobs.append((replace(job, designs=(design,)), dict(holder.assets)))
     (job, assets), (twin, more_assets) = jobs
     return Planted(job=job, assets=assets | more_assets, twin=twin)
+
+
+def cut_lines_in_a_layer():
+    made = drawn_cut_lines()
+    job, twin = (one.with_design(turned_layered(one.designs[0], 40.0)) for one in (made.job, made.twin))
+    return Planted(job=job, assets=made.assets, twin=twin)
 
 
 def page_aslant():
@@ -551,6 +558,7 @@ PLANTED = {
     "leaks": open_ring,
     "specks": grainy,
     "cut lines": drawn_cut_lines,
+    "layer cut lines": cut_lines_in_a_layer,
     "bays": bay_of_paper,
     "page aslant": page_aslant,
     "shaded paper": shaded_paper,

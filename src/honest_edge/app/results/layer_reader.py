@@ -81,6 +81,7 @@ class LayerReader:
             findings=(
                 *(found for layer in shown for found in self._of_layer(layer, design.key)),
                 *_of_grounds(design, contents),
+                *self._of_cut_lines(design),
             ),
             lowest_ppi=min(filter(None, map(printed_ppi, stack.entries)), default=None),
         )
@@ -193,6 +194,25 @@ class LayerReader:
             yield from self._of_lettering(layer, layer.lettering, subject)
         if layer.code is not None:
             yield from _of_code(layer.code, subject)
+
+    def _of_cut_lines(self, design: Design) -> Iterator[Finding]:
+        """Lines that a drawing brings for a machine are not printed unasked as part of a layer either."""
+        for layer in design.layers:
+            if layer.picture is None or layer.is_hidden:
+                continue
+            picture = layer.picture
+            artwork = self._artwork(picture.asset, picture.file_name, picture.source, picture.width_mm)
+            printed = picture.source.lines_to_print(artwork.cutting)
+            if printed:
+                source = picture.source.without_lines(artwork.cutting)
+                bare = replace(layer, picture=replace(picture, source=source))
+                layers = tuple(bare if other is layer else other for other in design.layers)
+                named = "” and “".join(artwork.layers[index] for index, _ in printed)
+                yield register.LAYER_CUT_LINES.found(
+                    Subject(kind="layer", design=design.key, layer=layer.key),
+                    f"“{layer.title[:30]}” brings lines that mean a cut, “{named}”, and they would be printed",
+                    fix=Fix(words="Leave them out", design=design.key, layers=layers),
+                )
 
     def overflow_mm(self, layer: Layer) -> float:
         """Return by how much a layer's words are wider than their room; 0 for all else."""

@@ -72,6 +72,7 @@ CLEAR_ANYWAY, CUT_OUT = "Clear its ground anyway", "Cut out the subject"
 """What can be done about a picture that kept its ground; a photograph has a subject."""
 
 CUT_LINES = Check("cut lines", "art", "blocks")
+LAYER_CUT_LINES = Check("layer cut lines", "art", "blocks")
 ASLANT = Check("page aslant", "art", "note")
 SHADED = Check("shaded paper", "art", "note")
 LAYER_GROUND = Check("layer ground", "art", "note")
