@@ -218,7 +218,9 @@ class ArtPanel(Panel):
         fix = said[0].fix if said else None
         is_photograph = result is not None and result.subject.looks_like == "photograph"
         self.cut_out.setVisible(is_photograph and fix is None)  # a page is set upright first
-        self.corners.show_page(design, fix.source.corners if fix and fix.source else None, may_be=may_be)
+        found = fix.source.corners if fix and fix.source else None
+        is_known = result is not None and design is not None and result.design.source == design.source
+        self.corners.show_page(design, found, may_be=may_be, is_known=is_known)
 
     def _show_split(self, result: DesignResult) -> None:
         drawings = len(result.cut.area.geoms)

@@ -30,6 +30,7 @@ class CornersCard(QFrame):
         self.widths_mm: dict[str, float] = {}
         """How wide photographs were before their pages were set upright, by the keys of their designs."""
         self._found: Corners | None = None
+        self._drawn: Corners | None = None
         self._of = ""
         restyle(self, "card", "plain")
         column = QVBoxLayout(self)
@@ -42,11 +43,22 @@ class CornersCard(QFrame):
             column.addWidget(widget)
         self.setVisible(False)
 
-    def show_page(self, design: Design | None, found: Corners | None, *, may_be: bool) -> None:
-        """Show it for a design: the corners that were found, and whether it may be a photograph of a page."""
+    def show_page(self, design: Design | None, found: Corners | None, *, may_be: bool, is_known: bool) -> None:
+        """Show it for a design.
+
+        Args:
+            design: in hand.
+            found: the corners that were found.
+            may_be: whether it may be a photograph of a page.
+            is_known: whether what the table shows is of this design as it is now.
+        """
         key = "" if design is None else f"{design.key} {design.asset}"
+        corners = None if design is None else design.source.corners
         if key != self._of:
-            self._of, self.at_hand = key, None
+            self._of, self.at_hand, self._drawn = key, None, corners
+        if is_known and corners != self._drawn:  # what is shown is another size now: all of it is
+            self._drawn = corners
+            self._host.redraw(refit=True)
         self._found = found
         is_set = design is not None and design.source.corners is not None
         is_open = self.at_hand is not None
