@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, cast
 from PyQt6.QtWidgets import QInputDialog, QMenu, QWidget
 
 from honest_edge.ui.shared.contract import Station
+from honest_edge.ui.shared.file_parts import make_each_layer_a_layer, make_each_page_a_design
 from honest_edge.ui.shared.host import Host
 from honest_edge.ui.widgets.dialogs import ask_picture
 
@@ -101,22 +102,15 @@ class DesignActs:
         self._host.say(f"{design.file_name} has {words}.", actions=[(name, act)])
 
     def _each_page(self, key: str, pages: int) -> None:
-        from honest_edge.app.edits.pages import with_each_page
-
-        workspace, design = self._host.workspace, self._there(key)
-        job = None if design is None else workspace.build(lambda: with_each_page(workspace.job, design, pages))
-        if job is not None:
-            workspace.document.edit(job, f"a design of each of {pages} pages")
+        design = self._there(key)
+        if design is not None:
+            make_each_page_a_design(self._host.workspace, design, pages)
 
     def _take_apart(self, key: str, artwork: Artwork) -> None:
-        from honest_edge.app.edits.layer_edits import taken_apart
-
         design = self._there(key)
         if design is not None and not design.is_layered:
-            height_mm = design.width_mm * artwork.height_px / artwork.width_px
-            made = taken_apart(design, height_mm, artwork.layers, dict(artwork.cutting))
             self._host.take(key)
-            self._host.workspace.replace_design(made, f"{len(made.layers)} layers")
+            make_each_layer_a_layer(self._host.workspace, design, artwork)
 
     def _there(self, key: str) -> Design | None:
         return next((one for one in self._host.workspace.job.designs if one.key == key), None)

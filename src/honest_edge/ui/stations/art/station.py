@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QGraphicsScene
 
 from honest_edge.core.values.job import Design
 from honest_edge.ui.shared.contract import Shown, Station
+from honest_edge.ui.shared.file_parts import make_each_layer_a_layer, make_each_page_a_design
 from honest_edge.ui.shared.host import Host
 from honest_edge.ui.shared.panel import Panel
 from honest_edge.ui.stations.art.art_panel import ArtPanel
@@ -248,24 +249,16 @@ class ArtStation(Station):
 
     def _apart(self) -> None:
         """Make a layer of each layer of the file."""
-        from honest_edge.app.edits.layer_edits import taken_apart
-
         design, result = self.workspace.design, self.workspace.result
-        if design is None or result is None:
-            return
-        art = result.artwork
-        made = taken_apart(design, result.height_mm, art.layers, [index for index, _ in art.cutting])
-        if self.workspace.replace_design(made, f"{len(made.layers)} layers"):
-            self.state.take((made.layers[-1].key,))
+        if design is not None and result is not None:
+            made = make_each_layer_a_layer(self.workspace, design, result.artwork)
+            if made is not None:
+                self.state.take((made.layers[-1].key,))
 
     def _each_page(self, pages: int) -> None:
         """Make a design of each page of the file."""
-        from honest_edge.app.edits.pages import with_each_page
-
-        workspace, design = self.workspace, self.workspace.design
-        job = None if design is None else workspace.build(lambda: with_each_page(workspace.job, design, pages))
-        if job is not None:
-            workspace.document.edit(job, f"a design of each of {pages} pages")
+        if self.workspace.design is not None:
+            make_each_page_a_design(self.workspace, self.workspace.design, pages)
 
     def _read_picture(self, path: Path, take: Callable[[Picture], None]) -> None:
         """Read a picture for a layer away from the interface."""
