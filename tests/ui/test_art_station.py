@@ -2,6 +2,7 @@
 
 import io
 import threading
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -106,6 +107,12 @@ def test_a_drawing_brings_its_layers_and_its_cut_lines(window, settle, tmp_path)
     window.document.undo_stack.undo()
     settle(window)
     visit(window, "art")
+    window.workspace.edit_design("hide", source=replace(window.workspace.design.source, hidden_layers=(0, 1)))
+    settle(window)
+    click(panel.take_apart)
+    assert "All layers of the file are left out" in window.bar.message.text()
+    window.document.undo_stack.undo()
+    settle(window)
     click(panel.take_apart)
     settle(window)
     layers = window.workspace.design.layers

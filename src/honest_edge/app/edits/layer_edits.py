@@ -153,8 +153,13 @@ def taken_apart(design: Design, height_mm: float, names: Sequence[str], cutting:
         height_mm: of the whole picture.
         names: of the file's layers, the lowest first.
         cutting: those of them that are no ink; they are left out, as are those that were hidden.
+
+    Raises:
+        BlockedError: all of them are left out.
     """
     gone = {*design.source.hidden_layers, *design.source.cut_layers, *cutting}
+    if len(gone) >= len(names):
+        raise BlockedError("All layers of the file are left out: tick one at least")
     whole = turned_layered(design, height_mm)
     (first,) = whole.layers
     assert first.picture is not None  # just made
