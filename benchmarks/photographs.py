@@ -27,6 +27,7 @@ from corpus import FOLDER, noto, render, twemoji
 from PIL import Image
 
 from honest_edge.core.imaging.background import clear_background
+from honest_edge.core.imaging.upright import page_corners
 from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.specs import OutlineRecipe
 
@@ -123,12 +124,15 @@ def on_white(svg: str) -> np.ndarray | None:
 
 
 def main() -> int:
-    eaten, count = [], 0
+    eaten, pages, count = [], [], 0
     for name, rgb, lossy in photographs():
         count += 1
+        if page_corners(rgb) is not None:
+            pages.append(name)
         if not (is_kept(rgb, lossy=lossy) and is_kept(as_jpeg(rgb, 85), lossy=True)):
             eaten.append(name)
     print(f"photographs: {count}; lose their ground unasked: {len(eaten)} {eaten}")
+    print(f"photographs: {count}; taken for a page aslant: {len(pages)} (at most 2) {pages}")
     drawings = [*twemoji().items(), *noto().items()]
     random.Random(7).shuffle(drawings)
     kept: dict[str, list[str]] = {"png": [], "jpeg 60": []}
@@ -142,7 +146,7 @@ def main() -> int:
     print(f"drawings on white: {len(found)}; taken for a ring that is open: {len(rings)} {rings[:10]}")
     for kind, names in kept.items():
         print(f"drawings on white, {kind}: {len(found)}; keep it: {len(names)} {names[:10]}")
-    return 0 if len(eaten) <= 1 and len(kept["png"]) <= 1 and len(rings) <= 4 else 1
+    return 0 if len(eaten) <= 1 and len(pages) <= 2 and len(kept["png"]) <= 1 and len(rings) <= 4 else 1
 
 
 if __name__ == "__main__":
