@@ -8,7 +8,7 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from honest_edge.core.outline.true_form import made_true, offered_mm, true_form
+from honest_edge.core.outline.true_form import OfferedForms, made_true, offered_forms, true_form
 
 
 def wobbly(shape, by_mm, seed=1):
@@ -66,10 +66,10 @@ def test_what_is_meant_otherwise_is_left():
 def test_all_that_stray_no_farther_are_made_at_once_and_holes_stay():
     boxes = [wobbly(rounded(30, 20, 3), 0.2, seed) for seed in range(3)]
     ring = shapely.difference(wobbly(shapely.Point(60, 0).buffer(15), 0.3), shapely.Point(60, 0).buffer(5))
-    within_mm, forms = offered_mm([*boxes, ring])
-    assert [form.kind for form in forms] == ["rounded box"] * 3 + ["disc"]
-    assert 0.2 < within_mm <= 0.5
-    made = made_true([*boxes, ring], within_mm)
+    offered = offered_forms([*boxes, ring])
+    assert offered.kinds == ("rounded box", "rounded box", "rounded box", "disc")
+    assert 0.2 < offered.within_mm <= 0.5
+    made = made_true([*boxes, ring], offered.within_mm)
     assert len(made[3].interiors) == 1
-    assert offered_mm(made) == (0.0, [])  # what is true already is not offered again
+    assert offered_forms(made) == OfferedForms(within_mm=0.0, kinds=())  # what is true already is not offered again
     assert made_true(boxes, 0.01) == boxes

@@ -74,7 +74,7 @@ class DesignResult:
 
     def looked_at(self) -> DesignResult:
         """Return the result with what only one that is looked at needs, so that nobody waits for it."""
-        _ = self.edge.strip
+        _ = self.edge.strip, self.outline.true_forms
         return self
 
     @property

@@ -11,8 +11,9 @@ import shapely
 
 from honest_edge.core.geometry.fitting import deviation_mm, fit_rings
 from honest_edge.core.geometry.paths import CurveRing, Floats, as_multipolygon, rings_of
-from honest_edge.core.outline.true_form import made_true
+from honest_edge.core.outline.true_form import OfferedForms, made_true, offered_forms
 from honest_edge.core.values.errors import BlockedError
+from honest_edge.core.values.lazy import lazy_property
 from honest_edge.core.values.specs import CorrectionKind, OutlineRecipe
 
 FIT_TOLERANCE_PX = 0.28
@@ -70,7 +71,7 @@ EXACT_STYLE = CurveStyle(tolerance_mm=0.01, corner_deg=20.0, pixel_mm=0.04)
 """For boundaries that are known and not traced."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+@dataclass(frozen=True, kw_only=True, eq=False)
 class Outline:
     """Where the art ends.
 
@@ -102,6 +103,11 @@ class Outline:
     def dropped_specks(self) -> int:
         """Parts left out, as too small or by hand."""
         return sum(not part.kept for part in self.parts)
+
+    @lazy_property
+    def true_forms(self) -> OfferedForms:
+        """The plain forms that its parts are almost; found when it is first asked for."""
+        return offered_forms([part.polygon for part in self.parts if part.kept])
 
     @property
     def filled_holes(self) -> int:

@@ -43,6 +43,19 @@ class TrueForm:
     off_mm: float
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OfferedForms:
+    """Forms that parts of an outline can be made.
+
+    Attributes:
+        within_mm: how far a part may stray for all of them to become true, to a tenth; 0 for none.
+        kinds: what each of them is.
+    """
+
+    within_mm: float
+    kinds: tuple[FormKind, ...]
+
+
 def true_form(part: shapely.Polygon) -> TrueForm | None:
     """Return the form that a traced part is meant to be, the plainest of those near it; None for others."""
     plain = shapely.Polygon(part.exterior)
@@ -120,8 +133,10 @@ def made_true(parts: Sequence[shapely.Polygon], within_mm: float) -> list[shapel
     return made
 
 
-def offered_mm(parts: Sequence[shapely.Polygon]) -> tuple[float, list[TrueForm]]:
-    """Return how much straying makes all parts true that are meant to be, to a tenth, and their forms; 0 for none."""
+def offered_forms(parts: Sequence[shapely.Polygon]) -> OfferedForms:
+    """Return the forms that parts are meant to be; none where all that are meant to be one are one."""
     forms = [form for part in parts if (form := true_form(part)) is not None]
     off_mm = max((form.off_mm for form in forms), default=0.0)
-    return (math.ceil(10 * off_mm) / 10, forms) if off_mm > _EXACT_MM else (0.0, [])
+    if off_mm <= _EXACT_MM:
+        return OfferedForms(within_mm=0.0, kinds=())
+    return OfferedForms(within_mm=math.ceil(10 * off_mm) / 10, kinds=tuple(form.kind for form in forms))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
@@ -13,7 +14,7 @@ from honest_edge.ui.widgets.fields import button, card, label
 
 if TYPE_CHECKING:
     from honest_edge.app.results.design_result import DesignResult
-    from honest_edge.core.outline.true_form import TrueForm
+    from honest_edge.core.outline.true_form import FormKind
 
 _SEVERAL = {"disc": "discs", "box": "boxes", "rounded box": "rounded boxes"}
 
@@ -42,10 +43,9 @@ class TrueCard(QWidget):
 
     def show_result(self, result: DesignResult) -> None:
         """Show what of the parts is meant to be a plain form, and how far it strays."""
-        from honest_edge.core.outline.true_form import offered_mm
-
-        parts = [part.polygon for part in result.outline.parts if part.kept]
-        self._offered_mm, forms = (0.0, []) if result.design.is_layered else offered_mm(parts)
+        offered = result.outline.true_forms
+        self._offered_mm = offered.within_mm
+        forms = () if result.design.is_layered else offered.kinds
         is_made = result.design.outline.true_mm > 0
         self.setVisible(bool(forms) or is_made)
         self.make.setVisible(bool(forms) and not is_made)
@@ -56,7 +56,7 @@ class TrueCard(QWidget):
         self.make.setText("Make it true" if len(forms) == 1 else "Make them true")
 
 
-def _named(forms: list[TrueForm]) -> str:
+def _named(forms: Sequence[FormKind]) -> str:
     """Return forms in words, such as "39 rounded boxes, 1 disc"."""
-    counts = Counter(form.kind for form in forms).most_common()
+    counts = Counter(forms).most_common()
     return ", ".join(f"{count} {kind if count == 1 else _SEVERAL[kind]}" for kind, count in counts)
