@@ -92,11 +92,11 @@ def make_window(qtbot, tmp_path, shared_pipeline):
     windows = []
     assets, pipeline = shared_pipeline
 
-    def make(bench_asked="yes", **options):
+    def make(bench_asked="yes", first_drop="stations", **options):
         application = QApplication.instance()
         file = PrefsFile(tmp_path / "settings" / "settings.json")
         if not (tmp_path / "settings").exists():
-            file.write(Prefs(turned_cards="|".join(BEGIN_FOLDED), bench_asked=bench_asked))
+            file.write(Prefs(turned_cards="|".join(BEGIN_FOLDED), bench_asked=bench_asked, first_drop=first_drop))
         theme.load_fonts()
         theme.apply(application, file.read().theme)
         window = MainWindow(file, tmp_path / "state" / "recovery", **options)

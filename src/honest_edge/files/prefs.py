@@ -24,6 +24,7 @@ _KNOWN: dict[str, tuple[str, ...]] = {
     "theme": get_args(ThemeChoice),
     "run_sound": ("off", "on"),
     "guide": ("on", "off"),
+    "first_drop": ("line", "stations"),
     "bench_asked": ("no", "yes"),
     "paper": tuple(paper for paper in get_args(PaperName) if paper != "own"),
 }
@@ -45,6 +46,7 @@ class Prefs:
         turned_cards: names of the cards that are open though they begin folded, or the other way round, parted by bars.
         run_sound: whether a sound tells that a wait of a run is over.
         guide: whether each station says what most people do there, and does it when asked.
+        first_drop: whether the first art of a job is made in one line above its sheet, or begins at the stations.
         bench_asked: whether the questions of the first start were answered or passed over.
         machine, printer, stock: names of the profiles of a new job; empty for the usual ones.
     """
@@ -60,6 +62,7 @@ class Prefs:
     turned_cards: str = ""
     run_sound: Literal["off", "on"] = "off"
     guide: Literal["on", "off"] = "on"
+    first_drop: Literal["line", "stations"] = "line"
     bench_asked: Literal["no", "yes"] = "no"
     machine: str = ""
     printer: str = ""
@@ -82,6 +85,11 @@ class PrefsFile:
         from honest_edge.files.profiles import ProfileFolder  # its formats load with the first profile
 
         return ProfileFolder(self._path.parent / "profiles")
+
+    @property
+    def folder(self) -> Path:
+        """Where what is remembered of this user lies."""
+        return self._path.parent
 
     @property
     def is_there(self) -> bool:

@@ -251,6 +251,13 @@ NARROWEST_HOLE_MM = 2.0
 THIN_STROKE_MM = 1.5
 """Strokes thinner than this tear when they are weeded; common practice, no published source."""
 
+SCHOOL_NAMES: dict[School, str] = {
+    "border": "White border",
+    "bleed": "Full bleed",
+    "inside": "Cut inside",
+    "bare": "At the art",
+}
+
 SCHOOL_DEFAULTS: dict[School, EdgeRecipe] = {
     "border": EdgeRecipe(school="border", offset_mm=2.0),
     "bleed": EdgeRecipe(school="bleed", offset_mm=0.0, bleed_mm=1.27, ease_mm=0.0),

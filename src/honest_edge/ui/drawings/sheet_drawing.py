@@ -21,10 +21,13 @@ from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.ui.drawings.cased_line import cut_line
 from honest_edge.ui.drawings.items import SHADOW, BeadItem, add, box_item, caption_item, stock_brush
 from honest_edge.ui.drawings.paths import area_path, nodes_of, painter_path, transform
-from honest_edge.ui.drawings.picture_item import ink_item
+from honest_edge.ui.drawings.picture_item import PictureItem, ink_item
 from honest_edge.ui.widgets.tokens import PAPER_TOKENS
 
 if TYPE_CHECKING:
+    import numpy as np
+    from numpy.typing import NDArray
+
     from honest_edge.app.results.design_result import DesignResult
     from honest_edge.core.sheet.media import Box
     from honest_edge.core.sheet.plan import Placement, Plan
@@ -114,6 +117,18 @@ def draw_sheet(
         holder = CopyItem(number, placement, result.design.name, areas[placement.design], hands)
         _dress_copy(holder, placement, result, is_printed=stock is None)
         scene.addItem(holder)
+    return paper
+
+
+def draw_first_look(scene: QGraphicsScene, pixels: NDArray[np.uint8], width_mm: float, sheet: SheetSpec) -> QRectF:
+    """Draw a picture in the middle of the bare paper."""
+    scene.clear()
+    paper = QRectF(0, 0, *sheet.size_mm)
+    box_item(scene, paper.translated(1.0, 1.6), brush=QBrush(SHADOW))
+    box_item(scene, paper, brush=stock_brush(sheet.stock))
+    pixel_mm = width_mm / pixels.shape[1]
+    high_mm = pixels.shape[0] * pixel_mm
+    add(scene, PictureItem(pixels, (paper.width() - width_mm) / 2, (paper.height() - high_mm) / 2, pixel_mm))
     return paper
 
 

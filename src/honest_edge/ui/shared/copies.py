@@ -27,17 +27,11 @@ class CopiesRows:
 
     def _fill(self, on: bool) -> None:
         """Fill, or keep as many copies as are laid now."""
-        design, laid = self._workspace.design, self._laid()
+        design = self._workspace.design
+        laid = self._workspace.laid_of(self._workspace.current)
         if design is not None:
             copies = laid if laid and not on else design.copies
             self._workspace.edit_design("fill the sheet", fills=on, copies=copies)
-
-    def _laid(self) -> int | None:
-        overview, key = self._workspace.overview, self._workspace.current
-        if overview.plan is None:
-            return None
-        index = next((n for n, result in enumerate(overview.laid) if result.design.key == key), None)
-        return None if index is None else overview.plan.count(index)
 
     def show_design(self, design: Design | None) -> None:
         """Show the copies of the design in hand, and while it fills the sheet how many that are."""
@@ -45,7 +39,7 @@ class CopiesRows:
         self.fills.setEnabled(design is not None)
         if design is None:
             return
-        laid = self._laid() if design.fills else None
+        laid = self._workspace.laid_of(design.key) if design.fills else None
         self.count.show_value(design.copies if laid is None else laid)
         self._row.note(self._workspace.together_words)
         with QSignalBlocker(self.fills):

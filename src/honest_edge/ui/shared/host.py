@@ -12,6 +12,7 @@ if TYPE_CHECKING:
     from honest_edge.core.values.job import Job
     from honest_edge.files.prefs import Prefs
     from honest_edge.files.profiles import ProfileFolder
+    from honest_edge.ui.shared.habit_keeper import HabitKeeper
     from honest_edge.ui.shared.tasks import LatestOnly, WriteQueue
     from honest_edge.ui.shared.workspace import Workspace
     from honest_edge.ui.table.light_table import LightTable
@@ -43,6 +44,10 @@ class Host(Protocol):
     @property
     def profiles(self) -> ProfileFolder:
         """The user's machines, printers and stocks."""
+
+    @property
+    def habits(self) -> HabitKeeper:
+        """What the user does again and again."""
 
     def set_prefs(self, prefs: Prefs) -> None:
         """Take and remember choices."""

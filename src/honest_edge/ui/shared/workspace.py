@@ -98,6 +98,14 @@ class Workspace:
         """The newest result of the design in hand; it may be a moment behind the job."""
         return self.fresh.get(self.current or "") if self.design else None
 
+    def laid_of(self, key: str | None) -> int | None:
+        """Return how many of a design lie on the sheets; None where that is not known."""
+        plan = self.overview.plan
+        if plan is None:
+            return None
+        index = next((n for n, result in enumerate(self.overview.laid) if result.design.key == key), None)
+        return None if index is None else plan.count(index)
+
     @property
     def sketch(self) -> Artwork | None:
         """The picture of the design in hand while there is nothing else of it."""

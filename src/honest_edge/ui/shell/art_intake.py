@@ -47,6 +47,7 @@ class ArtIntake:
         parent: QWidget,
         show_design: Callable[[Design, bool], object],
         say_parts: Callable[[Design, Artwork], object],
+        make: Callable[[], object],
     ) -> None:
         """Take the window's parts.
 
@@ -56,9 +57,10 @@ class ArtIntake:
             parent: of dialogs.
             show_design: takes a design in hand, and is told whether it was made.
             say_parts: says of one picture that was added what its file holds besides.
+            make: shows the line in which the first pictures of a job are made at once.
         """
         self._host, self._bar, self._parent = host, bar, parent
-        self._show_design, self._say_parts = show_design, say_parts
+        self._show_design, self._say_parts, self._make = show_design, say_parts, make
         self._warming = host.new_task()
         self._adding = host.new_task()
         self._adding.done.connect(
@@ -166,10 +168,11 @@ class ArtIntake:
     def _take(self, wanted: list[_Source]) -> None:
         if not wanted:
             return
-        document = self._host.workspace.document
+        document, habits = self._host.workspace.document, self._host.habits.known
         holder, job, opened = document.holder, document.job, document.opened
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[_ReadFor, list[_Added], list[str]]:
+            from honest_edge.app.edits.habits import begun_with, kind_of_art
             from honest_edge.app.edits.open_art import LOOK_PX, decoded, design_of
             from honest_edge.app.results.parallel import in_parallel
 
@@ -197,6 +200,7 @@ class ArtIntake:
                     continue
                 data, artwork = found
                 design = design_of(holder, grown, data, name, artwork)
+                design = begun_with(design, kind_of_art(artwork), habits)
                 try:
                     grown = with_designs(grown, [design])
                 except HonestEdgeError as error:
@@ -251,6 +255,9 @@ class ArtIntake:
             workspace.decoded[design.key] = artwork
         words = f"add {designs[0].name}" if len(designs) == 1 else f"add {len(designs)} pictures"
         workspace.document.edit(grown, words)
+        is_first = not job.designs
         self._show_design(designs[0], False)
+        if is_first:
+            self._make()
         if len(added) == 1:
             self._say_parts(designs[0], added[0][1])

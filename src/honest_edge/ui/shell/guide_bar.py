@@ -19,6 +19,7 @@ if TYPE_CHECKING:
     from honest_edge.app.edits.usual import Usual
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
     from honest_edge.ui.shared.host import Host
+    from honest_edge.ui.shell.make_line.keeper import MakeKeeper
     from honest_edge.ui.shell.station_shelf import StationShelf
     from honest_edge.ui.shell.workshop import Workshop
 
@@ -28,9 +29,12 @@ USUAL_KEY = "Ctrl+Return"
 class GuideBar(QFrame):
     """One line above the table; whoever knows the way switches it off, and finds it again in the menu."""
 
-    def __init__(self, host: Host, stations: StationShelf, workshop: Workshop, here: Callable[[], str]) -> None:
-        """Take the window's parts, and what tells the key of the station in hand."""
+    def __init__(
+        self, host: Host, stations: StationShelf, workshop: Workshop, here: Callable[[], str], make: MakeKeeper
+    ) -> None:
+        """Take the window's parts, what tells the key of the station in hand, and the line that stands in its place."""
         super().__init__()
+        self._make = make
         self._host, self._stations, self._workshop, self._here_key = host, stations, workshop, here
         self.setProperty("card", "guide")
         self.setAccessibleName("What most people do")
@@ -69,6 +73,7 @@ class GuideBar(QFrame):
     def refresh(self) -> None:
         """Show what is decided at the station in hand."""
         is_wanted = self._host.prefs.guide == "on" and bool(self._host.workspace.job.designs)
+        is_wanted = is_wanted and not self._make.is_open
         self.setVisible(is_wanted)
         self.words.setText(self._here.guide)
         self.usual.setText(self._here.usual_words)
@@ -83,6 +88,9 @@ class GuideBar(QFrame):
     def do_usual(self) -> None:
         """Do what most people do at the station in hand, and go on to the next."""
         host, station = self._host, self._here_key()
+        if self._make.is_open and self._workshop.is_on_path:
+            self._make.write()
+            return
         if not host.workspace.job.designs or not self._workshop.is_on_path:
             host.say("Add a picture first: then the usual can be done, station by station.")
             return

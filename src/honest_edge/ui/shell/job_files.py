@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any, cast
 
 from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
+from honest_edge.app.edits.habits import begun_job
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.layers import PLACEHOLDER_TITLE
 from honest_edge.core.values.names import readable
@@ -99,7 +100,7 @@ class JobFiles:
         for kind, name in wanted.items():
             found = [one for one in self._host.profiles.all(kind) if one.name == name] if name else []
             sheet = sheet.with_profile(found[0]) if found else sheet
-        return replace(job, sheet=sheet)
+        return begun_job(replace(job, sheet=sheet), self._host.habits.known)
 
     def open(self) -> None:
         """Choose a job and open it."""

@@ -14,11 +14,11 @@ from PyQt6.QtWidgets import QBoxLayout, QStackedWidget
 from honest_edge.app.results.overview import Overview
 from honest_edge.core.values.findings import Finding
 from honest_edge.core.values.job import Design
-from honest_edge.files.file_kinds import PROJECT_SUFFIX
 from honest_edge.files.prefs import Prefs, PrefsFile
 from honest_edge.ui.rooms.registry import ROOMS
 from honest_edge.ui.shared.contract import Station, StationEntry
 from honest_edge.ui.shared.document import Document
+from honest_edge.ui.shared.habit_keeper import HabitKeeper
 from honest_edge.ui.shared.host import MessageAction
 from honest_edge.ui.shared.panel import WIDTH_PX
 from honest_edge.ui.shared.room import RoomEntry
@@ -27,11 +27,13 @@ from honest_edge.ui.shared.workspace import Workspace
 from honest_edge.ui.shell.art_intake import ArtIntake
 from honest_edge.ui.shell.design_acts import DesignActs
 from honest_edge.ui.shell.drawn_table import DrawnTable
+from honest_edge.ui.shell.dropped import Dropped
 from honest_edge.ui.shell.fault_messages import say_fault
 from honest_edge.ui.shell.guide_bar import GuideBar
 from honest_edge.ui.shell.helper import Helper
 from honest_edge.ui.shell.idle_work import IdleWork
 from honest_edge.ui.shell.job_files import JobFiles
+from honest_edge.ui.shell.make_line.keeper import MakeKeeper
 from honest_edge.ui.shell.menu import Choices, WindowMenu
 from honest_edge.ui.shell.message_bar import MessageBar
 from honest_edge.ui.shell.message_place import with_messages
@@ -80,6 +82,7 @@ class MainWindow(KeyedWindow):
     ) -> None:
         super().__init__()
         self.choices = UserChoices(prefs_file, self)
+        self.habits = HabitKeeper(prefs_file.folder, self)
         self.pool = WorkerPool(_THREADS)
         self.writes = WriteQueue(self, ended=self._on_task_ended, faulted=self.show_fault)
         self._tasks: list[LatestOnly] = []
@@ -99,10 +102,13 @@ class MainWindow(KeyedWindow):
         self.unsay = self.bar.hide
         self.notes.addWidget(self.jobs.offer)
         self.acts = DesignActs(self, self)
-        self.intake = ArtIntake(self, self.bar, self, self._show_new, self.acts.say_parts)
+        self.make = MakeKeeper(self, self.stations, self.cards)
+        self.middle.insertWidget(0, self.make.line)
+        self.intake = ArtIntake(self, self.bar, self, self._show_new, self.acts.say_parts, self.make.begin)
+        self.dropped = Dropped(self.jobs, self.stations, self.intake)
         parts = (self.jobs, self.intake, self.workshop, self.path_bar)
         self.start = StartKeeper(self, parts, recovery.with_name("recent"), lambda: self.go_to(self.station))
-        self.guide = GuideBar(self, self.stations, self.workshop, lambda: self.station)
+        self.guide = GuideBar(self, self.stations, self.workshop, lambda: self.station, self.make)
         self.middle.insertWidget(0, self.guide)
         self.helper = Helper(self, self, self.stations, self.workshop, lambda: self.station)
         self.show_help = self.helper.show
@@ -123,7 +129,8 @@ class MainWindow(KeyedWindow):
         self.table: LightTable = LightTable(self.tokens)
         self.table.set_unit(self.prefs.shown_unit)
         self.bar: MessageBar = MessageBar()
-        self.cards, self.strips = QStackedWidget(), QStackedWidget()
+        self.cards: QStackedWidget = QStackedWidget()
+        self.strips = QStackedWidget()
         self.cards.setFixedWidth(theme.px(WIDTH_PX))
         self.strips.hide()
         self.notes: QBoxLayout = column_of()
@@ -212,6 +219,7 @@ class MainWindow(KeyedWindow):
     def go_to(self, station: str) -> None:
         """Visit a station, or a room of the workshop."""
         self.path_bar.show_here(station.partition(":")[0])
+        self.make.at(station)
         if self.workshop.visit(station):
             return
         if station != self.station:
@@ -316,6 +324,7 @@ class MainWindow(KeyedWindow):
         self.strips.setVisible(strip is not None)
         self.here.refresh()
         self.guide.refresh()
+        self.make.refresh()
         self.here.panel.show_together()
         self._draw(refit=refit)
 
@@ -361,15 +370,8 @@ class MainWindow(KeyedWindow):
     # -- events --------------------------------------------------------------------------------------
 
     def take_files(self, paths: list[Path]) -> None:
-        """Open a job, give a file to the station that takes its kind, or add pictures and whole folders of them."""
-        alone = paths[0] if len(paths) == 1 else None
-        station = None if alone is None else self.stations.taking(alone.suffix)
-        if alone is not None and alone.suffix == PROJECT_SUFFIX:
-            self.jobs.open_dropped(alone)
-        elif alone is not None and station is not None:
-            self.stations[station].take_file(alone)
-        else:
-            self.intake.take_pictures(paths)
+        """Take in files that were dropped."""
+        self.dropped.take(paths)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         if event is None:

@@ -23,6 +23,7 @@ _THEMES = (
 _UNITS = (("mm", "millimetres"), ("in", "inches"))
 _INCHES = (("fraction", "fractions, 1/16 in"), ("decimal", "decimals, 0.06 in"))
 _PAPERS = tuple((paper, title) for paper, title in PAPER_TITLE.items() if paper != "own")
+_FIRST_DROPS = (("line", "in one line above the sheet"), ("stations", "step by step, from Art on"))
 _GUIDES = (("on", "say what most people do"), ("off", "no guidance"))
 _FOLDERS = (
     ("folder", "Jobs", "asked for when it is needed"),
@@ -55,6 +56,10 @@ class PreferencesDialog(QDialog):
         form.add("Lengths", self.unit, "Any unit can be typed whatever is shown (Ctrl+U)")
         form.add("Inches as", self.inches, "What is no exact fraction is shown with decimals.")
         form.add("Paper of a new job", self.paper)
+        self.first_drop = self._choice("First art of a job", _FIRST_DROPS, "first_drop")
+        form.add(
+            "First art of a job", self.first_drop, "What is dropped first can be made in one line, or step by step"
+        )
         form.add("On the path", self.guide, "A line at each station, with a button that does the usual")
         column.addWidget(form)
         self.folders: dict[str, ElidedLabel] = {}
@@ -93,6 +98,7 @@ class PreferencesDialog(QDialog):
         self.unit.show_value(self.prefs.unit)
         self.inches.show_value(self.prefs.inches)
         self.paper.show_value(self.prefs.paper)
+        self.first_drop.show_value(self.prefs.first_drop)
         self.guide.show_value(self.prefs.guide)
         for field, _, otherwise in _FOLDERS:
             self.folders[field].set_full_text(getattr(self.prefs, field) or otherwise)

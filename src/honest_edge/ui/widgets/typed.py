@@ -164,7 +164,6 @@ class Count(WholeNumber):
         self.setRange(lowest, highest)
         self.setKeyboardTracking(False)
         self._is_typed = False
-        self._arrived: int | None = None
         line = self.lineEdit()
         assert line is not None
         line.textEdited.connect(lambda _text: self._note_typing())
@@ -174,7 +173,6 @@ class Count(WholeNumber):
     def show_value(self, value: int) -> None:
         """Show without telling anyone; what is being typed stays, and counts once it is finished."""
         if self._is_typed and self.hasFocus():
-            self._arrived = value
             return
         with QSignalBlocker(self):
             self.setValue(value)
@@ -183,11 +181,10 @@ class Count(WholeNumber):
         self._is_typed = True
 
     def _commit(self, value: int) -> None:
-        self._is_typed, self._arrived = False, None
+        self._is_typed = False
         self.committed.emit(value)
 
     def _leave(self) -> None:
-        """Take what was typed, too, where it is the number of before and another arrived meanwhile."""
-        if self._arrived is not None and self._arrived != self.value():
+        """Take what was typed, too, where it is the number that stood there: it is meant all the same."""
+        if self._is_typed:
             self._commit(self.value())
-        self._is_typed, self._arrived = False, None

@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from honest_edge.core.values.specs import School
+from honest_edge.core.values.specs import SCHOOL_NAMES
 from honest_edge.core.values.stock import Stock
 from honest_edge.core.values.units import Unit
 from honest_edge.ui.drawings.cased_line import cut_line
@@ -38,12 +38,6 @@ if TYPE_CHECKING:
 
 _WASTE_OPACITY = 0.42
 _AIR = 0.16
-_SCHOOL_NAMES: dict[School, str] = {
-    "border": "White border",
-    "bleed": "Full bleed",
-    "inside": "Cut inside",
-    "bare": "At the art",
-}
 
 
 class Callout(QGraphicsItem):
@@ -285,7 +279,7 @@ def _grid(space: QSizeF, wide: float, high: float, count: int) -> tuple[float, i
 def _draw_school(
     scene: QGraphicsScene, view: SchoolView, stock: Stock, tokens: Tokens, middle: QPointF, high: float
 ) -> None:
-    name = _SCHOOL_NAMES[view.school]
+    name = SCHOOL_NAMES[view.school]
     result = view.result
     text = f"{name}\nnot possible" if result is None else f"{name}\n{percent(result.forecast.share_clean)} clean"
     if result is not None:

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QButtonGroup, QCheckBox, QVBoxLayout
 
 from honest_edge.core.proof import register
 from honest_edge.core.proof.register import of_checks
-from honest_edge.core.values.specs import School, with_school
+from honest_edge.core.values.specs import SCHOOL_NAMES, School, with_school
 from honest_edge.ui.shared.finding_list import FindingList
 from honest_edge.ui.shared.fold import Fold
 from honest_edge.ui.shared.host import Host
@@ -38,13 +38,12 @@ if TYPE_CHECKING:
     from honest_edge.core.edge.forecast import Forecast
     from honest_edge.core.values.job import Design
 
-SCHOOLS: tuple[tuple[School, str, str], ...] = (
-    ("border", "White border", "cut outside, stock between"),
-    ("bleed", "Full bleed", "colour carried past the cut"),
-    ("inside", "Cut inside", "lose an edge, no white"),
-    ("bare", "At the art", "cut where the ink ends"),
+_SCHOOL_DETAILS: tuple[tuple[School, str], ...] = (
+    ("border", "cut outside, stock between"),
+    ("bleed", "colour carried past the cut"),
+    ("inside", "lose an edge, no white"),
+    ("bare", "cut where the ink ends"),
 )
-_NAMES = {school: name for school, name, _ in SCHOOLS}
 _TOOLS = (
     ToolButton(
         tool=Tool(name="guard", shape="brush", word="Never cut", hint="brush over what must not be cut"), key="G"
@@ -100,7 +99,8 @@ class EdgePanel(Panel):
         group = QButtonGroup(self)
         ways = QVBoxLayout()
         ways.setSpacing(6)
-        for school, name, detail in SCHOOLS:
+        for school, detail in _SCHOOL_DETAILS:
+            name = SCHOOL_NAMES[school]
             card = ChoiceCard(name, detail)
             card.clicked.connect(lambda _checked, school=school: self._choose(school))
             group.addButton(card)
@@ -272,7 +272,7 @@ class EdgePanel(Panel):
         advice = assessment.advice if assessment else None
         self.advice.setVisible(advice is not None)
         if advice is not None:
-            self.advice.setText(f"{_NAMES[advice.school]} suits this art. " + ". ".join(advice.reasons) + ".")
+            self.advice.setText(f"{SCHOOL_NAMES[advice.school]} suits this art. " + ". ".join(advice.reasons) + ".")
 
     def _show_sheet(self, assessment: EdgeAssessment | None) -> None:
         place, whole = (assessment.on_sheet, assessment.whole_sheet) if assessment else (None, None)

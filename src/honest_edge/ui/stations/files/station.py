@@ -211,6 +211,9 @@ class FilesStation(Station):
         self.panel.set_progress(None, "")
         self.workspace.document.out_folder = folder
         self.host.set_prefs(replace(self.host.prefs, written_folder=str(folder)))
+        document = self.workspace.document
+        if self.workspace.is_known and not document.is_demo and not document.is_practice:
+            self.host.habits.learn(self.workspace.overview)
         self.panel.show_written(wrong)
         if wrong:
             self.host.say(f"The files in {folder} do not fit each other: {wrong[0].words}", tone="danger")
@@ -218,7 +221,7 @@ class FilesStation(Station):
         self.host.say(
             f"{count} files are in {folder}, read back and whole. Print at 100 %, never “fit to page”.",
             tone="fine",
-            actions=[("Show folder", lambda: show_folder(folder))],
+            actions=[("Show folder", lambda: show_folder(folder)), ("Go on to Run", lambda: self.host.go_to("run"))],
         )
 
     def _on_sent(self, where: str, count: int) -> None:

@@ -100,6 +100,7 @@ class SheetStation(Station):
             self.state.comparison,
             self._shown_blade,
             self.labels.version,
+            workspace.sketch,
         )
 
     @property
@@ -111,7 +112,7 @@ class SheetStation(Station):
     def draw(self, scene: QGraphicsScene) -> Shown | None:
         overview, page = self.workspace.overview, self.workspace.page
         if overview.plan is None or not overview.plan.pages:
-            return None
+            return self._first_look(scene)
         from honest_edge.ui.drawings.sheet_drawing import draw_sheet
         from honest_edge.ui.stations.sheet.drawing import draw_blade_path, draw_comparison
 
@@ -124,6 +125,17 @@ class SheetStation(Station):
             draw_blade_path(scene, self._shown_blade)
         caption = f"sheet {page + 1} of {count}    drag a copy to place it by hand    M: caliper    0: show all"
         return Shown(content=content, caption=caption, air=0.05)
+
+    def _first_look(self, scene: QGraphicsScene) -> Shown | None:
+        """Draw a picture that was just dropped on the bare paper, before any of it is computed."""
+        workspace = self.workspace
+        sketch, design = workspace.sketch, workspace.design
+        if sketch is None or design is None or len(workspace.job.designs) > 1:
+            return None
+        from honest_edge.ui.drawings.sheet_drawing import draw_first_look
+
+        content = draw_first_look(scene, sketch.pixels, design.width_mm, workspace.job.sheet)
+        return Shown(content=content, caption="Laying it out …", air=0.05)
 
     def why_empty(self) -> str:
         return self.workspace.overview.state("sheet")[1]

@@ -1,0 +1,83 @@
+"""Habits: what was made last and what is always so, taken from a job and given to new designs and jobs."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from honest_edge.core.values.habits import ArtKind, Habits, Made
+from honest_edge.core.values.job import Design, Job
+from honest_edge.core.values.specs import SMALLEST_WIDTH_MM, EdgeRecipe, OutlineRecipe, WantedSize
+
+if TYPE_CHECKING:
+    from honest_edge.app.results.design_result import DesignResult
+    from honest_edge.core.values.artwork import Artwork
+
+KIND_WORDS: dict[ArtKind, str] = {
+    "drawing": "a drawing",
+    "cut-out picture": "a cut-out picture",
+    "photograph": "a photograph",
+    "picture": "a picture with a ground",
+}
+
+
+def kind_of_art(artwork: Artwork) -> ArtKind:
+    """Return what kind of art a picture is, as far as its file tells."""
+    if artwork.is_vector:
+        return "drawing"
+    if artwork.is_cut_out:
+        return "cut-out picture"
+    return "photograph" if artwork.lossy else "picture"
+
+
+def begun_with(design: Design, kind: ArtKind, habits: Habits) -> Design:
+    """Return a new design of a picture as it begins by habit."""
+    last = habits.last.get(kind)
+    if last is not None:
+        design = replace(design, copies=last.copies, fills=last.fills, edge=last.edge)
+    if habits.edge is not None:
+        design = replace(design, edge=habits.edge)
+    if habits.outline is not None:
+        design = replace(design, outline=habits.outline)
+    wanted = habits.size or (None if last is None else last.wanted)
+    return design if wanted is None else promised(design, wanted)
+
+
+def promised(design: Design, wanted: WantedSize) -> Design:
+    """Return a design that is to have a size, about as wide as that makes it until its outline is known."""
+    if wanted.side == 1:  # how wide that is, only its picture tells
+        return replace(design, wanted=wanted)
+    around_mm = 2 * design.edge.signed_offset_mm if wanted.of == "cut" else 0.0
+    return replace(design, wanted=wanted, width_mm=max(wanted.length_mm - around_mm, SMALLEST_WIDTH_MM))
+
+
+def begun_job(job: Job, habits: Habits) -> Job:
+    """Return a new job as it begins by habit; its profiles are those it has."""
+    sheet = job.sheet
+    if habits.sheet is not None:
+        sheet = replace(habits.sheet, machine=sheet.machine, printer=sheet.printer, stock=sheet.stock)
+    return replace(job, sheet=sheet, png_ppi=habits.png_ppi or None)
+
+
+def learnt(habits: Habits, job: Job, results: Mapping[str, DesignResult]) -> Habits:
+    """Return habits that know how the designs of a job were made, which was just written."""
+    last = dict(habits.last)
+    for design in job.designs:
+        result = results.get(design.key)
+        if result is not None and not design.is_layered:
+            last[kind_of_art(result.artwork)] = Made(
+                wanted=design.wanted, copies=design.copies, fills=design.fills, edge=plain_edge(design.edge)
+            )
+    return replace(habits, last=last)
+
+
+def plain_edge(edge: EdgeRecipe) -> EdgeRecipe:
+    """Return an edge without what was done by hand to one picture."""
+    return replace(edge, detail=())
+
+
+def plain_outline(outline: OutlineRecipe) -> OutlineRecipe:
+    """Return how art is told from its ground, without what holds for one picture alone."""
+    background = "auto" if outline.background == "subject" else outline.background
+    return replace(outline, background=background, colour=None, tolerance=None, trace_area=None, corrections=())
