@@ -12,11 +12,12 @@ import shapely
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QPushButton
 
-from hands import click, draw_on_table, type_into, visit
+from hands import click, draw_on_table, drop, type_into, visit
 from honest_edge.app.output.prepare_files import prepare
 from honest_edge.core.values.forms import PRESETS
 from honest_edge.files.report import Report
 from honest_edge.ui.drawings.picture_item import PictureItem
+from honest_edge.ui.stations.art.grid_rows import GridRows
 from honest_edge.ui.widgets import dialogs
 from pictures import disc_png
 
@@ -386,3 +387,61 @@ def test_a_table_that_no_word_takes_blocks_and_its_columns_write_themselves(wind
     click(window.here.panel.findings.fixes[0])
     settle(window)
     assert "would be all alike" not in window.here.panel.findings.words
+
+
+def test_pictures_dropped_on_a_sheet_of_stickers_are_spread_on_it_in_a_grid(window, settle, tmp_path):
+    files = [tmp_path / f"{name}.png" for name in ("Ash", "Elm", "Oak", "Fir", "Yew", "Box")]
+    for number, file in enumerate(files):
+        file.write_bytes(disc_png(radius=60.0 + 8 * number, ppi=600))
+    window.intake.start_with_form(PRESETS[0])
+    settle(window)
+    drop(window, files)
+    settle(window)
+    job, sheet = window.workspace.job, window.workspace.design
+    assert window.workspace.design.form.kind == "sticker sheet"
+    assert len(sheet.stickers) == 6
+    assert all(job.design(key).copies == 0 for key in sheet.stickers), "they lie on the sheet alone"
+    stickers = [one for one in sheet.layers if one.sticker is not None]
+    rows = sorted({round(one.y_mm, 1) for one in stickers})
+    assert len(rows) == 3
+    titles = [one.y_mm for one in sheet.layers if one.lettering is not None]
+    sizes = {key: window.workspace.fresh[key].cut_size_mm for key in sheet.stickers}
+    assert max(map(max, sizes.values())) == pytest.approx(min(map(max, sizes.values())), abs=0.05), "all of one size"
+    reach = max(map(max, sizes.values())) / 2
+    assert min(titles) < rows[0] - reach
+    assert max(titles) > rows[-1] + reach
+    grid = next(one for one in window.findChildren(GridRows) if one.isVisible())
+    assert (grid.count.value(), grid.columns.value()) == (6, 2)
+    type_into(grid.count, "12")
+    settle(window)
+    assert sum(one.sticker is not None for one in window.workspace.design.layers) == 12
+    assert grid.columns.value() == 3
+    type_into(grid.side, "20")
+    settle(window)
+    assert max(window.workspace.fresh[key].cut_size_mm[0] for key in sheet.stickers) >= 20
+    before = window.workspace.job
+    type_into(grid.side, "150")
+    settle(window)
+    assert window.workspace.job == before
+    assert "mm would" in window.bar.message.text()
+    assert window.workspace.overview.plan is not None
+
+
+def test_a_label_is_asked_where_it_lies_and_takes_usual_sizes_and_a_tape_s_reading(made, window, settle):
+    panel = made("Round label")
+    fields = panel.form.fields
+    press = {button.text(): button for button in fields.findChildren(QPushButton) if button.isVisible()}
+    click(press["2 in"])
+    settle(window)
+    assert window.workspace.fresh[window.workspace.current].cut_size_mm == pytest.approx((50.8, 50.8), abs=0.01)
+    kind = fields.table.controls["kind"]
+    kind.setCurrentIndex(kind.findText("round a jar"))
+    kind.activated.emit(kind.currentIndex())
+    settle(window)
+    assert window.workspace.design.form.kind == "wrap label"
+    type_into(fields.table.controls["around_mm"], "220")
+    settle(window)
+    form = window.workspace.design.form
+    assert form.jar_mm == pytest.approx(220 / math.pi)
+    wide = window.workspace.fresh[window.workspace.current].cut_size_mm[0]
+    assert wide == pytest.approx(220 + form.overlap_mm, abs=0.02), "once round, and the overlap"

@@ -7,7 +7,6 @@ from PyQt6.QtTest import QTest
 from hands import click, drop, type_into, visit
 from pictures import disc_png
 
-
 BIG = disc_png(radius=280.0, size=640, ppi=300)
 """A disc of 47 mm."""
 

@@ -29,6 +29,18 @@ def free_place(
     return None
 
 
+def free_band(area: Bounds, kept: Sequence[Bounds]) -> Bounds:
+    """Return what boxes above and below leave free of an area."""
+    left, top, right, bottom = area
+    middle = (top + bottom) / 2
+    for box in kept:
+        if box[3] <= middle:
+            top = max(top, box[3])
+        elif box[1] >= middle:
+            bottom = min(bottom, box[1])
+    return left, top, right, bottom
+
+
 def in_rows(
     sizes: Sequence[tuple[float, float]], area: Bounds, *, gap_mm: float, kept: Sequence[Bounds] = ()
 ) -> tuple[tuple[float, float], ...]:
@@ -43,13 +55,7 @@ def in_rows(
     Raises:
         BlockedError: they do not fit; the message says how much room is lacking.
     """
-    left, top, right, bottom = area
-    middle = (top + bottom) / 2
-    for box in kept:
-        if box[3] <= middle:
-            top = max(top, box[3])
-        elif box[1] >= middle:
-            bottom = min(bottom, box[1])
+    left, top, right, bottom = free_band(area, kept)
     wide = right - left - 2 * gap_mm
     rows: list[list[int]] = []
     filled = wide + 1.0

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -29,6 +31,7 @@ FormKind = Literal[
     "sleeve",
 ]
 FoldAt = Literal["left", "top"]
+LABEL_KINDS: tuple[FormKind, ...] = ("label", "oval label", "wrap label", "lid label")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -105,6 +108,19 @@ class Form:
         """Diameter of what is round; 0 for what is not."""
         return self.width_mm if self.width_mm == self.height_mm else 0.0
 
+    @property
+    def around_mm(self) -> float:
+        """What a tape says that is laid round the jar or lid."""
+        return math.pi * self.jar_mm
+
+    def with_around(self, around_mm: float) -> Form:
+        """Return the form for a jar or lid by what a tape says.
+
+        Raises:
+            UsageError: no jar has that.
+        """
+        return replace(self, jar_mm=around_mm / math.pi)
+
     def with_diameter(self, diameter_mm: float) -> Form:
         """Return the form round.
 
@@ -120,6 +136,34 @@ def form_title(form: Form) -> str:
     if form.kind == "oval label" and form.diameter_mm:
         return "Round label"
     return form.kind[:1].upper() + form.kind[1:]
+
+
+_INCH_MM = 25.4
+
+
+def _inches(wide: float, high: float) -> dict[str, float]:
+    return {"width_mm": wide * _INCH_MM, "height_mm": high * _INCH_MM}
+
+
+_USUAL_SIZES: dict[FormKind, tuple[tuple[str, dict[str, float]], ...]] = {
+    # common practice, no published source; A6 is ISO 216
+    "sticker sheet": (
+        ("4 × 6 in", _inches(4, 6)),
+        ("5 × 7 in", _inches(5, 7)),
+        ("A6", {"width_mm": 105.0, "height_mm": 148.0}),
+        ("A5", {"width_mm": 148.0, "height_mm": 210.0}),
+    ),
+    "label": (("2 × 2 in", _inches(2, 2)), ("2 × 3 in", _inches(2, 3)), ("4 × 3 in", _inches(4, 3))),
+    "oval label": (("1 1/2 in", _inches(1.5, 1.5)), ("2 in", _inches(2, 2)), ("2 1/2 in", _inches(2.5, 2.5))),
+    # nominal diameters of preserving lids; common practice, no published source
+    "lid label": (("70 mm lid", {"jar_mm": 70.0}), ("86 mm lid", {"jar_mm": 86.0})),
+    "tag": (("3 1/2 × 2 in", _inches(3.5, 2)), ("80 × 40 mm", {"width_mm": 80.0, "height_mm": 40.0})),
+}
+
+
+def usual_sizes(kind: FormKind) -> Sequence[tuple[str, dict[str, float]]]:
+    """Return the sizes that are usual for a kind of form: their names, and what of the form each sets."""
+    return _USUAL_SIZES.get(kind, ())
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

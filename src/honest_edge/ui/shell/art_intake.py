@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import deque
 from collections.abc import Callable, Sequence
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
@@ -144,17 +145,23 @@ class ArtIntake:
 
     def take_pictures(self, paths: list[Path]) -> None:
         """Add pictures, and all pictures of folders."""
-        from honest_edge.files.read_art import pictures_in
         from honest_edge.files.read_input import read_picture
 
-        wanted: list[_Source] = []
+        wanted: list[_Source] = [(file.name, partial(read_picture, file)) for file in self.files_in(paths)]
+        self._take(wanted)
+
+    def files_in(self, paths: list[Path]) -> list[Path]:
+        """Return the pictures among files and folders, and remember where they lie."""
+        from honest_edge.files.read_art import pictures_in
+
+        files: list[Path] = []
         self._remember(paths)
         for path in paths:
             inside = pictures_in(path) if path.is_dir() else [path]
             if not inside:
                 self._host.say(f"{path} holds no picture that can be read", tone="danger")
-            wanted += [(file.name, lambda file=file: read_picture(file)) for file in inside]  # type: ignore[misc]
-        self._take(wanted)
+            files += inside
+        return files
 
     def _remember(self, paths: list[Path]) -> None:
         """Remember where art lies: this job's files go beside it, and the next dialog opens there."""

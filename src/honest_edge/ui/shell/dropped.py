@@ -5,16 +5,19 @@ from __future__ import annotations
 from pathlib import Path
 
 from honest_edge.files.file_kinds import PROJECT_SUFFIX
+from honest_edge.ui.shared.host import Host
 from honest_edge.ui.shell.art_intake import ArtIntake
 from honest_edge.ui.shell.job_files import JobFiles
+from honest_edge.ui.shell.onto_sheet import OntoSheet
 from honest_edge.ui.shell.station_shelf import StationShelf
 
 
 class Dropped:
     """Tells jobs, files for a station and pictures apart."""
 
-    def __init__(self, jobs: JobFiles, stations: StationShelf, intake: ArtIntake) -> None:
+    def __init__(self, host: Host, jobs: JobFiles, stations: StationShelf, intake: ArtIntake) -> None:
         self._jobs, self._stations, self._intake = jobs, stations, intake
+        self._onto_sheet = OntoSheet(host, intake.files_in)
 
     def take(self, paths: list[Path]) -> None:
         """Open a job, give a file to the station that takes its kind, or add pictures and whole folders of them."""
@@ -24,5 +27,7 @@ class Dropped:
             self._jobs.open_dropped(alone)
         elif alone is not None and station is not None:
             self._stations[station].take_file(alone)
+        elif self._onto_sheet.is_wanted:
+            self._onto_sheet.take(paths)
         else:
             self._intake.take_pictures(paths)

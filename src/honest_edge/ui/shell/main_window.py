@@ -105,7 +105,7 @@ class MainWindow(KeyedWindow):
         self.make = MakeKeeper(self, self.stations, self.cards)
         self.middle.insertWidget(0, self.make.line)
         self.intake = ArtIntake(self, self.bar, self, self._show_new, self.acts.say_parts, self.make.begin)
-        self.dropped = Dropped(self.jobs, self.stations, self.intake)
+        self.dropped = Dropped(self, self.jobs, self.stations, self.intake)
         parts = (self.jobs, self.intake, self.workshop, self.path_bar)
         self.start = StartKeeper(self, parts, recovery.with_name("recent"), lambda: self.go_to(self.station))
         self.guide = GuideBar(self, self.stations, self.workshop, lambda: self.station, self.make)

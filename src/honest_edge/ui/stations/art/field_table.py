@@ -53,6 +53,8 @@ def with_value(whole: Any, path: str, value: Any) -> Any:
     first, _, rest = path.partition(".")
     if not rest and first == "diameter_mm":
         return whole.with_diameter(value)
+    if not rest and first == "around_mm":
+        return whole.with_around(value)
     if not rest:
         return replace(whole, **{first: value})
     return replace(whole, **{first: with_value(getattr(whole, first), rest, value)})

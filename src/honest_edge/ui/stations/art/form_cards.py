@@ -11,6 +11,7 @@ from honest_edge.core.values.forms import form_title
 from honest_edge.core.values.job import Design
 from honest_edge.ui.shared.host import Host
 from honest_edge.ui.stations.art.form_fields import FormFields
+from honest_edge.ui.stations.art.grid_rows import GridRows
 from honest_edge.ui.stations.art.state import LayersState
 from honest_edge.ui.stations.art.table_card import TableCard
 from honest_edge.ui.widgets.fields import (
@@ -44,6 +45,8 @@ class FormCards(QWidget):
         self.clear.refused.connect(lambda text: host.say(text, tone="danger"))
         rows.add("Words keep clear", self.clear, "Words closer to a cut or a hole are marked; 3 mm is common practice")
         inside.addWidget(rows)
+        self.grid = GridRows(host, state)
+        inside.addWidget(self.grid)
         self.fill = button("Fill it with stickers of all designs", self._fill)
         self.fill.setToolTip("Lays all other designs of the job on it in turn, in even rows, as many as it holds")
         inside.addWidget(self.fill)
@@ -65,6 +68,7 @@ class FormCards(QWidget):
         self.caution.setText("" if caution is None else f"{caution[0]}. {caution[1]}")
         self.caution.setVisible(caution is not None)
         self.clear.show_length(self.workspace.job.kept_clear_mm, self.workspace.unit)
+        self.grid.show_design(design)
         self.spread.setVisible(bool(design.stickers))
         self.fill.setVisible(design.form.kind == "sticker sheet")
         self.table.setVisible(not design.stickers)

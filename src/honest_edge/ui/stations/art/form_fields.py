@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
+from functools import partial
 from typing import Any
 
 from PyQt6.QtCore import QPointF, QSize
@@ -10,15 +12,23 @@ from PyQt6.QtGui import QColor, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from honest_edge.core.values.errors import HonestEdgeError
+from honest_edge.core.values.forms import LABEL_KINDS, usual_sizes
 from honest_edge.core.values.forms import Form as DesignForm
 from honest_edge.ui.shared.host import Host
 from honest_edge.ui.stations.art.field_table import Field, FieldTable, with_value
 from honest_edge.ui.widgets import dialogs
-from honest_edge.ui.widgets.fields import Button, Form, label, paint_button, row
+from honest_edge.ui.widgets.fields import Button, Form, button, label, paint_button, row
+from honest_edge.ui.widgets.flow import Flow
 from honest_edge.ui.widgets.painting import Painted, painter_on
 from honest_edge.ui.widgets.unwheeled import Slider
 
 _FOLD_AT = (("left", "at the left"), ("top", "at the top"))
+_LABELS = (
+    ("oval label", "flat, round or oval"),
+    ("label", "flat, with corners"),
+    ("wrap label", "round a jar"),
+    ("lid label", "on a lid"),
+)
 _FOLD_KINDS = (("crease", "creased"), ("perforate", "perforated"))
 
 
@@ -31,7 +41,14 @@ def _folds(form: DesignForm) -> bool:
 
 
 FIELDS = (
+    Field(path="kind", name="It lies", kind="choice", options=_LABELS, when=_is(*LABEL_KINDS)),
     Field(path="jar_mm", name="Diameter measured", when=_is("wrap label", "lid label")),
+    Field(
+        path="around_mm",
+        name="… or a tape round it",
+        tip="What a tape says that is laid round: the diameter follows from it",
+        when=_is("wrap label", "lid label"),
+    ),
     Field(path="lower_jar_mm", name="… below, if conical", tip="0 for the same", when=_is("wrap label")),
     Field(path="diameter_mm", name="Diameter", tip="Makes it round; 0 where it is not", when=_is("oval label")),
     Field(path="width_mm", name="Width", when=lambda f: f.kind not in ("wrap label", "lid label")),
@@ -116,6 +133,9 @@ class FormFields(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(8)
+        self.usual = Flow()
+        self._usual: list[QWidget] = []
+        column.addLayout(self.usual)
         rows = Form(narrow=True)
         self.table = FieldTable(host, rows, FIELDS, self._set)
         self.ground = Button()
@@ -141,6 +161,8 @@ class FormFields(QWidget):
         """Show a form and what follows from it."""
         from honest_edge.core.layers.forms import form_shape
 
+        if self._form is None or self._form.kind != form.kind:
+            self._offer_usual(form)
         self._form = form
         self.table.show(form)
         paint_button(self.ground, form.rgb)
@@ -156,6 +178,24 @@ class FormFields(QWidget):
         for widget in (self.fold, self.slider, self._opening):
             widget.setVisible(is_pop_up)
         self.fold.show_form(form)
+
+    def _offer_usual(self, form: DesignForm) -> None:
+        """Offer the sizes that are usual for a kind of form, each as a button."""
+        for old in self._usual:
+            self.usual.removeWidget(old)
+            old.hide()
+            old.deleteLater()
+        self._usual = []
+        for name, sizes in usual_sizes(form.kind):
+            made = button(name, partial(self._take_sizes, name, sizes))
+            made.setProperty("tool", True)
+            made.setAccessibleName(f"Size {name}")
+            self.usual.addWidget(made)
+            self._usual.append(made)
+
+    def _take_sizes(self, name: str, sizes: dict[str, float]) -> None:
+        if self._form is not None:
+            self._edit(f"size {name}", replace(self._form, **sizes))  # type: ignore[arg-type]
 
     def _set(self, path: str, value: Any, words: str) -> None:
         form = self._form

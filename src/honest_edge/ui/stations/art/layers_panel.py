@@ -106,10 +106,10 @@ class LayersPanel(Panel):
         self.order = label("", "soft")
         self.column.addWidget(self.order)
         self.column.addWidget(form)
+        self.form = FormCards(self.host, self.state)  # its sizes are asked for first
+        self.column.addWidget(self.form)
         self._build_list()
         self._build_fields()
-        self.form = FormCards(self.host, self.state)
-        self.column.addWidget(self.form)
         self._build_whole()
 
     def _build_list(self) -> None:
