@@ -445,3 +445,30 @@ def test_a_label_is_asked_where_it_lies_and_takes_usual_sizes_and_a_tape_s_readi
     assert form.jar_mm == pytest.approx(220 / math.pi)
     wide = window.workspace.fresh[window.workspace.current].cut_size_mm[0]
     assert wide == pytest.approx(220 + form.overlap_mm, abs=0.02), "once round, and the overlap"
+
+
+def test_a_table_dropped_anywhere_becomes_labels_with_as_many_copies_as_it_says(window, settle, tmp_path):
+    path = tmp_path / "jars.csv"
+    path.write_text("name,qty,price\nMint,3,$4\nThyme,2,$5\n")
+    drop(window, [path])
+    settle(window)
+    (design,) = window.workspace.job.designs
+    assert window.workspace.overview.plan.copies == 5
+    assert [layer.lettering.text for layer in design.layers] == ["{name}", "{price}"]
+    assert window.workspace.error is None
+    drop(window, [path])  # a form in hand takes it
+    settle(window)
+    assert len(window.workspace.job.designs) == 1
+    (tmp_path / "mint.png").write_bytes(disc_png(radius=200.0, size=440, ppi=300))
+    path.write_text("name,art\nMint,mint.png\nThyme,gone.png\n")
+    drop(window, [path])
+    settle(window)
+    assert [one.name for one in window.workspace.job.designs[1:]] == ["Mint", "Thyme"]
+    assert window.workspace.design.name == "Mint"
+    assert window.workspace.job.designs[1].layers[0].picture is not None
+    path.write_text("name,qty\n")
+    before = window.workspace.job
+    drop(window, [path])
+    settle(window)
+    assert window.workspace.job == before
+    assert "no rows" in window.bar.message.text()

@@ -61,7 +61,7 @@ class ArtIntake:
             make: shows the line in which the first pictures of a job are made at once.
         """
         self._host, self._bar, self._parent = host, bar, parent
-        self._show_design, self._say_parts, self._make = show_design, say_parts, make
+        self.show_design, self._say_parts, self._make = show_design, say_parts, make
         self._warming = host.new_task()
         self._adding = host.new_task()
         self._adding.done.connect(
@@ -125,7 +125,7 @@ class ArtIntake:
         grown = workspace.build(lambda: with_designs(workspace.job, [design]))
         if grown is not None:
             workspace.document.edit(grown, words)
-            self._show_design(design, True)
+            self.show_design(design, True)
 
     def paste(self) -> None:
         """Add what the clipboard holds: files, a drawing or a picture."""
@@ -263,7 +263,7 @@ class ArtIntake:
         words = f"add {designs[0].name}" if len(designs) == 1 else f"add {len(designs)} pictures"
         workspace.document.edit(grown, words)
         is_first = not job.designs
-        self._show_design(designs[0], False)
+        self.show_design(designs[0], False)
         if is_first:
             self._make()
         if len(added) == 1:
