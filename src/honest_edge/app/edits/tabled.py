@@ -10,7 +10,7 @@ from honest_edge.app.edits.table_roles import Roles, copies_in, repeated, roles_
 from honest_edge.core.layers.forms import form_shape
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.forms import Form, Preset
-from honest_edge.core.values.job import Design, Job
+from honest_edge.core.values.job import KEPT_CLEAR_MM, Design, Job
 from honest_edge.core.values.layers import Code, Layer, Picture
 from honest_edge.core.values.tables import Table, filled
 
@@ -97,12 +97,13 @@ def _layers(form: Form, roles: Roles, table: Table, *, below: bool = False) -> t
     code = roles.first("code")
     left, top, right, bottom = (float(edge) for edge in form_shape(form).area.bounds)
     high = bottom - top
-    sizes = [min(size, high / 10) for size in _SIZES_MM[: len(columns)]]
-    needed = _LINE_MM * sum(sizes)
     code_mm = min(25.0, 0.4 * high, 0.5 * (right - left)) if code else 0.0
-    free_top = top + (0.5 * high if below else 0.0)
-    free_bottom = bottom - (code_mm + 2 if code else 0.0)
-    y_mm = (free_top + free_bottom) / 2 - needed / 2
+    free_top = top + (0.5 * high if below else KEPT_CLEAR_MM)
+    free_bottom = bottom - (code_mm + 2 if code else KEPT_CLEAR_MM)
+    sizes = list(_SIZES_MM[: len(columns)])
+    fit = min(1.0, (free_bottom - free_top) / (_LINE_MM * sum(sizes))) if sizes else 1.0
+    sizes = [round(max(1.0, fit * size), 2) for size in sizes]
+    y_mm = (free_top + free_bottom) / 2 - _LINE_MM * sum(sizes) / 2
     layers: list[Layer] = []
     for number, (column, size_mm) in enumerate(zip(columns, sizes, strict=True)):
         line = line_of_words(f"l{number + 1}", f"{{{column}}}", size_mm, round(y_mm + _LINE_MM * size_mm / 2, 2))

@@ -28,6 +28,7 @@ class MessageBar(QFrame):
         layout.addWidget(self.message, 1)
         self._actions: list[QPushButton] = []
         self._job: Job | None = None
+        self._shown: tuple[str, str, Sequence[Action]] = ("", "", ())
         self._layout = layout
         layout.addWidget(button("Close", self.hide))
         self.hide()
@@ -47,9 +48,16 @@ class MessageBar(QFrame):
         """Whether an error stands here, which nothing of less weight may replace."""
         return self.isVisible() and self.message.property("tone") == "danger"
 
+    def set_aside(self) -> Callable[[], None]:
+        """Return what brings back the message that stands here; it hides the bar where there is none."""
+        if self.isHidden():
+            return self.hide
+        (text, tone, actions), job = self._shown, self._job
+        return lambda: self.say(text, tone=tone, actions=actions, job=job)
+
     def say(self, text: str, *, tone: str = "", actions: Sequence[Action] = (), job: Job | None = None) -> None:
         """Show a message, true of a job or of any; an earlier one goes."""
-        self._job = job
+        self._job, self._shown = job, (text, tone, actions)
         for old in self._actions:
             self._layout.removeWidget(old)
             old.deleteLater()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from typing import TYPE_CHECKING, cast
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
@@ -42,6 +42,7 @@ class OverviewTask(QObject):
         super().__init__(parent)
         self._host, self._bar = host, bar
         self._asked_at, self._announced = 0.0, False
+        self._bring_back: Callable[[], object] = bar.hide
         self._delay = QTimer(self)
         self._delay.setSingleShot(True)
         self._delay.setInterval(_EXACT_DELAY_MS)
@@ -127,6 +128,8 @@ class OverviewTask(QObject):
     def _on_progress(self, share: float, words: str) -> None:
         """Say what takes long; what is done at once is not announced."""
         if time.monotonic() - self._asked_at >= _PATIENCE_S and not self._bar.is_urgent:
+            if not self._announced:
+                self._bring_back = self._bar.set_aside()
             self._host.say(f"{words} … {whole_percent(share)}", actions=[("Cancel", self._call_off)])
             self._announced = True
 
@@ -138,5 +141,5 @@ class OverviewTask(QObject):
     def _on_done(self, overview: Overview) -> None:
         if self._announced:
             self._announced = False
-            self._bar.hide()
+            self._bring_back()
         self.done.emit(overview)
