@@ -414,7 +414,7 @@ def test_another_machine_s_book_is_taken_in(window, settle, monkeypatch, tmp_pat
 
 
 def test_the_library_is_one_key_away(with_disc, settle):
-    (action,) = [one for one in with_disc.menu.menu.actions() if one.text().startswith("From the library")]
+    (action,) = [one for one in with_disc.actions() if one.text().startswith("From the library")]
     assert action.shortcut().toString() == "Ctrl+L"
     action.trigger()
     settle(with_disc)

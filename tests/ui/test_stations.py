@@ -114,7 +114,7 @@ def test_a_station_takes_keys_strokes_files_and_commands(with_dummy, settle, tmp
     assert "a.dummy" in station.heard
     QTest.keyClick(window, Qt.Key.Key_G, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier)
     assert "greeted" in station.heard
-    assert "Greet" in [action.text() for action in window.menu.menu.actions()]
+    assert "Greet" in [action.text() for action in window.actions()]
 
 
 def test_a_station_that_is_left_leaves_no_trace(with_dummy, settle):
@@ -141,7 +141,7 @@ def test_a_station_that_is_left_leaves_no_trace(with_dummy, settle):
 
 def test_without_the_line_there_is_no_such_station(window):
     assert "dummy" not in window.path_bar.buttons
-    assert "Greet" not in [action.text() for action in window.menu.menu.actions()]
+    assert "Greet" not in [action.text() for action in window.actions()]
     with pytest.raises(KeyError):
         window.stations["dummy"]
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import replace
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Literal
 
 from honest_edge.core.values.habits import ArtKind, Habits, Made
 from honest_edge.core.values.job import Design, Job
@@ -81,3 +81,46 @@ def plain_outline(outline: OutlineRecipe) -> OutlineRecipe:
     """Return how art is told from its ground, without what holds for one picture alone."""
     background = "auto" if outline.background == "subject" else outline.background
     return replace(outline, background=background, colour=None, tolerance=None, trace_area=None, corrections=())
+
+
+HabitPart = Literal["size", "outline", "edge", "sheet", "files"]
+"""What can be always so: one part for each panel."""
+
+
+def made_a_habit(habits: Habits, part: HabitPart, job: Job, design: Design | None) -> Habits:
+    """Return habits in which one part is always as it is now; without a design only what is of the job."""
+    if part == "sheet":
+        return replace(habits, sheet=replace(job.sheet, used=()))
+    if part == "files":
+        return replace(habits, png_ppi=job.png_ppi or 0.0)
+    if design is None:
+        return habits
+    if part == "size":
+        return replace(habits, size=design.wanted)
+    if part == "edge":
+        return replace(habits, edge=plain_edge(design.edge))
+    return replace(habits, outline=plain_outline(design.outline))
+
+
+def without_habit(habits: Habits, part: HabitPart) -> Habits:
+    """Return habits in which one part is no longer always so."""
+    match part:
+        case "sheet":
+            return replace(habits, sheet=None)
+        case "files":
+            return replace(habits, png_ppi=None)
+        case "size":
+            return replace(habits, size=None)
+        case "edge":
+            return replace(habits, edge=None)
+    return replace(habits, outline=None)
+
+
+def has_habit(habits: Habits, part: HabitPart) -> bool:
+    """Whether one part is always so."""
+    return habits != without_habit(habits, part)
+
+
+def is_as_always(habits: Habits, part: HabitPart, job: Job, design: Design | None) -> bool:
+    """Whether a part of a job is as it is always."""
+    return has_habit(habits, part) and made_a_habit(habits, part, job, design) == habits

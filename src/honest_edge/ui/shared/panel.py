@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
 
+from honest_edge.app.edits.habits import HabitPart
+from honest_edge.ui.shared.habit_line import HabitLine
 from honest_edge.ui.shared.host import Host
 from honest_edge.ui.widgets.fields import label
 from honest_edge.ui.widgets.help_mark import HelpMark
@@ -19,6 +21,9 @@ class Panel(QScrollArea):
 
     topic = ""
     """The handbook's page of it."""
+
+    habit: HabitPart | None = None
+    """What of it can be always so."""
 
     def __init__(self, host: Host, question: str) -> None:
         super().__init__()
@@ -44,6 +49,9 @@ class Panel(QScrollArea):
         self.column.addWidget(self.together_note)
         self.together_note.hide()
         self.build()
+        self.habit_line = None if self.habit is None else HabitLine(host, self.habit)
+        if self.habit_line is not None:
+            self.column.addWidget(self.habit_line)
         self.column.addStretch(1)
         self.setWidget(body)
         HelpMark(body, self.topic, down_px=17)
@@ -57,7 +65,9 @@ class Panel(QScrollArea):
         raise NotImplementedError
 
     def show_together(self) -> None:
-        """Say where several designs are changed at once."""
+        """Say where several designs are changed at once, and what is always so."""
+        if self.habit_line is not None:
+            self.habit_line.refresh()
         count = len(self.workspace.together)
         self.together_note.setVisible(count > 1)
         self.together_note.setText(f"{count} designs together: size, copies and edge change in all of them.")

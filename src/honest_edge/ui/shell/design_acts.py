@@ -31,13 +31,12 @@ class DesignActs:
         self._reading.done.connect(lambda found: self._on_read(*cast("tuple[Picture, str]", found)))
         self._reading.failed.connect(lambda text: host.say(text, tone="danger"))
 
-    def remove(self, key: str | None) -> None:
-        """Remove a design."""
-        if key is not None and self._there(key) is not None:
-            document = self._host.workspace.document
-            name = document.job.design(key).name
-            document.edit(document.job.without(key), f"remove {name}")
-            self._host.say(f"“{name}” was removed.", actions=[("Undo", document.undo_stack.undo)])
+    def remove(self, key: str | None = None) -> None:
+        """Remove a design: that with a key, or the one in hand."""
+        design, document = self._there(key), self._host.workspace.document
+        if design is not None:
+            document.edit(document.job.without(design.key), f"remove {design.name}")
+            self._host.say(f"“{design.name}” was removed.", actions=[("Undo", document.undo_stack.undo)])
 
     def duplicate(self, here: Station) -> None:
         """Make what is in hand at a station once more, else the design in hand, and take the copy in hand."""
@@ -51,8 +50,8 @@ class DesignActs:
         entries: tuple[tuple[str, str, Callable[[], object]], ...] = (
             ("Duplicate", "Ctrl+D", partial(self._duplicate, key)),
             ("Replace its picture…", "Ctrl+Shift+I", partial(self._choose_picture, key)),
-            ("Rename…", "", partial(self._rename, key)),
-            ("Fill the sheet with it", "", partial(self._fill, key)),
+            ("Rename…", "", partial(self.rename, key)),
+            ("Fill the sheet with it", "", partial(self.fill, key)),
             ("Remove", "Del", partial(self.remove, key)),
         )
         for words, shortcut, act in entries:
@@ -70,7 +69,8 @@ class DesignActs:
             workspace.document.edit(made[0], f"duplicate {design.name}")
             self._host.take(made[1])
 
-    def _rename(self, key: str) -> None:
+    def rename(self, key: str | None = None) -> None:
+        """Ask for another name of a design: that with a key, or the one in hand."""
         design = self._there(key)
         if design is None:
             return
@@ -81,7 +81,8 @@ class DesignActs:
             if job is not None:
                 workspace.document.edit(job, f"rename {design.name}")
 
-    def _fill(self, key: str) -> None:
+    def fill(self, key: str | None = None) -> None:
+        """Let a design fill the sheets: that with a key, or the one in hand."""
         design = self._there(key)
         if design is not None:
             workspace = self._host.workspace
@@ -112,8 +113,9 @@ class DesignActs:
             self._host.take(key)
             make_each_layer_a_layer(self._host.workspace, design, artwork)
 
-    def _there(self, key: str) -> Design | None:
-        return next((one for one in self._host.workspace.job.designs if one.key == key), None)
+    def _there(self, key: str | None) -> Design | None:
+        workspace = self._host.workspace
+        return next((one for one in workspace.job.designs if one.key == (key or workspace.current)), None)
 
     def choose_other_picture(self) -> None:
         """Ask for the picture that takes the place of that of the design in hand."""

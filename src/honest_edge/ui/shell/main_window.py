@@ -151,11 +151,11 @@ class MainWindow(KeyedWindow):
             find=self.helper.find,
             do_usual=self.guide.do_usual,
             guidance=self.guide.swap,
-            remove_design=lambda: self.acts.remove(self.workspace.current),
+            remove_design=self.acts.remove,
             duplicate=lambda: self.acts.duplicate(self.here),
             replace_picture=self.acts.choose_other_picture,
-            quit=self.close_whole,
-        )
+            rename=self.acts.rename, fill=self.acts.fill, make_line=self.make.open, quit=self.close_whole,
+        )  # fmt: skip
         self.menu = WindowMenu(self, self.top_bar.tools)
         self.menu.build(self.jobs, self.intake, self.table, choices, self.stations.commands())
         self.menu.build_tools(self.document.undo_stack, self.prefs.unit, choices)

@@ -31,6 +31,9 @@ class Choices:
     remove_design: Callable[[], object]
     duplicate: Callable[[], object]
     replace_picture: Callable[[], object]
+    rename: Callable[[], object]
+    fill: Callable[[], object]
+    make_line: Callable[[], object]
     quit: Callable[[], object]
 
 
@@ -51,7 +54,8 @@ class WindowMenu:
         of_stations: Sequence[Entry],
     ) -> None:
         """Add everything in the order in which it is shown."""
-        self._add(
+        self._group(
+            "Job",
             ("New job", "Ctrl+N", jobs.new),
             ("Open job…", "Ctrl+O", jobs.open),
             ("Open the demo job", "", jobs.open_demo),
@@ -59,33 +63,32 @@ class WindowMenu:
             ("Save", "Ctrl+S", jobs.save),
             ("Save as…", "Ctrl+Shift+S", jobs.save_as),
         )
-        self.menu.addSeparator()
-        self._add(("Add art…", "Ctrl+I", intake.choose))
+        self._group(
+            "Art",
+            ("Add art…", "Ctrl+I", intake.choose),
+            ("Paste a picture", "Ctrl+V", intake.paste),
+            ("From the library, or into it", "Ctrl+L", intake.visit_library),
+        )
         self._action(self.making, "Words", "Ctrl+Shift+N", intake.start_with_words)
         self.making.addSeparator()
         for preset in PRESETS:
             self._action(self.making, preset.name, "", partial(intake.start_with_form, preset))
         self.menu.addMenu(self.making)
-        self._add(
-            ("Paste a picture", "Ctrl+V", intake.paste),
-            ("From the library, or into it", "Ctrl+L", intake.visit_library),
+        self._group(
+            "This design",
             ("Duplicate", "Ctrl+D", choices.duplicate),
             ("Replace this design’s picture…", "Ctrl+Shift+I", choices.replace_picture),
+            ("Rename this design…", "F2", choices.rename),
+            ("Fill the sheet with this design", "", choices.fill),
             ("Remove this design", "", choices.remove_design),
-            *of_stations,
+        )
+        self._group(
+            "Make it",
+            ("Make it in one line", "Ctrl+M", choices.make_line),
             ("Do the usual here", "Ctrl+Return", choices.do_usual),
+            *of_stations,
         )
-        self.menu.addSeparator()
-        self._add(
-            ("Show all of the table", "Ctrl+0", table.show_all),
-            ("Closer", "Ctrl++", lambda: table.zoom_by(1.25)),
-            ("Farther", "Ctrl+-", lambda: table.zoom_by(0.8)),
-        )
-        self.caliper = self._action(self.menu, "Caliper: drag to measure", "M", lambda: None)
-        self.caliper.setCheckable(True)
-        self.caliper.toggled.connect(table.set_caliper)
-        self._add(("Light or dark", "Ctrl+T", choices.swap_theme))
-        self._add(("Guidance on the path, or none", "", choices.guidance))
+        self._build_view(table, choices)
         self.menu.addSeparator()
         self._add(
             ("Find anything, and all keys…", "Ctrl+/", choices.find),
@@ -93,6 +96,19 @@ class WindowMenu:
             ("Preferences…", "Ctrl+,", choices.preferences),
             ("Quit", "Ctrl+Q", choices.quit),
         )
+
+    def _build_view(self, table: LightTable, choices: Choices) -> None:
+        view = self._group(
+            "View",
+            ("Show all of the table", "Ctrl+0", table.show_all),
+            ("Closer", "Ctrl++", lambda: table.zoom_by(1.25)),
+            ("Farther", "Ctrl+-", lambda: table.zoom_by(0.8)),
+            ("Light or dark", "Ctrl+T", choices.swap_theme),
+            ("Guidance on the path, or none", "", choices.guidance),
+        )
+        self.caliper = self._action(view, "Caliper: drag to measure", "M", lambda: None)
+        self.caliper.setCheckable(True)
+        self.caliper.toggled.connect(table.set_caliper)
 
     def build_tools(self, undo_stack: QUndoStack, unit: str, choices: Choices) -> None:
         """Put undo, redo, the unit and the menu itself into the bar."""
@@ -118,6 +134,14 @@ class WindowMenu:
         opener.setToolTip("Everything else (F10)")
         opener.setShortcut("F10")
         self._tools.addWidget(opener)
+
+    def _group(self, title: str, *entries: Entry) -> QMenu:
+        """Add entries under one title, and return their menu."""
+        group = QMenu(title, self.menu)
+        for name, key, act in entries:
+            self._action(group, name, key, act)
+        self.menu.addMenu(group)
+        return group
 
     def _add(self, *entries: Entry) -> None:
         for name, key, act in entries:

@@ -52,6 +52,9 @@ class MakeKeeper(QObject):
 
     def open(self) -> None:
         """Show the line above the sheet."""
+        if not self._host.workspace.job.designs:
+            self._host.say("There is nothing to make yet: drop a picture on the window first.")
+            return
         self.is_open = True
         self._host.go_to("sheet")
         self._show()

@@ -43,6 +43,7 @@ class ArtPanel(Panel):
     """Is it the right size, and sharp?"""
 
     topic = "art"
+    habit = "size"
 
     split_wanted = pyqtSignal()
     """Each drawing of the picture is to be a design by itself."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QSignalBlocker, Qt, pyqtSignal
+from PyQt6.QtCore import QItemSelectionModel, QPoint, QSignalBlocker, Qt, pyqtSignal
 from PyQt6.QtWidgets import QAbstractItemView, QListWidget, QListWidgetItem
 
 from honest_edge.core.values.job import Design
@@ -18,6 +18,8 @@ class LayerList(QListWidget):
 
     chosen = pyqtSignal(tuple)
     hidden = pyqtSignal(str, bool)
+    menu_wanted = pyqtSignal(QPoint)
+    """The place of the screen where what can be done with the layers in hand is to be shown."""
 
     def __init__(self) -> None:
         super().__init__()
@@ -26,6 +28,8 @@ class LayerList(QListWidget):
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setTextElideMode(Qt.TextElideMode.ElideMiddle)
         self._layers: tuple[Layer, ...] = ()
+        self.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+        self.customContextMenuRequested.connect(self._on_menu)
         self.itemSelectionChanged.connect(self._on_selection)
         self.itemChanged.connect(self._on_ticked)
 
@@ -57,6 +61,15 @@ class LayerList(QListWidget):
 
     def _on_selection(self) -> None:
         self.chosen.emit(tuple(_key(item) for item in self.selectedItems()))
+
+    def _on_menu(self, at: QPoint) -> None:
+        """Take the layer under the pointer in hand, unless it is, and ask for its menu."""
+        item, viewport = self.itemAt(at), self.viewport()
+        if item is None or viewport is None:
+            return
+        if not item.isSelected():
+            self.setCurrentItem(item, QItemSelectionModel.SelectionFlag.ClearAndSelect)
+        self.menu_wanted.emit(viewport.mapToGlobal(at))
 
     def _on_ticked(self, item: QListWidgetItem) -> None:
         self.hidden.emit(_key(item), item.checkState() == Qt.CheckState.Unchecked)

@@ -127,6 +127,8 @@ class LayersPanel(Panel):
         self.remove.setProperty("tool", True)
         self.add, self.stickers_menu = adding_button(self, self, self.workspace)
         self.arrange = arranging_button(self, self.arranging, duplicate=self.duplicate)
+        if (menu := self.arrange.menu()) is not None:
+            self.list.menu_wanted.connect(menu.popup)
         inside.addLayout(row(self.add, self.arrange))
         inside.addLayout(row(self.up, self.down, self.copy, self.remove))
         self.column.addWidget(frame)

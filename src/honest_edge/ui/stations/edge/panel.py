@@ -69,6 +69,7 @@ class EdgePanel(Panel):
     """Another change is looked at, or none."""
 
     topic = "edge"
+    habit = "edge"
 
     def __init__(self, host: Host, question: str, state: EdgeState) -> None:
         self._state = state

@@ -21,6 +21,7 @@ class FilesPanel(Panel):
     """Ready to write?"""
 
     topic = "files"
+    habit = "files"
 
     def __init__(self, host: Host, question: str, acts: FilesActs) -> None:
         self._acts = acts

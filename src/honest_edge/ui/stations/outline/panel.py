@@ -55,6 +55,7 @@ class OutlinePanel(Panel):
     """Where does the sticker end?"""
 
     topic = "outline"
+    habit = "outline"
 
     def __init__(self, host: Host, question: str, fitted: Callable[[], FittedOutline | None]) -> None:
         """Take what returns the curves of the outline in hand, None until they are there."""

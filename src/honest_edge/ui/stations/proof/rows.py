@@ -7,13 +7,14 @@ from functools import partial
 from typing import TYPE_CHECKING, cast
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtGui import QColor, QContextMenuEvent, QMouseEvent, QPainter, QPaintEvent
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from honest_edge.core.values.findings import Severity
 from honest_edge.ui.shared.host import Host
 from honest_edge.ui.stations.proof.state import ProofActs, ProofState, tried_key
 from honest_edge.ui.widgets.fields import button, label, restyle, row
+from honest_edge.ui.widgets.local import local
 from honest_edge.ui.widgets.painting import painter_on
 from honest_edge.ui.widgets.theme import px, words
 from honest_edge.ui.widgets.tokens import Tokens
@@ -121,6 +122,31 @@ class FindingRow(QFrame):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is not None and event.button() == Qt.MouseButton.LeftButton:
             self._acts.select(self.listed)
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        if event is not None:
+            self.menu().popup(event.globalPos())
+
+    def menu(self) -> QMenu:
+        """Return what can be done with the finding."""
+        finding, acts, made = self.listed.finding, self._acts, QMenu(self)
+        ways: list[tuple[str, Callable[[], object]]] = []
+        if finding.left:
+            ways.append(("Take it up again", lambda: acts.take_up(finding)))
+        else:
+            for fix in finding.fixes:
+                found = self._state.tried.get(tried_key(finding, fix))
+                if found is None or found.can_be_offered:
+                    ways.append((fix.words, partial(acts.mend, finding, fix)))
+            if finding.station != "proof":
+                ways.append((f"See it at {finding.station.capitalize()}", lambda: acts.visit(finding)))
+            if finding.can_be_left and finding.severity != "note":
+                ways.append(("Leave it…", lambda: acts.leave(finding)))
+        for name, act in ways:
+            action = made.addAction(local(name))
+            if action is not None:
+                action.triggered.connect(lambda _on, act=act: act())
+        return made
 
 
 class ProofList(QFrame):

@@ -37,6 +37,7 @@ class SheetPanel(Panel):
     """How do they fit?"""
 
     topic = "sheet"
+    habit = "sheet"
 
     def __init__(self, host: Host, question: str, state: SheetState, acts: SheetActs) -> None:
         self._state, self._acts = state, acts
