@@ -149,6 +149,11 @@ def test_the_line_and_the_stations_are_one_job(dropped, settle):
     settle(window)
     visit(window, "sheet")
     assert line.isHidden(), "who looked closer is on the path"
+    QTest.keyClick(window, Qt.Key.Key_M, Qt.KeyboardModifier.ControlModifier)
+    assert line.isVisible()
+    click(window.path_bar.buttons["sheet"])
+    assert window.cards.isVisible(), "the station itself is one press away"
+    assert line.isHidden()
     window.make.open()
     settle(window)
     assert line.width_field.length_mm == pytest.approx(33, abs=0.02)

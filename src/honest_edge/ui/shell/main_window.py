@@ -219,7 +219,7 @@ class MainWindow(KeyedWindow):
     def go_to(self, station: str) -> None:
         """Visit a station, or a room of the workshop."""
         self.path_bar.show_here(station.partition(":")[0])
-        self.make.at(station)
+        self.make.shut()
         if self.workshop.visit(station):
             return
         if station != self.station:

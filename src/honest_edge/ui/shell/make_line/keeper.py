@@ -55,8 +55,8 @@ class MakeKeeper(QObject):
         if not self._host.workspace.job.designs:
             self._host.say("There is nothing to make yet: drop a picture on the window first.")
             return
-        self.is_open = True
         self._host.go_to("sheet")
+        self.is_open = True
         self._show()
         self.line.width_field.setFocus()
         self.line.width_field.selectAll()
@@ -67,14 +67,9 @@ class MakeKeeper(QObject):
             self.is_open = self.is_waiting = False
             self._show()
 
-    def at(self, station: str) -> None:
-        """Somebody went to a station: the line belongs to the sheet alone."""
-        if station != "sheet":
-            self.shut()
-
     def _show(self) -> None:
-        self.line.setVisible(self.is_open)
         self._cards.setVisible(not self.is_open)
+        self.line.setVisible(self.is_open)
         self.refresh()
 
     # -- showing -------------------------------------------------------------------------------------

@@ -152,7 +152,9 @@ class SheetStation(Station):
             self._searched, self.state.better_found = None, None
 
     def look_closer(self) -> None:
-        """Work out what a piece costs, where the blade goes and what limits the sheets."""
+        """Work out what a piece costs, where the blade goes and what limits the sheets, where that is shown."""
+        if not self.panel.isVisible():
+            return  # the make line stands in its place
         self._look_at_cost()
         self._look_at_limits()
 
