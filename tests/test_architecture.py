@@ -189,3 +189,18 @@ def test_public_functions_of_the_interface_say_what_they_are_for():
     found = list(public_functions_of_ui())
     assert len(found) > 200
     assert [f"{path.name}:{node.name}" for path, node in found if ast.get_docstring(node) is None] == []
+
+
+def test_what_the_bench_is_assumed_to_keep_is_asked_only_where_nothing_is_measured():
+    # everything else asks what is known of the bench, measured or typed: Job.misregistration
+    may = {
+        "core/values/job.py", "app/output/prepare_files.py", "core/proof/book_checks.py", "files/report.py",
+        "files/first_fields.py", "files/seal.py", "cli/prepare.py", "ui/stations/edge/error_fields.py",
+        "ui/shell/bench_keeper.py", "ui/rooms/bench/work.py", "ui/rooms/bench/room.py",
+    }  # fmt: skip
+    found = {
+        path.relative_to(SOURCE / "honest_edge").as_posix()
+        for path in (SOURCE / "honest_edge").rglob("*.py")
+        if re.search(r"(?<!assumed_)\bdrift_mm\b", path.read_text("utf-8"))
+    }
+    assert found <= may, found - may

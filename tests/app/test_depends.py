@@ -25,7 +25,7 @@ from pictures import coverage, disc, png, rgba
 OUTLINE = ("artwork", "subject", "trace", "outline", "joining_mm", "matte")
 CUT = ("cut", "narrow")
 PRINT = ("art", "blunt", "inked", "reach_mm")
-EDGE = ("model", "edge", "forecast", "findings", "art_edge")
+EDGE = ("kiss", "model", "edge", "forecast", "findings", "art_edge")
 ALL = (*OUTLINE, *CUT, *PRINT, *EDGE)
 
 

@@ -18,7 +18,9 @@ from numpy.typing import NDArray
 from honest_edge.core.geometry.paths import Floats
 from honest_edge.simulator.sheets_by_chance import SheetErrors
 
-Loss = Literal["white", "art"]
+Loss = Literal["white", "art", "ring"]
+_CODES: dict[Loss, int] = {"white": 1, "art": 2, "ring": 7}
+"""Their numbers among the fates of a rehearsal."""
 _SEGMENTS = 32  # of a quarter circle, where an area is grown: true to a hundredth of what is visible
 _FIRST_LOOK = 16  # places of each first tried, so that what is hopeless costs little
 _BLOCK = 400_000  # displacements at once
@@ -33,12 +35,14 @@ class StickerShape:
         ink: where ink lies.
         detail_points: (m, 2) places of the rim of what must not be cut.
         enclosed: what the cut encloses.
+        kiss: of each sticker that lies on it, (n, 2) places of its kiss cut and the area that they have to stay within.
     """
 
     cut_points: Floats
     ink: shapely.MultiPolygon
     detail_points: Floats
     enclosed: shapely.MultiPolygon
+    kiss: tuple[tuple[Floats, shapely.Geometry], ...] = ()
 
 
 class _Within:
@@ -108,9 +112,12 @@ class Judge:
         self._turn = threading.Lock()
         self._white = _Within(shape.cut_points, grown[0], 1.0)
         self._art = _Within(shape.detail_points, grown[1], -1.0)
+        self._kiss = [
+            _Within(points, shapely.buffer(area, visible_mm, quad_segs=_SEGMENTS), 1.0) for points, area in shape.kiss
+        ]
 
     def spoiled(self, errors: SheetErrors, repeats: Floats, matrix: Floats) -> NDArray[np.int8]:
-        """Return (s,) what spoils the copy on each sheet: 0 nothing, 1 white, 2 art.
+        """Return (s,) what spoils the copy on each sheet: 0 nothing, 1 white, 2 art, 7 the ring of a sticker on it.
 
         Args:
             errors: of the sheets.
@@ -123,8 +130,13 @@ class Judge:
         return found
 
     def _tell(self, found: NDArray[np.int8], errors: SheetErrors, repeats: Floats, matrix: Floats) -> None:
-        for what, within in ((2, self._art), (1, self._white)):  # of both, white is told: it is seen first
-            found[within.leaves(errors, repeats, matrix)] = what
+        for loss, within in self._ways:
+            found[within.leaves(errors, repeats, matrix)] = _CODES[loss]
+
+    @property
+    def _ways(self) -> list[tuple[Loss, _Within]]:
+        """What can spoil a copy; of several the last is told: white is seen first."""
+        return [*(("ring", one) for one in self._kiss), ("art", self._art), ("white", self._white)]
 
     def worst(self, error: SheetErrors, repeat: Floats, matrix: Floats) -> tuple[Loss, Floats, float] | None:
         """Return what one sheet's error spoils most: what, where in the art's frame, and by how much more than is seen.
@@ -132,12 +144,12 @@ class Judge:
         None where the copy is clean.
         """
         found: list[tuple[float, Loss, Floats]] = []
-        for what, within in (("white", self._white), ("art", self._art)):
+        for loss, within in reversed(self._ways):
             if len(within.points):
                 with self._turn:
                     worst = within.worst(_moves(error, repeat[None], within.points, matrix)[0])
                 if worst is not None:
-                    found.append((worst[0], "white" if what == "white" else "art", worst[1]))
+                    found.append((worst[0], loss, worst[1]))
         if not found:
             return None
         beyond, loss, place = max(found, key=lambda one: one[0])

@@ -16,8 +16,8 @@ from honest_edge.simulator.faults import DULL_REPEATS, SLIP_MM, TRACK_MM, FaultK
 from honest_edge.simulator.judge import Judge
 from honest_edge.simulator.sheets_by_chance import SheetErrors, drawn_sheets
 
-Fate = Literal["good", "white", "art", "uncut", "smeared", "wrong side", "elsewhere"]
-FATES: tuple[Fate, ...] = ("good", "white", "art", "uncut", "smeared", "wrong side", "elsewhere")
+Fate = Literal["good", "white", "art", "uncut", "smeared", "wrong side", "elsewhere", "ring"]
+FATES: tuple[Fate, ...] = ("good", "white", "art", "uncut", "smeared", "wrong side", "elsewhere", "ring")
 
 _FIRST_SHEETS = (1, 20)  # the first is there at once, and a first score of sheets soon
 

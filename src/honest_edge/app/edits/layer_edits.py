@@ -11,14 +11,15 @@ from honest_edge.core.layers.sticker_rows import free_place, in_rows
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.layers import AS_DRAWN, Layer, Picture, Sticker
+from honest_edge.core.values.misregistration import strays_mm
 from honest_edge.core.values.specs import ArtSource
 
 _MOST_STICKERS = 120
 
 
 def ring_mm(job: Job) -> float:
-    """Return how far a sheet's colour keeps off a sticker's cut: as far as drifts, and what is seen."""
-    return round(job.drift_mm + job.visible_mm, 2)
+    """Return how far a sheet's colour keeps off a sticker's cut: as far as this bench strays, and what is seen."""
+    return round(strays_mm(job.misregistration) + job.visible_mm, 2)
 
 
 def place_for_sticker(

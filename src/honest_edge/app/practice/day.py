@@ -295,6 +295,7 @@ _FATE_WORDS: dict[Fate, str] = {
     "smeared": "smeared",
     "wrong side": "printed on the wrong side",
     "elsewhere": "cut elsewhere",
+    "ring": "with the sheet’s colour at the rim",
 }
 
 

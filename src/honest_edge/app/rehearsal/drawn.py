@@ -46,7 +46,7 @@ def drawn_copies(overview: Overview, staged: Staged, sheet: RehearsedSheet) -> l
         printed[:, 2] += middle
         fate = FATES[int(sheet.fates[number])]
         worst = None
-        if fate in ("white", "art"):
+        if fate in ("white", "art", "ring"):
             judge = staged.stage.judges[copy.design]
             worst = judge.worst(sheet.error, sheet.repeats_mm[number], copy.matrix)
         at = None if worst is None else tuple((printed[:, :2] @ worst[1] + printed[:, 2]).tolist())

@@ -11,10 +11,11 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from honest_edge.app.rehearsal.on_sheet import kiss_areas
 from honest_edge.app.results.design_result import DesignResult
 from honest_edge.app.results.overview import Overview
 from honest_edge.core.edge.art_edge import SEEN_CONTRAST
-from honest_edge.core.geometry.paths import Floats, rings_of
+from honest_edge.core.geometry.paths import Floats, as_multipolygon, rings_of
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.simulator.judge import Judge, StickerShape
 from honest_edge.simulator.rehearsal import Stage, StagedCopy
@@ -108,7 +109,15 @@ def sticker_shape(result: DesignResult) -> StickerShape:
         cut_points = cut_points[_touched(cut_points, inked) & _is_seen(result, cut_points)]
     else:
         detail_points = detail_points[_is_seen(result, detail_points)]
-    return StickerShape(cut_points=cut_points, ink=inked, detail_points=detail_points, enclosed=enclosed)
+    kiss = () if result.composed is None or result.stock is not None else _kiss(result)
+    return StickerShape(cut_points=cut_points, ink=inked, detail_points=detail_points, enclosed=enclosed, kiss=kiss)
+
+
+def _kiss(result: DesignResult) -> tuple[tuple[Floats, shapely.Geometry], ...]:
+    assert result.composed is not None
+    return tuple(
+        (_along(as_multipolygon(cut)), area) for cut, area in kiss_areas(result.composed, result.art_edge.stock)
+    )
 
 
 def _touched(points: Floats, inked: shapely.MultiPolygon) -> NDArray[np.bool_]:

@@ -10,6 +10,7 @@ from honest_edge.core.edge.art_edge import ArtEdge
 from honest_edge.core.edge.bleed import PrintArt
 from honest_edge.core.edge.contour import CutLines, InsetLoss
 from honest_edge.core.edge.forecast import Forecast
+from honest_edge.core.edge.kiss import KissCuts
 from honest_edge.core.edge.model import EdgeModel
 from honest_edge.core.edge.profile import EdgeProfile
 from honest_edge.core.imaging.background import Subject
@@ -41,6 +42,7 @@ class DesignResult:
         matte: what an earlier background removal left round the art.
         edge_looked_at: gives what the art looks like at its edge.
         inked: where ink lies.
+        kiss: the kiss cuts of stickers that lie on it; None where none do.
         model: the edge, ready for forecasts.
         forecast: of a sticker at the middle of the marks.
         reach_mm: how far ink reaches past the cut.
@@ -60,6 +62,7 @@ class DesignResult:
     art: PrintArt
     edge_looked_at: Callable[[], ArtEdge]
     inked: shapely.MultiPolygon
+    kiss: KissCuts | None
     model: EdgeModel
     edge: EdgeProfile
     forecast: Forecast

@@ -6,18 +6,21 @@ from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import replace
 
+import numpy as np
 import shapely
 
 from honest_edge.app.results.cache_keys import of_background, of_cut, shown_by
 from honest_edge.app.results.composed import Composed
 from honest_edge.app.results.declared_steps import Given, Step, Stepping, Steps
 from honest_edge.app.results.design_result import DesignResult
+from honest_edge.app.results.kissed import kissed
 from honest_edge.core.edge.art_edge import ArtEdge, art_edge_of
 from honest_edge.core.edge.bleed import PrintArt, carry_colour, printed_area
 from honest_edge.core.edge.cloth import on_stock
 from honest_edge.core.edge.contour import CutLines, InsetLoss, contour, inset_losses, joining_border_mm
 from honest_edge.core.edge.forecast import Forecast, farthest_mm
 from honest_edge.core.edge.forecast import forecast as forecast_of
+from honest_edge.core.edge.kiss import KissCuts
 from honest_edge.core.edge.model import EdgeModel, edge_model
 from honest_edge.core.edge.profile import EdgeProfile, profile
 from honest_edge.core.geometry.distance import reach_mm as reach_of
@@ -31,7 +34,7 @@ from honest_edge.core.outline.outline import Outline, outline_of
 from honest_edge.core.outline.trace import trace_sharp_and_blunt
 from honest_edge.core.proof import register
 from honest_edge.core.proof.design_checks import design_findings
-from honest_edge.core.proof.layer_checks import stack_findings
+from honest_edge.core.proof.layer_checks import ring_findings, stack_findings
 from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.findings import Finding
@@ -62,12 +65,9 @@ def given_of(
     shows = (*shown_by(design, job), artwork.width_px)
     edge, sheet = design.edge, job.sheet
     printed = on_stock(edge, sheet.stock)
-    asked = (job.misregistration, job.visible_mm, job.narrowest_mm, job.kept_clear_mm, job.drift_mm, sheet)
-    error, visible_mm, narrowest_mm, kept_clear_mm, drift_mm, _ = asked
-    rules = Job(
-        error=error, visible_mm=visible_mm, narrowest_mm=narrowest_mm, kept_clear_mm=kept_clear_mm, drift_mm=drift_mm,
-        sheet=sheet,
-    )  # fmt: skip
+    asked = (job.misregistration, job.visible_mm, job.narrowest_mm, job.kept_clear_mm, sheet)
+    error, visible_mm, narrowest_mm, kept_clear_mm, _ = asked
+    rules = Job(error=error, visible_mm=visible_mm, narrowest_mm=narrowest_mm, kept_clear_mm=kept_clear_mm, sheet=sheet)
     plain = {
         "background": of_background(design.outline),
         "threshold": design.outline.threshold,
@@ -236,6 +236,12 @@ def largest_mm(cut: CutLines, error: Misregistration, place: SheetPlace) -> floa
 
 
 @STEPS.step()
+def kiss(composed: Composed | None, artwork: Artwork, stock: Stock) -> KissCuts | None:
+    """The kiss cuts of stickers that lie on it; what is composed is known by its artwork."""
+    return None if composed is None else kissed(composed, stock)
+
+
+@STEPS.step()
 def model(
     outline: Outline,
     cut: CutLines,
@@ -245,10 +251,11 @@ def model(
     edge_by: EdgeRecipe,
     width_mm: float,
     largest_mm: float,
+    kiss: KissCuts | None,
 ) -> EdgeModel:
     """The edge, ready for forecasts."""
     rimmed = with_rim(art_edge, rim_rgb)
-    return edge_model(outline, cut, inked, rimmed, edge_by, width_mm=width_mm, largest_mm=largest_mm)
+    return edge_model(outline, cut, inked, rimmed, edge_by, width_mm=width_mm, largest_mm=largest_mm, kiss=kiss)
 
 
 @STEPS.step()
@@ -307,8 +314,12 @@ def findings(
     edge: EdgeProfile,
     forecast: Forecast,
     rules: Job,
+    composed: Composed | None,
 ) -> tuple[Finding, ...]:
     """What needs a look; of many designs an edit changes but one."""
+    if composed is not None:
+        corner_mm = np.array([composed.flat.left_mm, composed.flat.top_mm])
+        layer_findings = (*layer_findings, *ring_findings(design, forecast, corner_mm))
     return design_findings(
         design,
         artwork=artwork,
@@ -367,6 +378,7 @@ def result_of(stepping: Stepping, design: Design, composed: Composed | None, art
         art=of(art),
         edge_looked_at=_looked_at(stepping),
         inked=of(inked),
+        kiss=of(kiss),
         model=of(model),
         edge=of(edge),
         forecast=of(forecast),

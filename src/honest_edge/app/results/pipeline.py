@@ -156,7 +156,13 @@ class Pipeline:
         return contents
 
     def _as_sticker(self, result: DesignResult) -> Content:
-        return self._cache.get("sticker", (result.art, result.cut), lambda: sticker_content(result.art, result.cut))
+        model = result.model
+        own_ink = result.inked if model.is_inked else None
+        return self._cache.get(
+            "sticker",
+            (result.art, result.cut, model.is_inked, result.design.edge.detail),
+            lambda: sticker_content(result.art, result.cut, model.detail, own_ink),
+        )
 
     def plan(
         self,

@@ -18,8 +18,17 @@ if TYPE_CHECKING:
     from honest_edge.app.results.design_result import DesignResult
 
 
-def sticker_content(art: PrintArt, cut: CutLines) -> Content:
-    """Return a design as it lies on a sheet: what is printed of it, and its kiss cut, round the print's middle."""
+def sticker_content(
+    art: PrintArt, cut: CutLines, detail: shapely.MultiPolygon, own_ink: shapely.MultiPolygon | None
+) -> Content:
+    """Return a design as it lies on a sheet: what is printed of it, and its kiss cut, round the print's middle.
+
+    Args:
+        art: what is printed.
+        cut: its own cut.
+        detail: what of it must not be cut.
+        own_ink: where its ink lies, where that reaches its cut; None for a border of bare stock.
+    """
     pixels = art.pixels
     height, width = pixels.shape[:2]
     if art.ink_area is not None:
@@ -29,8 +38,18 @@ def sticker_content(art: PrintArt, cut: CutLines) -> Content:
     middle = np.array([art.left_mm + width * art.pixel_mm / 2, art.top_mm + height * art.pixel_mm / 2])
     back = np.array([[1, 0, -middle[0]], [0, 1, -middle[1]]])
     lines = tuple(CutPath(kind="kiss", curve=curve.placed(back)) for curve in cut.curves)
-    area = as_multipolygon(shapely.transform(cut.enclosed, lambda points: points - middle))
-    return Content(area=area, pixels=pixels, pixel_mm=art.pixel_mm, lines=(*lines, *_placed_lines(cut, back)))
+
+    def here(area: shapely.MultiPolygon) -> shapely.MultiPolygon:
+        return as_multipolygon(shapely.transform(area, lambda points: points - middle))
+
+    return Content(
+        area=here(cut.enclosed),
+        pixels=pixels,
+        pixel_mm=art.pixel_mm,
+        lines=(*lines, *_placed_lines(cut, back)),
+        detail=here(detail),
+        own_ink=None if own_ink is None else here(own_ink),
+    )
 
 
 def in_layers_frame(result: DesignResult) -> shapely.MultiPolygon:

@@ -18,6 +18,7 @@ import numpy as np
 import scipy  # loads its parts when they are used: while other designs are computed already
 
 from honest_edge.core.edge.model import EdgeModel
+from honest_edge.core.geometry.distance import DistanceField
 from honest_edge.core.geometry.error_map import linear_part, moves
 from honest_edge.core.geometry.paths import Floats, cos_sin
 from honest_edge.core.values.lazy import lazy_property
@@ -66,6 +67,7 @@ class Forecast:
     Attributes:
         white_mm, art_mm: (k, j) by how much white, or lost detail, exceeds what is not seen, for every direction
             and distance; negative is clean.
+        kiss_mm: the same of what the kiss cuts of stickers on a sheet take along; None without such.
         radii: (j,) the distances, in standard deviations.
         dimension: of the space that the directions fill: 0 where nothing varies, else 1 or 2.
         starts, steps: (k, 5) for every direction the error at distance 0, and what a unit of distance adds: shift x and
@@ -79,6 +81,7 @@ class Forecast:
 
     white_mm: Floats
     art_mm: Floats
+    kiss_mm: Floats | None
     radii: Floats
     dimension: int
     starts: Floats
@@ -107,7 +110,7 @@ class Forecast:
     @property
     def uncertainty(self) -> float:
         """Half the width of the range that the share lies in: from the resolution and from the directions."""
-        worst = np.maximum(self.white_mm, self.art_mm)
+        worst = self._worst
         known = (self._share(worst - RESOLUTION_MM) - self._share(worst + RESOLUTION_MM)) / 2
         if not self.is_sampled:
             return known
@@ -116,7 +119,31 @@ class Forecast:
 
     def share_with(self, *, bleed_mm: float = 0.0, outward_mm: float = 0.0) -> float:
         """Return the share with so much more bleed and a cut so much farther out (negative: inward), ink as it is."""
-        return self._share(np.maximum(self.white_mm - bleed_mm + outward_mm, self.art_mm - outward_mm))
+        return self._share(self._with_kiss(np.maximum(self.white_mm - bleed_mm + outward_mm, self.art_mm - outward_mm)))
+
+    @property
+    def share_rim_clean(self) -> float:
+        """Share whose own rim is clean, whatever becomes of stickers that lie on it."""
+        return self._share(np.maximum(self.white_mm, self.art_mm))
+
+    @property
+    def share_kiss_clean(self) -> float:
+        """Share of sheets of which every sticker's kiss cut stays clean, whatever becomes of the sheet's own rim."""
+        return 1.0 if self.kiss_mm is None else self._share(self.kiss_mm)
+
+    def ring_needed_mm(self, ring_mm: float, share: float) -> float:
+        """Return how wide the rings have to be, which are so wide, for a share of sheets whose kiss cuts are clean.
+
+        A ring that is wider by a distance keeps the sheet's colour off by as much more.
+        """
+        return ring_mm if self.kiss_mm is None else ring_mm + max(0.0, self._quantile(self.kiss_mm, share))
+
+    @property
+    def _worst(self) -> Floats:
+        return self._with_kiss(np.maximum(self.white_mm, self.art_mm))
+
+    def _with_kiss(self, excess: Floats) -> Floats:
+        return excess if self.kiss_mm is None else np.maximum(excess, self.kiss_mm)
 
     def share_without_loss_at(self, outward_mm: float) -> float:
         """Return ``share_without_loss`` with the cut so much farther out."""
@@ -131,7 +158,7 @@ class Forecast:
 
     def likely_worst(self, of: int = 20) -> Drift:
         """Return the displacement of the likely worst of so many stickers."""
-        worst = np.maximum(self.white_mm, self.art_mm)
+        worst = self._worst
         limit = self._quantile(worst, 1 - 1 / of)
         late = np.where(worst >= limit - 1e-9, self.radii[None], np.inf)
         direction, step = np.unravel_index(int(late.argmin()), late.shape)
@@ -188,11 +215,14 @@ def forecast(
     radii = np.zeros(1)
     if dimension:
         radii = _radii(dimension, freedom, fineness.steps)
-    white = _excess(model.cut_points, model, place, starts, steps, radii, outward=True)
-    art = _excess(model.detail_points, model, place, starts, steps, radii, outward=False)
+    aims = (place, starts, steps, radii)
+    white = _excess(model.cut_points, model.ink, model.middle, *aims, outward=True)
+    art = _excess(model.detail_points, model.cut, model.middle, *aims, outward=False)
+    kiss = None if model.room is None else _excess(model.kiss_points, model.room, model.middle, *aims, outward=True)
     return Forecast(
         white_mm=white - visible_mm,
         art_mm=art - visible_mm,
+        kiss_mm=None if kiss is None else kiss - visible_mm,
         radii=radii,
         dimension=dimension,
         starts=starts,
@@ -224,10 +254,12 @@ def drawn_errors(error: Misregistration, random: np.random.Generator, count: int
 
 def excess_of(model: EdgeModel, place: SheetPlace, drawn: Floats, *, every: int = 1) -> Floats:
     """Return (n,) how far white or lost detail reaches at most under each of (n, 5) drawn errors."""
-    still, nought = np.zeros_like(drawn), np.zeros(1)
-    white = _excess(model.cut_points[::every], model, place, drawn, still, nought, outward=True)
-    art = _excess(model.detail_points[::every], model, place, drawn, still, nought, outward=False)
-    return np.asarray(np.maximum(white, art)[:, 0])
+    aims = (place, drawn, np.zeros_like(drawn), np.zeros(1))
+    white = _excess(model.cut_points[::every], model.ink, model.middle, *aims, outward=True)
+    worst = np.maximum(white, _excess(model.detail_points[::every], model.cut, model.middle, *aims, outward=False))
+    if model.room is not None:
+        worst = np.maximum(worst, _excess(model.kiss_points[::every], model.room, model.middle, *aims, outward=True))
+    return np.asarray(worst[:, 0])
 
 
 def farthest_mm(error: Misregistration, size_mm: float, place: SheetPlace) -> float:
@@ -285,13 +317,20 @@ def _moves(points: Floats, middle: Floats, place: SheetPlace) -> Floats:
 
 
 def _excess(
-    points: Floats, model: EdgeModel, place: SheetPlace, starts: Floats, steps: Floats, radii: Floats, *, outward: bool
+    points: Floats,
+    field: DistanceField,
+    middle: Floats,
+    place: SheetPlace,
+    starts: Floats,
+    steps: Floats,
+    radii: Floats,
+    *,
+    outward: bool,
 ) -> Floats:
-    """Return (k, j): the greatest distance from ink of any place of the cut, or from the cut of any detail."""
+    """Return (k, j): the greatest distance from an area of any place that moves with the cut, or against it."""
     if len(points) == 0:
         return np.full((len(steps), len(radii)), -_PLENTY)
-    field, sign = (model.ink, 1.0) if outward else (model.cut, -1.0)
-    moves = _moves(points, model.middle, place).astype(np.float32) * np.float32(sign)
+    moves = _moves(points, middle, place).astype(np.float32) * np.float32(1.0 if outward else -1.0)
     places, paces = points.astype(np.float32), radii.astype(np.float32)
     found = np.empty((len(steps), len(radii)))
     most = max(1, 600_000 // (len(points) * len(radii)))

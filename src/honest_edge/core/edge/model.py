@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 import shapely
 
 from honest_edge.core.edge.art_edge import SEEN_CONTRAST, ArtEdge, detail_inside
 from honest_edge.core.edge.contour import CutLines
+from honest_edge.core.edge.kiss import KissCuts
 from honest_edge.core.geometry.corners import resample
 from honest_edge.core.geometry.distance import DistanceField, distance_field
 from honest_edge.core.geometry.paths import Floats, as_multipolygon, rings_of
@@ -27,6 +28,8 @@ _STEP_MM = (0.12, 0.5)
 _MOST_NODES = 800_000  # of a distance field, near the boundary
 _NOWHERE = np.empty((0, 2))
 _LEAST_REACH_MM, _MOST_REACH_MM = 2.0, 14.0
+_MOST_RING_REACH_MM = 4.0
+"""Rings are mended by less; what strays farther is past them anyway."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -42,6 +45,9 @@ class EdgeModel:
         detail: what must not be cut.
         is_inked: whether ink reaches the cut as planned; if not, bare stock runs round the art as a border.
         border_mm: typical width of that border; 0 where ink reaches the cut.
+        kiss_points: (k, 2) places of the kiss cuts of stickers that lie on it.
+        room: distances from where those may come to lie; None without such stickers.
+        ring_mm: the narrowest ring round one of them.
     """
 
     cut_points: Floats
@@ -52,6 +58,9 @@ class EdgeModel:
     detail: shapely.MultiPolygon
     is_inked: bool
     border_mm: float
+    kiss_points: Floats = field(default_factory=lambda: _NOWHERE)
+    room: DistanceField | None = None
+    ring_mm: float = 0.0
 
 
 def edge_model(
@@ -63,6 +72,7 @@ def edge_model(
     *,
     width_mm: float,
     largest_mm: float,
+    kiss: KissCuts | None = None,
 ) -> EdgeModel:
     """Return the model of a design's edge.
 
@@ -74,18 +84,19 @@ def edge_model(
         recipe: the school and the strokes by hand that guard or spare detail.
         width_mm: the picture's width, the unit of those strokes.
         largest_mm: the greatest displacement that will be asked for.
+        kiss: the kiss cuts of stickers that lie on it.
     """
     enclosed, border_mm = cut.enclosed, max(0.0, recipe.signed_offset_mm)
     reach = min(max(_LEAST_REACH_MM, largest_mm + 0.5, border_mm + 1.0), _MOST_REACH_MM)
-    field = _fields(enclosed, cut.length_mm, reach, largest_mm)
+    field_of = _fields(enclosed, cut.length_mm, reach, largest_mm)
     points = _cut_points(cut)
-    ink = field(ink_area, _NOWHERE)
+    ink = field_of(ink_area, _NOWHERE)
     touched = ink.at(points[:, 0], points[:, 1]) <= TOUCHING_MM
     is_inked = bool(touched.mean() > 0.5)
     seen = touched & (art_edge.contrast_at(points) >= SEEN_CONTRAST) if is_inked else np.zeros(len(points), bool)
     points = _thinned(points[seen])
     if len(points):
-        ink = field(ink_area, points, TOUCHING_MM)
+        ink = field_of(ink_area, points, TOUCHING_MM)
     if is_inked:
         detail = detail_inside(art_edge, enclosed, recipe.detail, width_mm)
         places = _boundary_points(detail)
@@ -93,7 +104,7 @@ def edge_model(
         detail = outline.area
         places = _boundary_points(detail)
         places = places[art_edge.contrast_at(places) >= SEEN_CONTRAST]
-    cut_field = field(enclosed, places)
+    cut_field = field_of(enclosed, places)
     if len(places):
         away = cut_field.at(places[:, 0], places[:, 1])
         places = _thinned(places[(away > 0.02 - reach) & (away < reach)])
@@ -107,6 +118,9 @@ def edge_model(
         detail=detail,
         is_inked=is_inked,
         border_mm=0.0 if is_inked else border_mm,
+        kiss_points=_NOWHERE if kiss is None else kiss.points,
+        room=None if kiss is None else _room_field(kiss, largest_mm),
+        ring_mm=0.0 if kiss is None else kiss.ring_mm,
     )
 
 
@@ -125,6 +139,17 @@ def _fields(
         )
 
     return field
+
+
+def _room_field(kiss: KissCuts, largest_mm: float) -> DistanceField:
+    """Return distances from where kiss cuts may be: finer than those of a rim, for rings are narrow."""
+    left, top, right, bottom = kiss.room.bounds
+    reach = min(max(_LEAST_REACH_MM, largest_mm + 0.5), _MOST_RING_REACH_MM)
+    step = max(_STEP_MM[0], math.sqrt((right - left + 2 * reach) * (bottom - top + 2 * reach) / _MOST_NODES))
+    box = (left - reach, top - reach, right + reach, bottom + reach)
+    return distance_field(
+        kiss.room, box, reach_mm=reach, step_mm=step, asked=kiss.points, within_mm=min(largest_mm, reach)
+    )
 
 
 def _cut_points(cut: CutLines) -> Floats:

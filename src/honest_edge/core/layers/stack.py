@@ -40,6 +40,8 @@ class Content:
         lines: what a sticker is cut along.
         unfattened: letters as the font has them, where thin strokes were thickened.
         looks_like: what a picture's whole rectangle was kept for, unasked.
+        detail: what of a sticker must not be cut; None for anything else.
+        own_ink: a sticker's print, where it reaches its cut; None where bare stock runs round its art.
     """
 
     area: shapely.MultiPolygon
@@ -51,6 +53,8 @@ class Content:
     lines: tuple[CutPath, ...] = ()
     unfattened: shapely.MultiPolygon | None = None
     looks_like: Likeness | None = None
+    detail: shapely.MultiPolygon | None = None
+    own_ink: shapely.MultiPolygon | None = None
 
     @property
     def whole(self) -> shapely.MultiPolygon:

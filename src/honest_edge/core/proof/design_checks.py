@@ -439,17 +439,17 @@ def _of_cloth(design: Design, stock: Stock) -> Iterator[Finding]:
 
 def _of_drift(design: Design, edge: EdgeProfile, expected: Forecast, job: Job) -> Iterator[Finding]:
     weak_places = edge.weak_places(job.misregistration, expected.place, job.visible_mm)
-    if expected.share_clean >= ENOUGH_CLEAN or not weak_places:
+    if expected.share_rim_clean >= ENOUGH_CLEAN or not weak_places:
         return
     worst, change = weak_places[0], smallest_change(expected, design.edge, ENOUGH_CLEAN)
     trouble = f"{job.sheet.stock.bare_name} shows" if worst.trouble == "white" else "the art is cut"
     yield register.DRIFT.found(
         _subject(design),
-        f"{100 * expected.share_clean:.1f} % of the stickers are expected clean; {trouble} most at "
+        f"{100 * expected.share_rim_clean:.1f} % of the stickers are expected clean; {trouble} most at "
         f"{worst.along_mm:.0f} mm along the cut, where there is room for {worst.room_mm:.2f} mm",
         "carry colour farther past the cut" if worst.trouble == "white" else "move the cut away from the art",
         places=[_at(place.x_mm, place.y_mm) for place in weak_places[:_MOST_PLACES]],
-        measured=Quantity(value=100 * expected.share_clean, unit="%"),
+        measured=Quantity(value=100 * expected.share_rim_clean, unit="%"),
         needed=Quantity(value=100 * ENOUGH_CLEAN, unit="%"),
         fix=None if change is None else Fix(words=change_words(design.edge, change), design=design.key, edge=change),
     )

@@ -128,3 +128,18 @@ def within_mm(error: Misregistration) -> float:
     """Return the distance that an unbiased error of this spread keeps to 19 times of 20, at the marks' middle."""
     square = (error.shift_x_mm.spread**2 + error.shift_y_mm.spread**2) / 2 + error.repeat_mm**2
     return error.standing_out(1 - WITHIN_SHARE) * math.sqrt(square)
+
+
+def strays_mm(error: Misregistration, place: SheetPlace = MARKS_MIDDLE) -> float:
+    """Return the distance that 19 of 20 cuts keep from where they are meant at a place of the sheet.
+
+    The average error there, and as much round it as the distance of two normal terms keeps (as ``within_mm``).
+    """
+    parts = (error.shift_x_mm, error.shift_y_mm, error.rotation_deg, error.scale_x_percent, error.scale_y_percent)
+    moves = moves_at(place.x_mm, place.y_mm)
+    mean, square = [0.0, 0.0], error.repeat_mm**2
+    for part, unit, move in zip(parts, UNITS, moves, strict=True):
+        for axis in (0, 1):
+            mean[axis] += part.bias * unit * move[axis]
+            square += (part.spread * unit * move[axis]) ** 2 / 2
+    return math.hypot(*mean) + error.standing_out(1 - WITHIN_SHARE) * math.sqrt(square)
