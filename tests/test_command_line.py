@@ -35,10 +35,16 @@ COMMANDS = {
         "--leave": ("ppi=small on purpose", "ppi=", "nothing=x"),
     },
     "check": {"--json": ("c.json", "."), "--force": (None,)},
+    "cut": {
+        "--to": ("cut.txt", ".", "tcp://127.0.0.1:1", "tcp://x", "serial:none", "ftp://x"),
+        "--language": ("hpgl", "gcode", "x"),
+        "--sheet": ("1", "0", "x"), "--use": ("Roll plotter", "none.toml"), "--aligned": ("text.png", "none.json"),
+        "--unaligned": (None,), "--from": ("1", "0", "9999"), "--yes": (None,),
+    },
     "plan": {"--good": ("4", "-1", "x"), "--assurance": ("95%", "200%", "x"), "--carriers": ("2", "0", "x")},
     "rehearse": {"--sheets": ("2", "0", "1e9", "x"), "--seed": ("1", "x"), "--json": ("r.json", ".")},
 }  # fmt: skip
-FILES = {"check": "job.hedge", "plan": "job.hedge", "rehearse": "job.hedge"}
+FILES = {"check": "job.hedge", "cut": "job.hedge", "plan": "job.hedge", "rehearse": "job.hedge"}
 ODD = ("disc.png", "none.png", "text.png", ".", "empty.hedge", "odd\udce9.png", "")
 
 

@@ -14,7 +14,9 @@ PAGE = Path(__file__).parents[1] / "packaging" / "honest-edge.1"
 
 def _operand(command: argparse.ArgumentParser) -> str:
     """Return what a command is given besides options."""
-    named = next(action for action in command._actions if not action.option_strings)
+    named = next((action for action in command._actions if not action.option_strings), None)
+    if named is None:
+        return ""
     many = " ..." if named.nargs == "+" else ""
     return f"\\fI{str(named.metavar or named.dest).lower()}\\fR{many}"
 

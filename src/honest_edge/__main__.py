@@ -5,7 +5,7 @@ from __future__ import annotations
 import os
 import sys
 
-COMMANDS = ("outline", "prepare", "profile", "check", "rehearse", "plan", "bench", "book")
+COMMANDS = ("outline", "prepare", "profile", "check", "rehearse", "plan", "cut", "cutter", "bench", "book")
 """What needs no window; the window in turn does not load what they need."""
 
 

@@ -109,10 +109,10 @@ def test_a_sheet_of_stickers_is_spread_and_cut_in_two_kinds(with_some_of_the_dem
     panel.take((stickers[0].key,))
     type_into(panel.fields.controls["gap_mm"], "0.1 mm")
     settle(window)
-    assert "kiss cut that may drift" in panel.findings.words
+    assert "expected with every kiss cut clean" in panel.findings.words
     assert window.path_bar.buttons["edge"].state == "look"
     visit(window, "edge")
-    assert "kiss cut that may drift" in window.stations["edge"].panel.findings.words
+    assert "expected with every kiss cut clean" in window.stations["edge"].panel.findings.words
     visit(window, "art")
     # gone from the job, gone from the sheet: said, not silently dropped
     window.document.edit(window.document.job.without(stickers[1].sticker.design), "remove")

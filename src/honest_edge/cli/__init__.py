@@ -10,6 +10,8 @@ from typing import NoReturn
 from honest_edge.cli.bench import about_bench, add_bench
 from honest_edge.cli.book import about_book, add_book
 from honest_edge.cli.check import about_check, add_check
+from honest_edge.cli.cut import about_cut, add_cut
+from honest_edge.cli.cutter import about_cutter, add_cutter
 from honest_edge.cli.outline import about_outline, add_outline
 from honest_edge.cli.plan import about_plan, add_plan
 from honest_edge.cli.prepare import about_prepare, add_prepare
@@ -38,6 +40,8 @@ def parser() -> argparse.ArgumentParser:
     add_check(commands.add_parser("check", formatter_class=as_written, **about_check()))
     add_rehearse(commands.add_parser("rehearse", formatter_class=as_written, **about_rehearse()))
     add_plan(commands.add_parser("plan", formatter_class=as_written, **about_plan()))
+    add_cut(commands.add_parser("cut", formatter_class=as_written, **about_cut()))
+    add_cutter(commands.add_parser("cutter", formatter_class=as_written, **about_cutter()))
     add_bench(commands.add_parser("bench", formatter_class=as_written, **about_bench()))
     add_book(commands.add_parser("book", formatter_class=as_written, **about_book()))
     return top

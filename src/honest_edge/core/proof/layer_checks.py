@@ -164,7 +164,7 @@ def ring_findings(design: Design, expected: Forecast, corner_mm: np.ndarray) -> 
     can_be = needed_mm <= _WIDEST_RING_MM
     yield register.RING.found(
         Subject(kind="design", design=design.key),
-        f"{100 * share:.0f} % of the sheets are expected with every kiss cut clean: the rings are {least_mm:g} mm wide",
+        f"{100 * share:.0f} % of the sheets are expected with every kiss cut clean, with rings of {least_mm:g} mm",
         f"rings of {needed_mm:g} mm are clean on 95 % of them; or measure the bench and find that it strays less"
         if can_be
         else "no ring is wide enough on this bench: measure it, and set the cutter right first",

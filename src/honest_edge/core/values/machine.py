@@ -68,6 +68,35 @@ class LineUses:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class DirectUse:
+    """How a machine that is spoken to directly lifts and lowers its blade, in G-code.
+
+    Attributes:
+        blade: by its third axis, by the spindle word of a servo, or a laser by its power.
+        up_mm, down_mm: height of the axis while it travels, and while it cuts.
+        plunge_mm_s: how fast it goes down.
+        up_s, down_s: spindle words of a servo; the second is a laser's power.
+        settle_s: how long a servo takes.
+    """
+
+    blade: Literal["z", "servo", "laser"] = "z"
+    up_mm: float = 3.0
+    down_mm: float = -0.3
+    plunge_mm_s: float = 5.0
+    up_s: float = 0.0
+    down_s: float = 90.0
+    settle_s: float = 0.15
+
+    def __post_init__(self) -> None:
+        check_range("height of travel", self.up_mm, 0.1, 100)
+        check_range("height of the cut", self.down_mm, -20, 0.1)
+        check_range("speed of going down", self.plunge_mm_s, 0.1, 100, "mm/s")
+        for word in (self.up_s, self.down_s):
+            check_range("spindle word", word, 0, 100_000, "")
+        check_range("time that a servo takes", self.settle_s, 0, 10, "s")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Machine:
     """A cutting machine.
 
@@ -86,6 +115,7 @@ class Machine:
         compensates: whether the files lead the tip round corners; if not, the machine does.
         overcut_mm: how far a closed cut runs past its start.
         finds_marks: whether its reader finds the marks; if not, the hand sets the blade over them.
+        direct: how its blade is lifted and lowered where it is spoken to directly.
     """
 
     name: str = "Desktop cutter"
@@ -103,6 +133,7 @@ class Machine:
     compensates: bool = False
     overcut_mm: float = 0.0
     finds_marks: bool = True
+    direct: DirectUse = DirectUse()
 
     def __post_init__(self) -> None:
         check_name("machine", self.name)

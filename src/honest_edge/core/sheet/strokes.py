@@ -1,0 +1,99 @@
+"""What a blade does to one sheet, stroke by stroke, and the same in a machine's own frame."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from honest_edge.core.geometry.paths import CurveRing, Floats
+from honest_edge.core.values.errors import BlockedError
+from honest_edge.core.values.machine import Machine
+from honest_edge.core.values.specs import LineKind
+
+_TOLERANCE_MM = 0.01
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Stroke:
+    """One line with the blade down.
+
+    Attributes:
+        kind: which kind of line.
+        pen: the tool that the machine's profile names for it.
+        points: (n, 2) millimetres; of a sheet x right and y down from its top left, of a machine y upward.
+    """
+
+    kind: LineKind
+    pen: int
+    points: Floats
+
+    @property
+    def length_mm(self) -> float:
+        """How long it is."""
+        return float(np.hypot(*np.diff(self.points, axis=0).T).sum())
+
+
+def strokes(cuts: Mapping[LineKind, Sequence[CurveRing]], machine: Machine) -> tuple[Stroke, ...]:
+    """Return the strokes of a sheet in order: each kind of line as often as it has passes."""
+    made: list[Stroke] = []
+    for kind, rings in cuts.items():
+        use = machine.lines[kind]
+        once = [Stroke(kind=kind, pen=use.pen, points=_closed(ring)) for ring in rings]
+        made += once * use.passes
+    return tuple(made)
+
+
+def _closed(ring: CurveRing) -> Floats:
+    points = ring.flattened(_TOLERANCE_MM)
+    return np.vstack([points, points[:1]]) if ring.closed else points
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Seat:
+    """How a sheet lies in a machine: p = shift + turn (x, height - y), x right and y up, millimetres.
+
+    Attributes:
+        turn_rad: counter-clockwise, seen from above.
+        scale: of the machine's millimetres against the sheet's.
+        shift_mm: where the sheet's bottom left lies.
+    """
+
+    turn_rad: float = 0.0
+    scale: float = 1.0
+    shift_mm: tuple[float, float] = (0.0, 0.0)
+
+    def placed(self, points: Floats, height_mm: float) -> Floats:
+        """Return (n, 2) places of a sheet of this height in the machine's frame."""
+        upward = np.column_stack([points[:, 0], height_mm - points[:, 1]])
+        cos, sin = self.scale * np.cos(self.turn_rad), self.scale * np.sin(self.turn_rad)
+        return np.asarray(upward @ np.array([[cos, sin], [-sin, cos]]) + self.shift_mm)
+
+
+def seated(made: Sequence[Stroke], seat: Seat, height_mm: float, machine: Machine) -> tuple[Stroke, ...]:
+    """Return the strokes of a sheet in the machine's frame.
+
+    Raises:
+        BlockedError: one leaves the area that the machine cuts; says by how much.
+    """
+    there = tuple(replace(one, points=seat.placed(one.points, height_mm)) for one in made)
+    if not there:
+        raise BlockedError("There is nothing to cut on this sheet")
+    points = np.concatenate([one.points for one in there])
+    low, high = points.min(0), points.max(0)
+    reach = np.array([machine.width_mm, machine.length_mm])
+    beyond = float(np.max(np.maximum(-low, high - reach)))
+    if beyond > 0.005:
+        raise BlockedError(
+            f"The cut goes {beyond:.1f} mm beyond the {machine.width_mm:g} × {machine.length_mm:g} mm that "
+            f"“{machine.name}” cuts: lay the sheet farther in, or take a larger machine"
+        )
+    return there
+
+
+def box_of(there: Sequence[Stroke]) -> tuple[float, float, float, float]:
+    """Return left, bottom, right and top of strokes in a machine's frame."""
+    points = np.concatenate([one.points for one in there])
+    low, high = points.min(0), points.max(0)
+    return float(low[0]), float(low[1]), float(high[0]), float(high[1])

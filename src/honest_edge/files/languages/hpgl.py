@@ -1,0 +1,48 @@
+"""HP-GL: the graphics language of pen plotters.
+
+Commands as in Hewlett-Packard, "7475A Graphics Plotter: Interfacing and Programming Manual" (07475-90001, 1983): IN,
+SP, PA, PU and PD with absolute places in plotter units of 0.025 mm, y upward; from memory. "ESC . K" of the same manual
+(device control: abort graphics) empties the buffer.
+"""
+
+from __future__ import annotations
+
+import itertools
+
+from honest_edge.core.sheet.strokes import Stroke
+from honest_edge.core.values.machine import Machine
+from honest_edge.files.languages.language import Language
+
+UNITS_PER_MM = 40
+_MOST_PAIRS = 40  # in one command: buffers of old plotters are short
+
+
+def _opening(_machine: Machine) -> list[str]:
+    return ["IN;", "PA;", "PU;"]
+
+
+def _stroke(one: Stroke, _machine: Machine, pen: int) -> list[str]:
+    units = [(round(x * UNITS_PER_MM), round(y * UNITS_PER_MM)) for x, y in one.points.tolist()]
+    path = [units[0], *(unit for before, unit in itertools.pairwise(units) if unit != before)]
+    if len(path) < 2:
+        return []
+    lines = [] if one.pen == pen else [f"SP{one.pen};"]
+    lines.append(f"PU{path[0][0]},{path[0][1]};")
+    for start in range(1, len(path), _MOST_PAIRS):
+        lines.append("PD" + ",".join(f"{x},{y}" for x, y in path[start : start + _MOST_PAIRS]) + ";")
+    return [*lines, "PU;"]
+
+
+def _closing(_machine: Machine) -> list[str]:
+    return ["PU0,0;", "SP0;"]
+
+
+HPGL = Language(
+    title="HP-GL",
+    suffix=".hpgl",
+    opening=_opening,
+    stroke=_stroke,
+    closing=_closing,
+    stop=b"\x1b.K;PU;",
+    answers=False,
+)

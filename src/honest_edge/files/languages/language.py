@@ -1,0 +1,45 @@
+"""What a machine's language is: text for what a blade does, and how the machine answers."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from honest_edge.core.sheet.strokes import Stroke
+from honest_edge.core.values.machine import Machine
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Language:
+    """A command language.
+
+    Attributes:
+        title: what it is called.
+        suffix: how its files end.
+        opening: lines before the first stroke; they move nothing but lift the blade.
+        stroke: lines of one stroke, which begin and end with the blade up.
+        closing: lines after the last stroke: the blade up, and back to the corner.
+        stop: bytes that stop the machine at once, past everything that waits.
+        answers: whether it answers each line with "ok" or what is wrong.
+        line_end: what ends a line.
+    """
+
+    title: str
+    suffix: str
+    opening: Callable[[Machine], list[str]]
+    stroke: Callable[[Stroke, Machine, int], list[str]]
+    closing: Callable[[Machine], list[str]]
+    stop: bytes
+    answers: bool
+    line_end: bytes = b"\n"
+
+
+def whole_file(language: Language, there: tuple[Stroke, ...], machine: Machine) -> bytes:
+    """Return a file that holds all of a sheet."""
+    lines = language.opening(machine)
+    pen = 0
+    for one in there:
+        lines += language.stroke(one, machine, pen)
+        pen = one.pen
+    lines += language.closing(machine)
+    return b"".join(line.encode("ascii") + language.line_end for line in lines)

@@ -1,0 +1,160 @@
+"""Sends a cut to a machine, stroke by stroke, and knows at every moment what was surely cut and what perhaps.
+
+With a language that answers, as many bytes are under way as the controller's buffer holds, and each "ok" frees those of
+the oldest line: character counting, as open controllers ask for it. Where nothing answers the way itself holds back.
+"""
+
+from __future__ import annotations
+
+import re
+from collections import deque
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from honest_edge.core.sheet.strokes import Stroke
+from honest_edge.core.values.errors import DeviceError
+from honest_edge.core.values.machine import Machine
+from honest_edge.files.languages.language import Language
+from honest_edge.files.ways import Way
+
+_BUFFER_BYTES = 120  # controllers of this kind hold 128; one line that is only half there holds up the rest
+_SILENT_S = 20.0
+_GREETING_S = 0.3
+_WRONG = re.compile(r"(error|alarm)\b", re.IGNORECASE)
+
+
+class CutStoppedError(DeviceError):
+    """Cutting ended before its end.
+
+    Attributes:
+        sure: how many strokes were surely cut.
+        perhaps: how many more were perhaps begun.
+    """
+
+    def __init__(self, message: str, sure: int, perhaps: int) -> None:
+        super().__init__(message)
+        self.sure, self.perhaps = sure, perhaps
+
+
+@dataclass(slots=True)
+class _Sent:
+    """A line under way: how many bytes it is, and the stroke that ends with it; -1 where none does."""
+
+    size: int
+    ends: int
+
+
+class CutSender:
+    """One cut on its way."""
+
+    def __init__(self, way: Way, language: Language, machine: Machine, *, silent_s: float | None = None) -> None:
+        self._way, self._language, self._machine = way, language, machine
+        self._silent_s = _SILENT_S if silent_s is None else silent_s
+        self._under_way: deque[_Sent] = deque()
+        self._heard = b""
+        self.begun = self.done = self._first = 0
+
+    def send(
+        self,
+        there: Sequence[Stroke],
+        *,
+        first: int = 0,
+        told: Callable[[int], object] = lambda _done: None,
+        is_stopped: Callable[[], bool] = lambda: False,
+    ) -> None:
+        """Send strokes in the machine's frame.
+
+        Args:
+            there: all of a sheet.
+            first: the stroke to begin with, from 0.
+            told: told how many strokes are done, after each.
+            is_stopped: asked before each line.
+
+        Raises:
+            CutStoppedError: the machine is gone, silent, says that something is wrong, or ``is_stopped`` said so; the
+                blade was lifted as far as that can be said to it.
+        """
+        self.begun = self.done = self._first = first
+        try:
+            self._greet()
+            for line in self._language.opening(self._machine):
+                self._line(line, -1, told)
+                self._drain(told, 0)  # nothing has moved yet: who does not answer now never gets to cut
+            pen = 0
+            for number in range(first, len(there)):
+                lines = self._language.stroke(there[number], self._machine, pen)
+                pen, self.begun = there[number].pen, number + 1
+                for index, line in enumerate(lines):
+                    if is_stopped():
+                        raise DeviceError("It was stopped")
+                    self._line(line, number if index == len(lines) - 1 else -1, told)
+                if not self._language.answers or not lines:
+                    self._end(number, told)
+            for line in self._language.closing(self._machine):
+                self._line(line, -1, told)
+            self._drain(told, 0)
+        except BaseException as error:
+            self._stop()
+            if not isinstance(error, (DeviceError, KeyboardInterrupt)):
+                raise
+            words = "It was stopped" if isinstance(error, KeyboardInterrupt) else str(error).rstrip(".")
+            raise CutStoppedError(words, self.done, self.begun - self.done) from None
+
+    def _greet(self) -> None:
+        """Hear what a controller says of itself when a way to it is opened; that is no answer to anything."""
+        if self._language.answers and self._way.hears:
+            while self._way.read(_GREETING_S):
+                pass
+
+    def _line(self, line: str, ends: int, told: Callable[[int], object]) -> None:
+        data = line.encode("ascii") + self._language.line_end
+        if self._language.answers:
+            self._drain(told, _BUFFER_BYTES - len(data))
+            self._under_way.append(_Sent(len(data), ends))
+        self._way.write(data)
+
+    def _drain(self, told: Callable[[int], object], room: int) -> None:
+        """Wait until no more than so many bytes are under way."""
+        while self._under_way and sum(sent.size for sent in self._under_way) > max(0, room):
+            self._hear(told)
+
+    def _hear(self, told: Callable[[int], object]) -> None:
+        if not self._way.hears:
+            while self._under_way:
+                self._answered(told)
+            return
+        data = self._way.read(self._silent_s)
+        if not data:
+            raise DeviceError(
+                f"{self._way.name} has answered nothing for {self._silent_s:.0f} s: is {self._language.title} its "
+                "language, and the speed right?"
+            )
+        *lines, self._heard = (self._heard + data).split(b"\n")
+        for line in lines:
+            self._take(line.decode("ascii", "replace").strip(), told)
+
+    def _take(self, answer: str, told: Callable[[int], object]) -> None:
+        if answer == "ok":
+            if not self._under_way:
+                raise DeviceError(f"{self._way.name} answers more often than it was asked")
+            self._answered(told)
+        elif _WRONG.match(answer):
+            raise DeviceError(f"{self._way.name} says “{answer[:60]}”")
+        elif answer and not answer.startswith(("[", "<", "$", "(", ";")) and self.begun > self._first:
+            raise DeviceError(f"{self._way.name} answers “{answer[:60]}”, which no controller of this language says")
+
+    def _answered(self, told: Callable[[int], object]) -> None:
+        sent = self._under_way.popleft()
+        if sent.ends >= 0:
+            self._end(sent.ends, told)
+
+    def _end(self, number: int, told: Callable[[int], object]) -> None:
+        self.done = number + 1
+        told(self.done)
+
+    def _stop(self) -> None:
+        """Stop the machine past everything that waits, as far as it can still be reached."""
+        try:
+            self._way.write(self._language.stop)
+        except DeviceError:
+            return

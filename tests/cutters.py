@@ -1,0 +1,56 @@
+"""A way to a simulated cutter within the process, and sheets to be cut."""
+
+import numpy as np
+
+from honest_edge.core.sheet.strokes import Stroke
+from honest_edge.core.values.errors import DeviceError
+from honest_edge.simulator.cutter import SimulatedCutter, Unplugged
+
+
+class NearWay:
+    """Hands bytes over to a cutter, and back, in pieces of any size."""
+
+    name = "the cutter"
+
+    def __init__(self, cutter, *, piece=7, hears=True):
+        self.cutter, self.hears, self._piece = cutter, hears, piece
+        self._answers, self.is_gone = b"", False
+        self.most_waiting = 0
+
+    def write(self, data):
+        if self.is_gone:
+            raise DeviceError(f"The connection to {self.name} was lost")
+        for start in range(0, len(data), self._piece):
+            try:
+                self._answers += self.cutter.feed(data[start : start + self._piece])
+            except Unplugged:
+                self.is_gone = True
+                raise DeviceError(f"The connection to {self.name} was lost") from None
+
+    def read(self, wait_s):
+        data, self._answers = self._answers[: self._piece], self._answers[self._piece :]
+        return data
+
+    def close(self):
+        self.is_gone = True
+
+
+def ring(x, y, radius=5.0, count=40, kind="kiss", pen=1):
+    angle = np.linspace(0, 2 * np.pi, count)
+    return Stroke(kind=kind, pen=pen, points=np.stack([x + radius * np.cos(angle), y + radius * np.sin(angle)], 1))
+
+
+def sheet_of_rings(count=12):
+    return tuple(
+        ring(
+            20 + 15 * (n % 4),
+            20 + 15 * (n // 4),
+            kind="kiss" if n < count - 2 else "through",
+            pen=1 + 3 * (n >= count - 2),
+        )
+        for n in range(count)
+    )
+
+
+def simulated(language, **more):
+    return SimulatedCutter(language=language, **more)

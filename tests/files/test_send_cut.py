@@ -1,0 +1,172 @@
+"""Cuts sent to a simulated cutter that shares no code with the sender, through everything that goes wrong."""
+
+import math
+import random
+import re
+
+import numpy as np
+import pytest
+
+from cutters import NearWay, ring, sheet_of_rings, simulated
+from honest_edge.core.sheet.strokes import Seat, seated, strokes
+from honest_edge.core.values.errors import BlockedError, DeviceError, UsageError
+from honest_edge.core.values.machine import DirectUse, LineUse, LineUses, Machine
+from honest_edge.files.languages import LANGUAGES
+from honest_edge.files.languages.language import whole_file
+from honest_edge.files.send_cut import CutSender, CutStoppedError
+from honest_edge.files.ways import open_way
+from honest_edge.simulator.cutter import FAULTS
+
+SHEET = sheet_of_rings()
+BLADES = {
+    "z": DirectUse(),
+    "servo": DirectUse(blade="servo", up_s=0, down_s=60),
+    "laser": DirectUse(blade="laser", down_s=300),
+}
+
+
+def sent(cutter, language, there=SHEET, machine=None, **options):
+    way = NearWay(cutter, hears=options.pop("hears", language == "gcode"))
+    sender = CutSender(way, LANGUAGES[language], machine or Machine(), silent_s=0.0)
+    sender.send(there, **options)
+    return sender
+
+
+@pytest.mark.parametrize("language", LANGUAGES)
+@pytest.mark.parametrize("blade", BLADES)
+def test_what_is_cut_is_what_was_meant_in_its_order(language, blade):
+    cutter, told = simulated(language), []
+    sent(cutter, language, machine=Machine(direct=BLADES[blade]), told=told.append)
+    assert len(cutter.strokes) == len(SHEET)
+    for cut, meant in zip(cutter.strokes, SHEET, strict=True):
+        assert np.abs(cut - meant.points).max() <= 0.03, "every point within 0.03 mm of the plan"
+    assert told == list(range(1, len(SHEET) + 1))
+    assert cutter.refused == []
+    assert not cutter.is_stopped
+
+
+def test_plot_text_is_absolute_in_units_of_a_fortieth_of_a_millimetre_with_the_pen_of_each_kind():
+    text = whole_file(LANGUAGES["hpgl"], SHEET, Machine()).decode()
+    commands = [part.strip() for part in text.split(";") if part.strip()]
+    assert commands[:3] == ["IN", "PA", "PU"]
+    assert commands[-2:] == ["PU0,0", "SP0"]
+    assert [part for part in commands if part.startswith("SP")] == ["SP1", "SP4", "SP0"]
+    assert f"PU{25 * 40},{20 * 40}" in commands  # by hand: the first ring begins at 20 + 5, 20
+    assert not [part for part in commands if not re.fullmatch(r"IN|PA|SP\d|PU(\d+,\d+)?|PD\d+(,\d+)+", part)]
+    assert text.isascii()
+
+
+def test_g_code_is_metric_absolute_and_lifts_before_it_travels():
+    lines = whole_file(LANGUAGES["gcode"], SHEET[:1], Machine(speed_mm_s=50)).decode().splitlines()
+    assert lines[:4] == ["G21", "G90", "G94", "G0 Z3"]
+    assert lines[4:7] == ["G0 X25 Y20", "G1 Z-0.3 F300", lines[6]]
+    assert lines[6].endswith("F3000")  # 50 mm/s are 3000 mm a minute
+    assert lines[-3:] == ["G0 Z3", "G0 X0 Y0", "M2"]
+
+
+def test_passes_and_kinds_follow_the_profile():
+    from honest_edge.core.geometry.paths import CurveRing
+
+    corners = np.array([(0.0, 0.0), (10.0, 0.0), (10.0, 10.0), (0.0, 10.0)])
+    ends = np.roll(corners, -1, axis=0)
+    cubics = np.stack([corners, corners + (ends - corners) / 3, corners + (ends - corners) * 2 / 3, ends], 1)
+    square = CurveRing(cubics, np.ones(4, bool))
+    uses = LineUses().with_use("kiss", LineUse(colour=(1, 2, 3), pen=2, passes=2))
+    made = strokes({"kiss": (square, square), "through": (square,)}, Machine(lines=uses))
+    assert [(one.kind, one.pen) for one in made] == [("kiss", 2)] * 4 + [("through", 4)]
+    assert made[0].length_mm == pytest.approx(40.0)
+
+
+def test_a_sheet_is_moved_turned_and_scaled_with_y_upward():
+    # by hand: (10, 20) of a sheet 100 high is (10, 80) upward; turned by 90 degrees (-80, 10); times two; moved
+    seat = Seat(turn_rad=math.pi / 2, scale=2.0, shift_mm=(200.0, 5.0))
+    assert seat.placed(np.array([[10.0, 20.0]]), 100.0)[0] == pytest.approx((40.0, 25.0))
+
+
+def test_what_leaves_the_machine_is_refused_before_anything_moves():
+    with pytest.raises(BlockedError, match=r"15\.0 mm beyond the 50 × 600 mm"):
+        seated([ring(60, 20)], Seat(), 100.0, Machine(width_mm=50.0))
+    with pytest.raises(BlockedError, match=r"5\.0 mm beyond"):
+        seated([ring(0, 20)], Seat(), 100.0, Machine())
+    assert len(seated([ring(20, 20)], Seat(), 100.0, Machine())) == 1
+
+
+@pytest.mark.parametrize("fault", [name for name in FAULTS if name not in ("late", "lost")])
+@pytest.mark.parametrize("seed", range(12))
+def test_after_any_fault_it_is_known_what_was_surely_cut_and_what_perhaps(fault, seed):
+    chance = random.Random(seed)
+    after = chance.randrange(len(SHEET))
+    cutter = simulated("gcode", fault=fault, after=after)
+    way = NearWay(cutter, piece=chance.choice((1, 3, 40, 400)))
+    with pytest.raises(CutStoppedError) as stop:
+        CutSender(way, LANGUAGES["gcode"], Machine(), silent_s=0.0).send(SHEET)
+    sure, perhaps = stop.value.sure, stop.value.perhaps
+    cut_whole = [one for one, meant in zip(cutter.strokes, SHEET, strict=False) if len(one) == len(meant.points)]
+    assert sure <= len(cut_whole) <= len(cutter.strokes) <= sure + perhaps, "one that was torn is among the doubtful"
+    assert len(str(stop.value).splitlines()) == 1
+    again = simulated("gcode")
+    CutSender(NearWay(again), LANGUAGES["gcode"], Machine(), silent_s=0.0).send(SHEET, first=len(cut_whole))
+    whole = [*cut_whole, *again.strokes]
+    assert len(whole) == len(SHEET), "no line twice, none left out"
+    for cut, meant in zip(whole, SHEET, strict=True):
+        assert np.abs(cut - meant.points).max() <= 0.03, "and none across the sheet"
+
+
+def test_a_controller_that_never_answers_never_gets_to_move():
+    cutter = simulated("gcode", fault="silent")
+    with pytest.raises(CutStoppedError, match="answered nothing"):
+        sent(cutter, "gcode")
+    assert cutter._at == (0.0, 0.0)
+    assert cutter.strokes == []
+
+
+@pytest.mark.parametrize("language", LANGUAGES)
+def test_a_stop_lifts_the_blade_and_nothing_follows(language):
+    cutter, lines = simulated(language), iter(range(1000))
+    with pytest.raises(CutStoppedError, match="It was stopped"):
+        sent(cutter, language, is_stopped=lambda: next(lines) > 30)
+    assert cutter.is_stopped
+    assert not cutter._is_down
+    before = len(cutter.strokes)
+    cutter.feed(b"PD400,400;" if language == "hpgl" else b"G1 X10 Y10\n")
+    assert len(cutter.strokes) == before
+
+
+def test_no_more_is_under_way_than_a_controller_s_buffer_holds():
+    class Slow(NearWay):
+        """Answers only when it is asked for, so that what waits is seen."""
+
+        waiting = 0
+
+        def write(self, data):
+            self.waiting += len(data)
+            self.most_waiting = max(self.most_waiting, self.waiting)
+            super().write(data)
+
+        def read(self, wait_s):
+            data = super().read(wait_s)
+            self.waiting = 0 if not self._answers else self.waiting
+            return data
+
+    way = Slow(simulated("gcode"), piece=400)
+    CutSender(way, LANGUAGES["gcode"], Machine(), silent_s=0.0).send(SHEET)
+    assert way.most_waiting <= 128
+
+
+@pytest.mark.parametrize(
+    "text",
+    ["", "ftp://x", "tcp://nohost", "tcp://h:99999", "serial:", "serial:/dev/x?baud=7", "serial:/dev/x?speed=9600"],
+)
+def test_ways_that_name_nothing_are_refused_with_how_to_write_them(text):
+    with pytest.raises(UsageError, match=r"write|way"):
+        open_way(text)
+
+
+def test_ports_that_are_not_there_end_in_one_line(tmp_path):
+    with pytest.raises(DeviceError, match="is not there: is the machine plugged in"):
+        open_way(f"serial:{tmp_path}/ttyUSB9?baud=9600")
+    with pytest.raises(DeviceError, match="is the machine on, and the port right"):
+        open_way("tcp://127.0.0.1:1")
+    (tmp_path / "old.hpgl").write_text("x")
+    with pytest.raises(DeviceError, match="there already"):
+        open_way(str(tmp_path / "old.hpgl"))
