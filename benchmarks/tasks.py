@@ -223,6 +223,14 @@ def nine_in_one(one: Person, art: Path) -> None:
     assert len(one.window.workspace.job.designs) == 9
 
 
+def order_of_five(one: Person, art: Path) -> None:
+    one.drop(*[art / f"flower-{number}.png" for number in range(3)])
+    one.drop(art / "order.csv")
+    one.write()
+    assert len(one.window.workspace.job.order) == 5
+    assert "packing-list.csv" in one.written() or list(one.folder.rglob("packing-list.csv"))
+
+
 def last_month(one: Person, art: Path) -> None:
     one.click(one.named("Kitchen jars"))
     one.press("Ctrl+Shift+I")
@@ -313,6 +321,7 @@ TASKS: tuple[tuple[str, Callable[[Person, Path], None], bool], ...] = (
     ("a pencil drawing, scanned", pencil_scan, True),
     ("nine in one picture", nine_in_one, True),
     ("last month’s job with other art", last_month, True),
+    ("an order of five lines", order_of_five, True),
 )
 
 
@@ -356,6 +365,10 @@ def make_art(folder: Path) -> None:
     _write(folder / "nine.png", nine)
     rows = [f"Jam {number},{1 + number % 3}" for number in range(6)]
     (folder / "jars.csv").write_text("\n".join(["name,copies", *rows]), "utf-8")
+    ordered = [
+        f"flower-{number % 3}.png,{2 + number},{whom}" for number, whom in enumerate(("Ada", "Bo", "Cy", "Di", "Ed"))
+    ]
+    (folder / "order.csv").write_text("\n".join(["design,quantity,for", *ordered]), "utf-8")
     names = ["name,price", *(f"Plant {number},{number}.50" for number in range(1, 21))]
     (folder / "plants.csv").write_text("\n".join(names), "utf-8")
 

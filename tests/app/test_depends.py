@@ -19,6 +19,7 @@ from honest_edge.app.results.design_steps import STEPS, given_of
 from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.misregistration import MARKS_MIDDLE, Misregistration, Scatter, SheetPlace
+from honest_edge.core.values.orders import OrderLine
 from honest_edge.core.values.specs import SCHOOL_DEFAULTS, Correction, EdgeRecipe, OutlineRecipe
 from pictures import coverage, disc, png, rgba
 
@@ -166,6 +167,7 @@ CHANGES = {
     "name": (of_design(name="Another"), ("findings",)),
     "copies": (of_design(copies=9), ("findings",)),
     "title": (of_job(title="Another"), ()),
+    "order": (of_job(order=(OrderLine(design="d1", quantity=2),)), ()),
     "prints": (of_job(prints=(3,)), ()),
 }
 """A field, how it is changed, and all that may be made anew because of it."""

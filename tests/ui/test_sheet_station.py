@@ -10,7 +10,7 @@ import pytest
 import shapely
 import svgelements
 from PyQt6.QtGui import QColor
-from PyQt6.QtWidgets import QColorDialog, QFileDialog, QPushButton
+from PyQt6.QtWidgets import QColorDialog, QFileDialog, QLabel, QPushButton
 
 from hands import PATIENCE_S, click, draw_on_table, drop, type_into, visit
 from honest_edge.app.edits import sheet_edits
@@ -541,3 +541,31 @@ def test_a_first_layout_is_shown_while_the_good_one_is_made(with_stars, settle, 
     assert not window.workspace.overview.is_provisional
     assert files.write.isEnabled()
     assert len(window.workspace.overview.plan.pages) <= len(first.pages)
+
+
+def test_an_order_is_typed_or_dropped_and_says_whose_stickers_lie_where(with_disc, settle, tmp_path):
+    window = with_disc
+    visit(window, "sheet")
+    settle(window)
+    card = window.stations["sheet"].panel.order
+    card.open()
+    type_into(card.quantity.lineEdit(), "4")
+    card.whom.setText("Anna")
+    click(card.add_line)
+    settle(window)
+    assert window.workspace.overview.plan.copies == 4
+    words = [one.text() for one in card.findChildren(QLabel) if "Anna" in one.text()]
+    assert words == ["4 × Disc for Anna: sheet 1"]
+    path = tmp_path / "order.csv"
+    path.write_text("design,quantity,for\nDisc,3,Ben\n")
+    drop(window, [path])
+    settle(window)
+    assert [line.whom for line in window.workspace.job.order] == ["Anna", "Ben"]
+    assert window.workspace.overview.plan.copies == 7
+    out = next(one for one in card.findChildren(QPushButton) if one.accessibleName().endswith("for Anna"))
+    click(out)
+    settle(window)
+    assert window.workspace.overview.plan.copies == 3
+    window.document.undo_stack.undo()
+    settle(window)
+    assert window.workspace.overview.plan.copies == 7

@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterator, Sequence
 
 from honest_edge.app.output.composed_sheets import ComposedSheets, composed_sheets
+from honest_edge.app.output.packing_list import PACKING_NAME, packing_csv
 from honest_edge.app.output.ticket_text import job_ticket
 from honest_edge.app.results.design_result import DesignResult, printed_kinds
 from honest_edge.app.results.pipeline import Pipeline
@@ -42,7 +43,8 @@ def output_names(plan: Plan, job: Job, laid: Sequence[DesignResult]) -> tuple[st
         printed = _print_names(plan, job)
     cuts = [name for number in range(1, len(plan.pages) + 1) for name in _sheet_names(plan, number, machine, laid)]
     glued = (assembly_name(number) for number in range(1, len(_glued(job)) + 1))
-    return (*printed, *cuts, *glued, TICKET_NAME, reports.REPORT_NAME)
+    packing = (PACKING_NAME,) if job.order else ()
+    return (*printed, *cuts, *glued, *packing, TICKET_NAME, reports.REPORT_NAME)
 
 
 def _print_names(plan: Plan, job: Job) -> tuple[str, ...]:
@@ -101,6 +103,8 @@ def prepare(
     if cancelled():
         raise Cancelled
     plan, results = sheets.plan, sheets.results
+    if job.order:
+        contents[PACKING_NAME] = packing_csv(job, plan, results)
     cut = [name for number in range(1, len(plan.pages) + 1) for name in _sheet_names(plan, number, machine, results)]
     contents[TICKET_NAME] = job_ticket(job, results, plan, sheets.pages, print_file, cut, unit)
     records = reports.file_records(contents)

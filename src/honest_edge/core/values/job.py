@@ -12,6 +12,7 @@ from honest_edge.core.values.layouts import Layout, Pin
 from honest_edge.core.values.measured import ErrorParts
 from honest_edge.core.values.misregistration import VISIBLE_MM, Misregistration, assumed_misregistration
 from honest_edge.core.values.names import check_key, check_letters
+from honest_edge.core.values.orders import MOST_ORDER_LINES, OrderLine
 from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.core.values.specs import (
     MOST_COPIES,
@@ -172,6 +173,7 @@ class Job:
         narrowest_mm: width of a strand or gap below which the blade does not follow.
         left: what was found and is left as it is, each with a reason.
         prints: how often each sheet of the layout is printed; once where it says nothing.
+        order: who wants how many of which design; empty where nothing was ordered.
     """
 
     title: str = PLACEHOLDER_TITLE
@@ -188,6 +190,7 @@ class Job:
     png_ppi: float | None = None
     left: tuple[Leaving, ...] = ()
     prints: tuple[int, ...] = ()
+    order: tuple[OrderLine, ...] = ()
 
     def __post_init__(self) -> None:
         check_letters("the title", self.title)
@@ -201,6 +204,7 @@ class Job:
         check_range("copies placed by hand", len(self.pins), 0, MOST_COPIES, "")
         check_range("copies of a kept layout", sum(map(len, self.layout)), 0, MOST_LAID, "")
         check_range("sheets of a kept layout", len(self.layout), 0, MOST_COPIES, "")
+        check_range("lines of the order", len(self.order), 0, MOST_ORDER_LINES, "")
         check_range("findings that are left", len(self.left), 0, MOST_LEFT, "")
         check_range("sheets with a number of prints", len(self.prints), 0, MOST_COPIES, "")
         for count in self.prints:
@@ -258,7 +262,8 @@ class Job:
     def without(self, key: str) -> Job:
         """Return the job without one design."""
         pins = tuple(pin for pin in self.pins if pin.copy.design.split("/")[0] != key)
-        return replace(self, designs=tuple(d for d in self.designs if d.key != key), pins=pins)
+        order = tuple(line for line in self.order if line.design != key)
+        return replace(self, designs=tuple(d for d in self.designs if d.key != key), pins=pins, order=order)
 
     def free_key(self) -> str:
         """Return a key that no design has."""

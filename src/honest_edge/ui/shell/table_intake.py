@@ -18,8 +18,8 @@ if TYPE_CHECKING:
     from honest_edge.core.values.tables import Table
     from honest_edge.ui.shared.host import Host
 
-    _Made = tuple[Job, tuple[Design, ...], str, bool]
-    """The job before, its new designs or the one that took the table, what to say, whether it took it."""
+    _Made = tuple[Job, Job, str, str]
+    """The job before and with the table, what to say, and where to go then: a station, or "new" designs."""
 
 TABLE_SUFFIXES = (".csv", ".tsv")
 _LABEL = next(preset for preset in PRESETS if preset.name == "Square label")
@@ -50,40 +50,40 @@ class TableIntake(QObject):
             return picture_from(holder, read_picture(file), file.name) if file.is_file() else None
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> _Made:
+            from honest_edge.app.edits.job_holder import with_new
+            from honest_edge.app.edits.orders import is_order, ordered_by_table
             from honest_edge.app.edits.table_roles import roles_of
             from honest_edge.app.edits.tabled import pictured_designs, table_words, tabled_design, with_table
             from honest_edge.files.read_input import read_input
             from honest_edge.files.read_table import MOST_TABLE_BYTES, read_table
 
             table = read_table(read_input(path, MOST_TABLE_BYTES), path.name)
+            if is_order(table, job):
+                grown = ordered_by_table(job, table)
+                words = f"{table.file_name}: an order of {len(grown.order)} lines; who gets what is at Sheet."
+                return job, grown, words, "sheet"
             if design is not None and is_form and roles_of(table).first("picture") is None:
-                filled = (with_table(design, table),)
-                return job, filled, table_words(table, filled), True
+                filled = with_table(design, table)
+                return job, job.with_design(filled), table_words(table, (filled,)), ""
             made: tuple[Design, ...]
             if roles_of(table).first("picture") is None:
                 made = (tabled_design(job, _LABEL, table),)
             else:
                 made = pictured_designs(job, _LABEL, table, picture_of)
-            return job, made, f"{table_words(table, made)}{_missing(table, path)}", False
+            return job, with_new(job, made), f"{table_words(table, made)}{_missing(table, path)}", "new"
 
         self._task.submit(work)
 
-    def _on_made(self, before: Job, made: tuple[Design, ...], words: str, took: bool) -> None:
+    def _on_made(self, before: Job, grown: Job, words: str, then: str) -> None:
         workspace, document = self._host.workspace, self._host.workspace.document
         if before != workspace.job:
             self._host.say("The job was changed meanwhile, and the table was not taken: drop it again")
             return
-        if took:
-            document.edit(workspace.job.with_design(made[0]), "take a table")
-        else:
-            from honest_edge.app.edits.job_holder import with_new
-
-            grown = workspace.build(lambda: with_new(workspace.job, made))
-            if grown is None:
-                return
-            first = grown.designs[len(workspace.job.designs)]
-            document.edit(grown, "make labels from a table")
-            self._show_design(first, False)
+        document.edit(grown, "take a table")
+        if then == "new":
+            self._show_design(grown.designs[len(before.designs)], False)
+        elif then:
+            self._host.go_to(then)
         self._host.say(words, actions=[("Undo", document.undo_stack.undo)])
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import tempfile
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
@@ -25,6 +26,7 @@ if TYPE_CHECKING:
 _MOST_STEPS = 40
 _PATIENCE_MS = 120_000
 _LAYERED = {"sheet": "Herb sheet", "wrap": "Tin wrap", "tag": "Price tag", "card": "Pop-up card"}
+_MADE_AT_ONCE = ("Bee", "Teapot", "Badge")
 _DESIGN_OF = {"art": "Bee", "outline": "Bee", "edge": "Badge", "sheet": "Teapot", "proof": "Bee", "files": "Teapot"}
 
 
@@ -76,6 +78,14 @@ def take_pictures(window: MainWindow, folder: Path, theme: ThemeName, unit: Unit
             layers.ensureWidgetVisible(layers.form.fields.slider)
         settle(window)
         _grab(window, folder / f"layers-{name}{mark}.png")
+    few = tuple(design for design in demo.job.designs if design.name in _MADE_AT_ONCE)
+    window.document.start(replace(demo.job, designs=few, layout=(), pins=()), demo.assets, None, is_demo=True)
+    settle(window)
+    window.make.open()
+    settle(window)
+    _grab(window, folder / f"make{mark}.png")
+    window.document.start(demo.job, demo.assets, None, is_demo=True)
+    settle(window)
     _around(window, folder, mark)
     window.choices.file.forget()
     window.pool.wait()

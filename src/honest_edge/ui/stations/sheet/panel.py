@@ -15,6 +15,7 @@ from honest_edge.ui.shared.panel import Panel
 from honest_edge.ui.shared.toolbox import Toolbox
 from honest_edge.ui.stations.sheet.cards import BladeCard, ByHandCard, MarksCard
 from honest_edge.ui.stations.sheet.cost_card import CostCard
+from honest_edge.ui.stations.sheet.order_card import OrderCard
 from honest_edge.ui.stations.sheet.profiles_card import ProfilesCard
 from honest_edge.ui.stations.sheet.sheet_words import full_words, limit_words, made_words, usable_words
 from honest_edge.ui.stations.sheet.state import SheetActs, SheetState
@@ -56,6 +57,8 @@ class SheetPanel(Panel):
         self._build_fit()
         self._build_copies()
         self._build_paper()
+        self.order = OrderCard(self.host)
+        self.column.addWidget(self.order)
         self.cost = CostCard(self.host)
         self.column.addWidget(self.cost)
         self.profiles = ProfilesCard(self.host)
@@ -163,6 +166,7 @@ class SheetPanel(Panel):
     def refresh(self) -> None:
         """Show the sheet."""
         self._show_settings()
+        self.order.refresh()
         self.marks.refresh()
         self.profiles.refresh()
         self.blade.refresh()
