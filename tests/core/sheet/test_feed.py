@@ -8,6 +8,7 @@ from honest_edge.core.proof.mark_checks import mark_findings
 from honest_edge.core.sheet.media import Box
 from honest_edge.core.sheet.space import reach_of, space_of
 from honest_edge.core.values.machine import Machine
+from honest_edge.core.values.marks import MarkSpec
 from honest_edge.core.values.sheet import SheetSpec
 
 WIDTH, HEIGHT = 200.0, 300.0
@@ -55,3 +56,14 @@ def test_marks_beyond_the_reach_of_a_short_machine_are_said(side):
         "right": left < 40,
     }
     assert lies_far[side], found.message
+
+
+@pytest.mark.parametrize("side", ["top", "bottom"])
+def test_a_machine_that_prints_its_own_marks_cuts_all_of_its_area_between_them(side):
+    # by hand: 6.75 x 9.25 in are 171.45 x 234.95 mm; a frame 12 mm inside a Letter page leaves 255.4 mm between
+    marks = MarkSpec(kind="frame", inset_mm=12.0)
+    machine = Machine(name="Own", width_mm=171.45, length_mm=234.95, marks=marks, prints_own_marks=True, feed_side=side)
+    usable = space_of(SheetSpec(machine=machine)).usable
+    assert usable.height == pytest.approx(234.95)
+    assert usable.width == pytest.approx(171.45)
+    assert (usable.top if side == "top" else 279.4 - usable.bottom) == pytest.approx(12.0)

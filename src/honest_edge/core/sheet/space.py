@@ -80,17 +80,24 @@ def _off_feed(sheet: SheetSpec) -> Box:
 
 
 def reach_of(sheet: SheetSpec) -> Box:
-    """Return what the machine reaches, in the middle across the feed and from the fed edge on along it."""
+    """Return what the machine reaches, in the middle across the feed and from where it begins on along it.
+
+    It begins at the fed edge, past what the rollers hold; a machine that prints its own marks states what it cuts
+    between them, so there it begins at the marks.
+    """
     width, height = sheet.size_mm
-    machine, margin = sheet.machine, sheet.machine.feed_margin_mm
-    along, across = machine.length_mm, machine.width_mm
-    side = machine.feed_side
+    machine = sheet.machine
+    along, across, side = machine.length_mm, machine.width_mm, machine.feed_side
+    span = marks_span(sheet) if machine.prints_own_marks else Box(0.0, 0.0, width, height)
+    begins = Box(
+        *(max(at, machine.feed_margin_mm) for at in (span.left, span.top, width - span.right, height - span.bottom))
+    )
     if side in ("top", "bottom"):
         spare = max(0.0, (width - across) / 2)
-        top = margin if side == "top" else max(0.0, height - margin - along)
-        bottom = min(height, margin + along) if side == "top" else height - margin
+        top = begins.top if side == "top" else max(0.0, height - begins.bottom - along)
+        bottom = min(height, begins.top + along) if side == "top" else height - begins.bottom
         return Box(spare, top, width - spare, bottom)
     spare = max(0.0, (height - across) / 2)
-    left = margin if side == "left" else max(0.0, width - margin - along)
-    right = min(width, margin + along) if side == "left" else width - margin
+    left = begins.left if side == "left" else max(0.0, width - begins.right - along)
+    right = min(width, begins.left + along) if side == "left" else width - begins.right
     return Box(left, spare, right, height - spare)

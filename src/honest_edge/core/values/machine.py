@@ -102,7 +102,8 @@ class Machine:
 
     Attributes:
         name: what the user calls it.
-        width_mm, length_mm: the largest area it cuts, across the feed and along it.
+        width_mm, length_mm: the largest area it cuts, across the feed and along it; between its marks where it prints
+            its own.
         marks: what its reader looks for.
         feed_side: which side of the paper goes in first.
         feed_margin_mm: how much of that side the rollers hold, where nothing can be cut.
