@@ -66,4 +66,6 @@ def test_a_machine_that_prints_its_own_marks_cuts_all_of_its_area_between_them(s
     usable = space_of(SheetSpec(machine=machine)).usable
     assert usable.height == pytest.approx(234.95)
     assert usable.width == pytest.approx(171.45)
-    assert (usable.top if side == "top" else 279.4 - usable.bottom) == pytest.approx(12.0)
+    assert (usable.top if side == "top" else 279.4 - usable.bottom) == pytest.approx(12.0 + 1.0 + 3.0), (
+        "inset, line, clear space"
+    )
