@@ -15,7 +15,7 @@ from honest_edge.files.languages import LANGUAGES
 from honest_edge.files.languages.language import whole_file
 from honest_edge.files.send_cut import CutSender, CutStoppedError
 from honest_edge.files.ways import open_way
-from honest_edge.simulator.cutter import FAULTS
+from honest_edge.simulator.cutter_faults import FAULTS
 
 SHEET = sheet_of_rings()
 BLADES = {

@@ -41,7 +41,7 @@ def add_cut(command: argparse.ArgumentParser) -> None:
     command.add_argument(
         "--to", metavar="WAY", required=True, help=f"tcp://HOST:PORT, serial:PATH?baud=9600, or {_UPRIGHT}"
     )
-    command.add_argument("--language", choices=("hpgl", "gcode"), required=True, help="what the machine takes")
+    command.add_argument("--language", required=True, help="what the machine takes: hpgl, or gcode")
     command.add_argument(
         "--use", metavar="PROFILE", help="another machine: the name of a profile of yours, or its file"
     )
@@ -60,6 +60,9 @@ def run_cut(options: argparse.Namespace) -> None:
     from honest_edge.files.send_cut import CutSender, CutStoppedError
     from honest_edge.files.ways import open_way
 
+    language = LANGUAGES.get(options.language)
+    if language is None:
+        raise UsageError(f"--language “{options.language}” is none that is spoken here: {', '.join(LANGUAGES)}")
     made, sheet, height_mm = _sheet(options)
     machine = sheet.machine
     there = seated(made, _seat(options, sheet, height_mm), height_mm, machine)
@@ -70,7 +73,7 @@ def run_cut(options: argparse.Namespace) -> None:
         raise BlockedError("It was not agreed to: nothing was moved")
     way = open_way(options.to)
     try:
-        sender = CutSender(way, LANGUAGES[options.language], machine)
+        sender = CutSender(way, language, machine)
         sender.send(there, first=options.first - 1, told=lambda done: _progress(done, len(there)))
     except CutStoppedError as stop:
         raise BlockedError(f"{stop}. {_left(stop.sure, stop.perhaps, len(there))}") from None

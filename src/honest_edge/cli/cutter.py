@@ -33,7 +33,7 @@ def about_cutter() -> dict[str, Any]:
 
 def add_cutter(command: argparse.ArgumentParser) -> None:
     """Add the command's options."""
-    from honest_edge.simulator.cutter import FAULTS
+    from honest_edge.simulator.cutter_faults import FAULTS
 
     command.add_argument("--language", choices=("hpgl", "gcode"), required=True)
     way = command.add_mutually_exclusive_group(required=True)
@@ -74,7 +74,8 @@ def run_cutter(options: argparse.Namespace) -> None:
 def _maker(options: argparse.Namespace) -> Callable[[], SimulatedCutter]:
     import numpy as np
 
-    from honest_edge.simulator.cutter import FAULTS, SimulatedCutter
+    from honest_edge.simulator.cutter import SimulatedCutter
+    from honest_edge.simulator.cutter_faults import FAULTS
 
     fault, _, after = options.wrong.partition(":")
     if fault and fault not in FAULTS:

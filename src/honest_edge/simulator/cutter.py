@@ -15,17 +15,6 @@ import numpy as np
 from honest_edge.core.geometry.paths import Floats
 
 CutterLanguage = Literal["hpgl", "gcode"]
-FAULTS: dict[str, str] = {
-    "silent": "answers nothing at all",
-    "late": "answers half a second late",
-    "nonsense": "answers what no controller says",
-    "alarm": "says that something is wrong",
-    "jam": "stops, and answers nothing any more",
-    "lost": "loses steps: all after that lies 0.5 mm beside",
-    "unplugged": "is gone",
-}
-"""What can go wrong after a number of strokes, and what it does then."""
-
 LOST_MM = 0.5
 _UNIT_MM = 0.025  # HP-GL's plotter unit
 _WORD = re.compile(r"([A-Z])\s*([-+]?(?:\d+\.?\d*|\.\d+))")
