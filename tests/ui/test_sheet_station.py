@@ -320,6 +320,10 @@ def test_profiles_are_chosen_edited_kept_and_passed_on(with_stars, settle, tmp_p
     dialog.controls["formats.pdf"].click()
     dialog.controls["through.passes"].setValue(3)
     dialog.controls["through.alone"].click()
+    dialog.controls["direct.blade"].chosen.emit("servo")
+    type_into(dialog.controls["direct.down_s"], "70")
+    type_into(dialog.controls["direct.settle_s"], "99")
+    assert "time that a servo takes must be 0 to 10 s, not 99" in dialog.message.text()
     type_into(dialog.controls["speed_mm_s"], "-4")
     assert "cutting speed must be 1 to 5000 mm/s, not -4" in dialog.message.text()
     place = tmp_path / "plotter.json"
@@ -332,6 +336,7 @@ def test_profiles_are_chosen_edited_kept_and_passed_on(with_stars, settle, tmp_p
     assert (machine.name, machine.feed_margin_mm, machine.speed_mm_s) == ("My plotter", pytest.approx(25.4), 400)
     assert (machine.formats, machine.lines["through"].passes) == (("plt", "dxf", "pdf"), 3)
     assert machine.lines["through"].alone
+    assert (machine.direct.blade, machine.direct.down_s, machine.direct.settle_s) == ("servo", 70.0, 0.15)
     assert load_profile(place) == machine
     assert panel.profiles.choices["machine"].findData("My plotter") >= 0
     panel.profiles.edit("printer")

@@ -13,7 +13,7 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QCheckBox, QDialog, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
 from honest_edge.core.values.errors import HonestEdgeError
-from honest_edge.core.values.machine import LineUse
+from honest_edge.core.values.machine import DirectUse, LineUse
 from honest_edge.core.values.marks import MarkSpec
 from honest_edge.core.values.papers import PAPER_TITLE
 from honest_edge.core.values.specs import LineKind
@@ -60,6 +60,14 @@ WORDS = {
     "price": "Price of a sheet",
 }
 _MAY_BE_UNKNOWN = ("price",)
+_DIRECT = (
+    ("up_mm", "Height of travel, mm"),
+    ("down_mm", "Height of the cut, mm"),
+    ("plunge_mm_s", "Goes down at, mm/s"),
+    ("up_s", "Servo’s word, up"),
+    ("down_s", "Servo’s word, down; laser’s power"),
+    ("settle_s", "Servo takes, s"),
+)
 _OPTION: dict[str, str] = {
     "svg": "SVG",
     "dxf": "DXF, arcs (R2000)",
@@ -112,6 +120,8 @@ class ProfileDialog(QDialog):
             value = getattr(self.profile, field.name)
             if isinstance(value, MarkSpec):
                 form.add_wide(label("Its marks are set at the Sheet station and travel with it.", "soft"))
+            elif isinstance(value, DirectUse):
+                self._add_direct(form, value)
             elif field.name == "lines":
                 for kind in get_args(LineKind):
                     form.add_wide(label(f"{kind} lines".capitalize(), "heading"))
@@ -172,6 +182,30 @@ class ProfileDialog(QDialog):
         self._row(form, f"{kind}.colour", "Colour", colour)
         box = self._box("In a cut file of its own", use.alone, lambda on: self._set_line(kind, "alone", on))
         self._wide(form, f"{kind}.alone", box)
+
+    def _add_direct(self, form: Form, use: DirectUse) -> None:
+        form.add_wide(label("Spoken to directly, in G-code", "heading"))
+        blade = Choice(
+            "The blade is lifted by", (("z", "its third axis"), ("servo", "a servo"), ("laser", "a laser’s power"))
+        )
+        blade.show_value(use.blade)
+        blade.chosen.connect(lambda chosen: self._set_direct("blade", chosen))
+        self._row(form, "direct.blade", "Blade lifted by", blade)
+        for name, words in _DIRECT:
+            number = NumberField(words)
+            number.show_number(getattr(use, name))
+            number.committed.connect(lambda found, name=name: self._set_direct(name, float(found)))
+            number.refused.connect(self._refuse)
+            self._row(form, f"direct.{name}", words, number)
+
+    def _set_direct(self, name: str, value: Any) -> None:
+        try:
+            direct = replace(self.profile.direct, **{name: value})  # type: ignore[union-attr]  # a machine's
+        except HonestEdgeError as error:
+            self._refuse(str(error))
+            self._show()
+            return
+        self._change(direct=direct)
 
     def _row(self, form: Form, name: str, words: str, control: QWidget) -> None:
         self.controls[name] = control

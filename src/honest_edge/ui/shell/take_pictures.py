@@ -58,6 +58,7 @@ def take_pictures(window: MainWindow, folder: Path, theme: ThemeName, unit: Unit
     settle(window)
     sheet.ensureWidgetVisible(sheet.blade)
     _grab(window, folder / f"sheet-blade{mark}.png")
+    sheet.blade.follows.click()
     window.take(names["Teapot"])
     window.go_to("edge")
     settle(window)
