@@ -16,6 +16,7 @@ from honest_edge.ui.shell.main_window import MainWindow
 from honest_edge.ui.widgets.tokens import ThemeName
 
 if TYPE_CHECKING:
+    from honest_edge.files.project import LoadedProject
     from honest_edge.ui.rooms.practice.room import PracticeRoom
     from honest_edge.ui.rooms.run.room import RunRoom
     from honest_edge.ui.stations.art.layers_panel import LayersPanel
@@ -79,18 +80,23 @@ def take_pictures(window: MainWindow, folder: Path, theme: ThemeName, unit: Unit
             layers.ensureWidgetVisible(layers.form.fields.slider)
         settle(window)
         _grab(window, folder / f"layers-{name}{mark}.png")
+    _make_at_once(window, demo, folder / f"make{mark}.png")
+    _around(window, folder, mark)
+    window.choices.file.forget()
+    window.pool.wait()
+    return 0
+
+
+def _make_at_once(window: MainWindow, demo: LoadedProject, path: Path) -> None:
+    """Show the make line with a few of the designs; the demo itself is there again then."""
     few = tuple(design for design in demo.job.designs if design.name in _MADE_AT_ONCE)
     window.document.start(replace(demo.job, designs=few, layout=(), pins=()), demo.assets, None, is_demo=True)
     settle(window)
     window.make.open()
     settle(window)
-    _grab(window, folder / f"make{mark}.png")
+    _grab(window, path)
     window.document.start(demo.job, demo.assets, None, is_demo=True)
     settle(window)
-    _around(window, folder, mark)
-    window.choices.file.forget()
-    window.pool.wait()
-    return 0
 
 
 def _around(window: MainWindow, folder: Path, mark: str) -> None:
