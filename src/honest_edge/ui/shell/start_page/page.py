@@ -94,7 +94,8 @@ class StartPage(QScrollArea):
         words.setObjectName("big")
         words.setAlignment(Qt.AlignmentFlag.AlignCenter)
         inside.addWidget(words)
-        under = label("PNG, JPEG, SVG, PDF, PSD, TIFF or WebP, or a whole folder of them", "soft")
+        kinds = "PNG, JPEG, SVG, PDF, PSD, TIFF or WebP, or a whole folder of them; a table (CSV) becomes labels"
+        under = label(kinds, "soft")
         under.setAlignment(Qt.AlignmentFlag.AlignCenter)
         inside.addWidget(under)
         line = QHBoxLayout()
