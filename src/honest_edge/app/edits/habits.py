@@ -44,6 +44,20 @@ def begun_with(design: Design, kind: ArtKind, habits: Habits) -> Design:
     return design if wanted is None else promised(design, wanted)
 
 
+def followed_words(design: Design, artwork: Artwork, habits: Habits) -> str:
+    """Return which habit a design began with and still follows, in a sentence; empty where there is none."""
+    kind = kind_of_art(artwork)
+    bare = replace(design, wanted=None, edge=EdgeRecipe(), outline=OutlineRecipe(), fills=True, copies=1)
+    begun = begun_with(bare, kind, habits)
+    if begun == bare or _chosen(begun) != _chosen(design):
+        return ""
+    return f"As you made {KIND_WORDS[kind]} last." if kind in habits.last else "As you have it always."
+
+
+def _chosen(design: Design) -> tuple[object, ...]:
+    return design.wanted, design.edge, design.fills, design.fills or design.copies
+
+
 def promised(design: Design, wanted: WantedSize) -> Design:
     """Return a design that is to have a size, about as wide as that makes it until its outline is known."""
     if wanted.side == 1:  # how wide that is, only its picture tells

@@ -11,9 +11,9 @@ from PyQt6.QtCore import QObject
 from PyQt6.QtWidgets import QWidget
 
 from honest_edge.app.edits import at_once
-from honest_edge.app.edits.habits import KIND_WORDS, begun_with, kind_of_art
+from honest_edge.app.edits.habits import followed_words
 from honest_edge.core.values.job import Job
-from honest_edge.core.values.specs import EdgeRecipe, OutlineRecipe
+from honest_edge.core.values.specs import EdgeRecipe
 from honest_edge.ui.shared.mender import Mender
 from honest_edge.ui.shell.make_line.line import MakeLine
 
@@ -41,7 +41,7 @@ class MakeKeeper(QObject):
         self._seen: Overview | None = None
         self._glancing = host.new_task()
         self._glancing.done.connect(lambda found: self._on_glance(cast("Glance", found)))
-        self._glancing.failed.connect(lambda words: self.line.show_glance(words))
+        self._glancing.failed.connect(self._on_failed)
 
     # -- open or shut --------------------------------------------------------------------------------
 
@@ -121,19 +121,16 @@ class MakeKeeper(QObject):
                 self._host.say(f"Nothing is written yet: {found.words}", tone="look")
 
     def _habit_words(self) -> str:
-        """Return what of the design in hand was begun by a habit."""
-        workspace, habits = self._host.workspace, self._host.habits.known
+        workspace = self._host.workspace
         design, result = workspace.design, workspace.result
         if design is None or result is None:
             return ""
-        kind = kind_of_art(result.artwork)
-        bare = replace(design, wanted=None, edge=EdgeRecipe(), outline=OutlineRecipe(), fills=True, copies=1)
-        begun = begun_with(bare, kind, habits)
-        ours = (design.wanted, design.edge, design.fills, design.fills or design.copies)
-        if begun == bare or ours != (begun.wanted, begun.edge, begun.fills, begun.fills or begun.copies):
-            return ""
-        is_last = habits.last.get(kind) is not None
-        return f"As you made {KIND_WORDS[kind]} last." if is_last else "As you have it always."
+        return followed_words(design, result.artwork, self._host.habits.known)
+
+    def _on_failed(self, words: str) -> None:
+        self.is_waiting = False
+        self.line.show_waiting(waits=False)
+        self.line.show_glance(words)
 
     # -- what is set ---------------------------------------------------------------------------------
 
