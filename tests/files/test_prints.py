@@ -168,7 +168,7 @@ def test_the_ticket_is_one_page_that_says_what_is_made_and_what_to_measure():
 def test_the_ticket_states_the_size_of_the_hand_off_pack_and_cautions():
     machine = next(one for one in MACHINES if one.prints_own_marks)
     _, words = words_of(written(SheetSpec(machine=machine, stock=Stock(gloss="mirror")))["ticket.pdf"])
-    assert "own program, which adds the marks: type in 191.9 × 168.0 mm for every part" in words
+    assert "own program, which adds the marks: type in 191.9 × 180.0 mm for every part" in words
     assert "does not reach the mark" not in words
     assert "cut first" not in words
     assert "The stock is mirror" in words

@@ -113,6 +113,15 @@ def test_several_pictures_share_the_line_with_a_field_for_the_copies_of_each(lin
     assert laid(line_window) > 6
 
 
+def test_pictures_dropped_while_the_line_is_open_join_it(dropped, settle, tmp_path):
+    (tmp_path / "Elm.png").write_bytes(BIG)
+    drop(dropped, [tmp_path / "Elm.png"])
+    settle(dropped)
+    assert dropped.make.line.isVisible()
+    assert dropped.station == "sheet"
+    assert len(dropped.make.line.counts()) == 2
+
+
 def test_what_blocks_is_mended_in_the_line_by_its_button(line_window, settle, tmp_path):
     path = tmp_path / "Soft.png"
     path.write_bytes(disc_png(ppi=50))

@@ -548,7 +548,7 @@ def test_a_first_layout_is_shown_while_the_good_one_is_made(with_stars, settle, 
     assert len(window.workspace.overview.plan.pages) <= len(first.pages)
 
 
-def test_an_order_is_typed_or_dropped_and_says_whose_stickers_lie_where(with_disc, settle, tmp_path):
+def test_an_order_is_typed_or_dropped_and_says_whose_stickers_lie_where(with_disc, settle, qtbot, tmp_path):
     window = with_disc
     visit(window, "sheet")
     settle(window)
@@ -559,16 +559,24 @@ def test_an_order_is_typed_or_dropped_and_says_whose_stickers_lie_where(with_dis
     click(card.add_line)
     settle(window)
     assert window.workspace.overview.plan.copies == 4
-    words = [one.text() for one in card.findChildren(QLabel) if "Anna" in one.text()]
-    assert words == ["4 × Disc for Anna: sheet 1"]
+
+    def said():
+        return [one.text() for one in card.findChildren(QLabel) if "Anna" in one.text() and one.isVisible()]
+
+    qtbot.waitUntil(lambda: said() == ["4 × Disc for Anna: sheet 1"])
     path = tmp_path / "order.csv"
     path.write_text("design,quantity,for\nDisc,3,Ben\n")
     drop(window, [path])
     settle(window)
     assert [line.whom for line in window.workspace.job.order] == ["Anna", "Ben"]
     assert window.workspace.overview.plan.copies == 7
-    out = next(one for one in card.findChildren(QPushButton) if one.accessibleName().endswith("for Anna"))
-    click(out)
+
+    def out():
+        found = [one for one in card.findChildren(QPushButton) if one.accessibleName().endswith("for Anna")]
+        return [one for one in found if one.isVisible()]
+
+    qtbot.waitUntil(lambda: len(out()) == 1)
+    click(out()[0])
     settle(window)
     assert window.workspace.overview.plan.copies == 3
     window.document.undo_stack.undo()

@@ -99,7 +99,6 @@ class MainWindow(KeyedWindow):
         self.overviews = keeping_sizes(self, OverviewTask(self, self.bar, self))
         self.jobs = JobFiles(self, self.bar, recovery, self)
         self.make_again, self.practise, self.end_practice = self.jobs.host_acts
-        self.unsay = self.bar.hide
         self.notes.addWidget(self.jobs.offer)
         self.acts = DesignActs(self, self)
         self.make = MakeKeeper(self, self.stations, self.cards)
@@ -111,7 +110,7 @@ class MainWindow(KeyedWindow):
         self.guide = GuideBar(self, self.stations, self.workshop, lambda: self.station, self.make)
         self.middle.insertWidget(0, self.guide)
         self.helper = Helper(self, self, self.stations, self.workshop, lambda: self.station)
-        self.show_help = self.helper.show
+        self.show_help, self.unsay = self.helper.show, self.bar.hide
         self._build_menu()
         self._connect()
         self.setAcceptDrops(True)
@@ -248,10 +247,11 @@ class MainWindow(KeyedWindow):
         self.here.panel.show_together()
 
     def _show_new(self, design: Design, was_made: bool) -> None:
-        """Take a design that was just added in hand, where designs begin."""
+        """Take a design that was just added in hand, where designs begin; the make line takes more as it is."""
         self.take(design.key)
-        self.go_to(self.stations.first)
-        self.table.setFocus()
+        if was_made or not self.make.is_open:
+            self.go_to(self.stations.first)
+            self.table.setFocus()
         if was_made:
             self.here.design_made(design)
 
