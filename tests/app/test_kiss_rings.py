@@ -133,3 +133,11 @@ def test_every_point_of_a_kiss_cut_begins_where_it_may_be(pipeline):
 
     assert np.all(shapely.distance(shapely.points(kiss.points), kiss.room) < 1e-6)
     assert kiss.ring_mm == 0.8
+
+
+def test_a_border_that_is_narrower_than_the_cut_strays_loses_art_on_a_white_sheet_too(pipeline):
+    job = sheet_of(
+        [(0.0, 0.0)], 3.0, rgb=WHITE, error=bench(0.3), edge=replace(SCHOOL_DEFAULTS["border"], offset_mm=0.4)
+    )
+    expected = 1 - math.exp(-((0.4 + job.visible_mm) ** 2) / (2 * 0.3**2))
+    assert forecast_of(job, pipeline).share_kiss_clean == pytest.approx(expected, abs=0.03)

@@ -89,5 +89,7 @@ def test_marks_in_another_order_mirrored_or_of_another_sheet_are_refused():
         aligned_by_hand(swapped)
     with pytest.raises(BlockedError, match="another sheet"):
         aligned_by_hand(read(scale=1.2))
+    with pytest.raises(BlockedError, match="turned by 29"):
+        aligned_by_hand(read(turn=0.5))
     with pytest.raises(BlockedError, match="read twice"):
         aligned_by_hand([*read(), read()[0]])
