@@ -83,6 +83,7 @@ def test_a_sheet_is_cut_as_planned_over_a_port(job, path, tmp_path, language, ca
     assert run("cut", path, "--to", cutter.way, "--language", language, "--unaligned", "--yes") == 0
     said = capsys.readouterr().out
     assert "The blade will travel lifted to" in said
+    assert ("nothing tells whether they were cut" in said) == (language == "hpgl")
     assert re.search(r"cut \d+ lines, [\d.]+ m, in \d+ s", cutter.end())
     cut, meant = lines_of(tmp_path / "cut.svg"), planned(job)
     assert len(cut) == len(meant)

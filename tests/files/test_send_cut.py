@@ -112,6 +112,20 @@ def test_after_any_fault_it_is_known_what_was_surely_cut_and_what_perhaps(fault,
         assert np.abs(cut - meant.points).max() <= 0.03, "and none across the sheet"
 
 
+def test_what_nothing_confirms_is_never_said_to_be_surely_cut():
+    cutter, lines = simulated("hpgl"), iter(range(1000))
+    with pytest.raises(CutStoppedError) as stop:
+        sent(cutter, "hpgl", is_stopped=lambda: next(lines) > 30)
+    assert stop.value.sure == 0
+    assert stop.value.perhaps >= len(cutter.strokes) > 0
+
+
+@pytest.mark.parametrize("blade", BLADES)
+def test_every_stroke_ends_with_a_dwell_whose_answer_says_that_it_was_moved(blade):
+    lines = LANGUAGES["gcode"].stroke(SHEET[0], Machine(direct=BLADES[blade]), 0)
+    assert lines[-1].startswith("G4 P")
+
+
 def test_a_controller_that_never_answers_never_gets_to_move():
     cutter = simulated("gcode", fault="silent")
     with pytest.raises(CutStoppedError, match="answered nothing"):

@@ -79,7 +79,10 @@ def run_cut(options: argparse.Namespace) -> None:
         raise BlockedError(f"{stop}. {_left(stop.sure, stop.perhaps, len(there))}") from None
     finally:
         way.close()
-    print(f"Cut {len(there) - options.first + 1} lines.")
+    lines = f"{len(there) - options.first + 1} lines"
+    print(
+        f"Cut {lines}." if sender.is_answered else f"Sent {lines} to {way.name}; nothing tells whether they were cut."
+    )
 
 
 def _sheet(options: argparse.Namespace) -> tuple[tuple[Stroke, ...], SheetSpec, float]:

@@ -98,7 +98,13 @@ class CutSender:
             if not isinstance(error, (DeviceError, KeyboardInterrupt)):
                 raise
             words = "It was stopped" if isinstance(error, KeyboardInterrupt) else str(error).rstrip(".")
-            raise CutStoppedError(words, self.done, self.begun - self.done) from None
+            sure = self.done if self.is_answered else first  # what was only taken may still wait in a buffer
+            raise CutStoppedError(words, sure, self.begun - sure) from None
+
+    @property
+    def is_answered(self) -> bool:
+        """Whether the machine says what it has done; if not, all that is known is what was sent."""
+        return self._language.answers and self._way.hears
 
     def _greet(self) -> None:
         """Hear what a controller says of itself when a way to it is opened; that is no answer to anything."""

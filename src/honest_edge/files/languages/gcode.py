@@ -29,7 +29,12 @@ def _stroke(one: Stroke, machine: Machine, _pen: int) -> list[str]:
     lines = [f"G0 X{path[0][0]:g} Y{path[0][1]:g}", *_down(machine)]
     for number, (x, y) in enumerate(path[1:]):
         lines.append(f"G1 X{x:g} Y{y:g}{'' if number else feed}")
-    return [*lines, *_up(machine)]
+    return [*lines, *_up(machine), *_done(machine)]
+
+
+def _done(machine: Machine) -> list[str]:
+    """A dwell is answered once all before it has moved: without it an "ok" only says that a line was understood."""
+    return [] if machine.direct.blade == "servo" else ["G4 P0"]  # a servo's own dwell does it
 
 
 def _closing(machine: Machine) -> list[str]:
