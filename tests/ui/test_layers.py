@@ -10,7 +10,7 @@ from PyQt6.QtGui import QContextMenuEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
-from hands import click, draw_on_table, press_on_table, type_into, visit
+from hands import click, draw_on_table, drop, press_on_table, type_into, visit
 from honest_edge.core.values.layers import Layer, Lettering, Shape
 from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.core.values.stock import Stock

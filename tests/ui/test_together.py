@@ -68,7 +68,10 @@ def test_a_design_is_made_once_more_and_takes_another_picture_where_that_is_drop
     assert (made.file_name, made.edge, made.copies) == ("basil.png", before.edge, before.copies)
     assert made.name == "Mint 2"  # what was named by hand, or told apart by a number, stays
     assert window.workspace.fresh[made.key].cut_size_mm[0] == pytest.approx(30, abs=0.02)
-    assert "took the place of the picture of “Mint 2”" in window.bar.message.text()
+    assert window.bar.message.text().startswith(
+        "basil.png took its place in “Mint 2”; size, edge and copies stay; but it "
+    )
+    assert "it has only 117 ppi" in window.bar.message.text(), "120 of its pixels lie on 26 mm inside the border"
     click(window.bar._actions[0])
     assert designs(window)[1].file_name == "mint.png"
     (tmp_path / "broken.png").write_bytes(b"no picture")

@@ -386,6 +386,12 @@ class Layer:
         return words.strip() in PLACEHOLDERS and not self.is_meant
 
     @property
+    def takes_picture(self) -> bool:
+        """Whether a picture can take the place of its own, fill its form or letters, or stand where words held one."""
+        has_room = self.picture is not None or self.lettering is not None or self.shape is not None
+        return has_room and self.role == "printed" and not self.is_locked
+
+    @property
     def title(self) -> str:
         """What the layer is called, or what it holds."""
         if self.name:

@@ -166,6 +166,10 @@ class Station(QObject):
         """Make what is in hand here once more; return whether that was anything less than the design."""
         return False
 
+    def part_for_picture(self, x_mm: float, y_mm: float) -> tuple[str, float] | None:
+        """Return the layer whose place a picture dropped here takes, and its width in mm; None where there is none."""
+        return None
+
     def table_clicked(self, x_mm: float, y_mm: float) -> None:
         """The table was clicked with no tool in hand."""
 

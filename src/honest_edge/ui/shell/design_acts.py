@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, cast
+from typing import TYPE_CHECKING, NamedTuple, cast
 
 from PyQt6.QtWidgets import QInputDialog, QMenu, QWidget
 
@@ -14,21 +14,37 @@ from honest_edge.ui.shared.contract import Station
 from honest_edge.ui.shared.file_parts import make_each_layer_a_layer, make_each_page_a_design
 from honest_edge.ui.shared.host import Host
 from honest_edge.ui.widgets.dialogs import ask_picture
+from honest_edge.ui.widgets.fields import counted
 
 if TYPE_CHECKING:
+    from honest_edge.app.results.design_result import DesignResult
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
     from honest_edge.core.values.artwork import Artwork
     from honest_edge.core.values.job import Design
     from honest_edge.core.values.layers import Picture
+    from honest_edge.ui.shell.overview_task import OverviewTask
+
+    _Read = tuple[Picture, "_Place"]
+
+
+class _Place(NamedTuple):
+    """Where a picture goes: into which design, in which of its layers (empty for its own picture), how wide that is."""
+
+    key: str
+    layer: str
+    room_mm: float
 
 
 class DesignActs:
     """Acts on a design of the job, each one step of undo."""
 
-    def __init__(self, host: Host, parent: QWidget) -> None:
+    def __init__(self, host: Host, parent: QWidget, overviews: OverviewTask) -> None:
         self._host, self._parent = host, parent
+        self._before: DesignResult | None = None  # of a design whose picture was replaced
+        self._words = ""
         self._reading = host.new_task()
-        self._reading.done.connect(lambda found: self._on_read(*cast("tuple[Picture, str]", found)))
+        overviews.found.connect(self.result_known)
+        self._reading.done.connect(lambda found: self._on_read(*cast("_Read", found)))
         self._reading.failed.connect(lambda text: host.say(text, tone="danger"))
 
     def remove(self, key: str | None = None) -> None:
@@ -130,28 +146,54 @@ class DesignActs:
         if path is not None:
             self.replace_picture(key, path)
 
-    def replace_picture(self, key: str, path: Path) -> None:
-        """Put another picture in a design's place; it keeps its size, edge, copies, form and place."""
+    def replace_picture_in_hand(self, path: Path, layer: str, room_mm: float) -> None:
+        """Put a picture in the place of a layer of the design in hand, which is so wide."""
+        if (design := self._host.workspace.design) is not None:
+            self.replace_picture(design.key, path, layer, room_mm)
+
+    def replace_picture(self, key: str, path: Path, layer: str = "", room_mm: float = 0.0) -> None:
+        """Put another picture in a design's place, or in a layer's; size, edge, copies, form and place stay."""
         holder = self._host.workspace.document.holder
 
-        def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[Picture, str]:
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> _Read:
             from honest_edge.app.edits.open_art import picture_from
             from honest_edge.files.read_input import read_picture
 
-            return picture_from(holder, read_picture(path), path.name, cancelled=cancelled), key
+            picture = picture_from(holder, read_picture(path), path.name, cancelled=cancelled)
+            return picture, _Place(key, layer, room_mm)
 
         self._reading.submit(work)
 
-    def _on_read(self, picture: Picture, key: str) -> None:
+    def _on_read(self, picture: Picture, place: _Place) -> None:
         from honest_edge.app.edits.same_again import with_other_picture
 
         workspace, document = self._host.workspace, self._host.workspace.document
-        if key not in [design.key for design in workspace.job.designs]:
+        design = self._there(place.key)
+        if design is None or place.layer not in ("", *(one.key for one in design.layers)):
             return  # it was removed meanwhile
-        job = workspace.build(partial(with_other_picture, workspace.job, key, picture))
+        job = workspace.build(lambda: with_other_picture(workspace.job, place.key, picture, place.layer, place.room_mm))
         if job is not None:
-            name = workspace.job.design(key).name
-            document.edit(job, f"another picture for {name}")
-            words = f"{picture.file_name} took the place of the picture of “{name}”; size, edge and copies stay."
-            self._host.say(words, actions=[("Undo", document.undo_stack.undo)])
-            self._host.take(key)
+            self._before = workspace.fresh.get(place.key)
+            document.edit(job, f"another picture for {design.name}")
+            self._words = f"{picture.file_name} took its place in “{design.name}”; size, edge and copies stay"
+            self._host.say(f"{self._words}.", actions=[("Undo", document.undo_stack.undo)])
+            self._host.take(place.key)
+
+    def result_known(self, key: str, result: DesignResult) -> None:
+        """Say what a picture could not keep of that whose place it took, once that is known."""
+        before = self._before
+        if before is None or before.design.key != key or result.design != self._there(key):
+            return
+        from honest_edge.app.edits.same_again import not_kept
+
+        self._before, workspace = None, self._host.workspace
+        lost, parts = not_kept(before, result), list[str]()
+        if lost.size_mm is not None:
+            parts.append(f"it is cut at {workspace.size(lost.size_mm)} now")
+        if lost.ppi is not None:
+            parts.append(f"it has only {lost.ppi:.0f} ppi")
+        if lost.by_hand:
+            parts.append(f"{counted(lost.by_hand, 'correction')} by hand went with the old picture")
+        if parts:
+            undo = workspace.document.undo_stack.undo
+            self._host.say(f"{self._words}; but {', '.join(parts)}.", tone="look", actions=[("Undo", undo)])

@@ -100,7 +100,7 @@ class MainWindow(KeyedWindow):
         self.jobs = JobFiles(self, self.bar, recovery, self)
         self.make_again, self.practise, self.end_practice = self.jobs.host_acts
         self.notes.addWidget(self.jobs.offer)
-        self.acts = DesignActs(self, self)
+        self.acts = DesignActs(self, self, self.overviews)
         self.make = MakeKeeper(self, self.stations, self.cards)
         self.middle.insertWidget(0, self.make.line)
         self.intake = ArtIntake(self, self.bar, self, self._show_new, self.acts.say_parts, self.make.begin)

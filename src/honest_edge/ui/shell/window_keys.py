@@ -80,12 +80,19 @@ class KeyedWindow(QMainWindow):
                 self.take_files(paths)
 
     def _replaced(self, event: QDropEvent | None, paths: list[Path]) -> bool:
-        """Let one picture that is dropped on a design in the tray take the place of its picture; return whether."""
-        key = None if event is None or len(paths) != 1 else self.tray.key_at(self, event.position().toPoint())
-        if key is None or paths[0].suffix.lower() not in PICTURE_SUFFIXES:
+        """Let one picture take the place of that on whose tile, or layer, it is dropped; return whether."""
+        if event is None or len(paths) != 1 or paths[0].suffix.lower() not in PICTURE_SUFFIXES:
             return False
-        self.acts.replace_picture(key, paths[0])
-        return True
+        place = event.position().toPoint()
+        key = self.tray.key_at(self, place)
+        if key is not None:
+            self.acts.replace_picture(key, paths[0])
+            return True
+        at = self.table.mapToScene(self.table.mapFrom(self, place))
+        part = self.here.part_for_picture(at.x(), at.y()) if self.table.isVisible() else None
+        if part is not None:
+            self.acts.replace_picture_in_hand(paths[0], *part)
+        return part is not None
 
     def changeEvent(self, event: QEvent | None) -> None:
         if event is not None and event.type() == QEvent.Type.ActivationChange:

@@ -119,6 +119,14 @@ class LayersOnTable:
             self.choose(chosen)
             self._hands.picked.emit(chosen)
 
+    def part_for_picture(self, x_mm: float, y_mm: float) -> tuple[str, float] | None:
+        """Return the topmost layer at a place, and how wide it is, where a picture may take its place."""
+        place = QPointF(x_mm, y_mm)
+        for key, item in reversed(self._items.items()):
+            if item.shape().contains(place):
+                return (key, item.frame.boundingRect().width()) if item.layer.takes_picture else None
+        return None
+
     def ask_menu(self, place: QPoint) -> None:
         """Ask for the menu of what can be done with the layers in hand."""
         self._hands.menu_wanted.emit(place)

@@ -272,6 +272,9 @@ class ArtStation(Station):
 
         self._reading.submit(work)
 
+    def part_for_picture(self, x_mm: float, y_mm: float) -> tuple[str, float] | None:
+        return None if self._drawn is None or not self._is_layered else self._drawn.part_for_picture(x_mm, y_mm)
+
     # -- keys ----------------------------------------------------------------------------------------
 
     def duplicate_in_hand(self) -> bool:
