@@ -546,3 +546,40 @@ def test_a_key_is_named_only_where_it_does_something(words, settle):
     type_into(panel.fields.controls["lettering.fatten_mm"], "0.4 mm")
     settle(window)
     assert "B: before thickening" in window.table.caption
+
+
+def place_of(window, key):
+    """The middle of a layer as the window's own pixels."""
+    left, top, right, bottom = window.stations["art"].state.layer_view.boxes[key]
+    at = window.table.mapTo(window, window.table.mapFromScene(QPointF((left + right) / 2, (top + bottom) / 2)))
+    return at.x(), at.y()
+
+
+def test_a_picture_dropped_on_a_layer_takes_its_place(window, settle, disc_file):
+    window.intake.start_with_words()
+    settle(window)
+    panel = window.stations["art"].layers
+    add(panel, "Box")
+    settle(window)
+    box = panel.taken[0]
+    panel.arranging.move((box,), 0, 60)
+    settle(window)
+    drop(window, [disc_file], place_of(window, box))
+    settle(window)
+    assert len(window.document.job.designs) == 1, "it did not become a design of its own"
+    layer = window.workspace.design.layer(box)
+    assert (layer.paint.file_name, layer.shape.width_mm) == (disc_file.name, 40)
+    words_key = next(one.key for one in window.workspace.design.layers if one.lettering is not None)
+    wide = (lambda box: box[2] - box[0])(window.stations["art"].state.layer_view.boxes[words_key])
+    assert window.workspace.design.layer(words_key).is_placeholder
+    drop(window, [disc_file], place_of(window, words_key))
+    settle(window)
+    layer = window.workspace.design.layer(words_key)
+    assert layer.lettering is None
+    assert layer.picture.width_mm == pytest.approx(wide, abs=0.5)
+    drop(window, [disc_file], (5, 5))  # beside everything it is a design of its own
+    settle(window)
+    assert len(window.document.job.designs) == 2
+    window.document.undo_stack.undo()
+    window.document.undo_stack.undo()
+    assert window.workspace.design.layer(words_key).lettering is not None
