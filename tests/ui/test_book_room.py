@@ -21,6 +21,7 @@ from honest_edge.ui.rooms.book.runs import COLUMNS
 from honest_edge.ui.shared.what_worked_words import ago
 from honest_edge.ui.stations.files import cut_dialog
 from honest_edge.ui.stations.files.cut_dialog import CutDialog, Outcome
+from pictures import disc_png
 
 
 def cells(room, column):
@@ -182,7 +183,7 @@ def test_a_job_is_made_again_as_it_was_and_is_no_file_yet(with_disc, settle, qtb
 
 
 def test_a_run_shows_its_sheets_and_is_made_again_with_as_many_pieces_as_are_typed(
-    with_disc, settle, qtbot, monkeypatch
+    with_disc, settle, qtbot, monkeypatch, tmp_path
 ):
     window = with_disc
     keep(window, settle, monkeypatch, setting="force 91", minutes=25.0)
@@ -191,9 +192,40 @@ def test_a_run_shows_its_sheets_and_is_made_again_with_as_many_pieces_as_are_typ
     assert "set to force 91, 25 min of hands" in room.here.told.text()
     assert room.here.pieces.value() == 12
     type_into(room.here.pieces, "3")
+    (choose,) = room.here.once_more.pictures.values()
+    assert choose.text() == "as it was"
+    other = tmp_path / "Larger.png"
+    other.write_bytes(disc_png(radius=110.0, size=260))
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(other), ""))
+    click(choose)
+    assert choose.text() == "Larger.png"
     monkeypatch.setattr(window.jobs, "may_leave", lambda: True)
     click(room.here.again)
     qtbot.waitUntil(lambda: [design.copies for design in window.document.job.designs] == [3])
+    settle(window)
+    assert window.workspace.design.file_name == "Larger.png"
+    assert window.workspace.result.artwork.width_px == 260
+
+
+def test_words_of_that_day_are_asked_for_when_it_is_made_again(window, settle, qtbot, monkeypatch):
+    window.intake.start_with_words()
+    settle(window)
+    layer = window.workspace.design.layers[0]
+    words = replace(layer, lettering=replace(layer.lettering, text="Mint tea\nBatch 12"))
+    window.workspace.edit_design("words", layers=(words,))
+    settle(window)
+    keep(window, settle, monkeypatch)
+    room = visited(window, settle)
+    qtbot.waitUntil(lambda: bool(room.here.once_more.words))
+    (field,) = room.here.once_more.words.values()
+    assert field.text() == "Mint tea / Batch 12"
+    field.setFocus()
+    field.setCursorPosition(len(field.text()))
+    QTest.keyClick(field, Qt.Key.Key_Backspace)
+    QTest.keyClicks(field, "3")
+    monkeypatch.setattr(window.jobs, "may_leave", lambda: True)
+    click(room.here.again)
+    qtbot.waitUntil(lambda: window.document.job.designs[0].layers[0].lettering.text == "Mint tea\nBatch 13")
     settle(window)
 
 

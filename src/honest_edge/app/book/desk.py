@@ -17,6 +17,7 @@ from honest_edge.app.book.found import CostedRun, CutFacts, Found, LibraryRow, W
 from honest_edge.app.book.run_of_job import run_event
 from honest_edge.app.book.stock_rows import StockRow, stock_rows
 from honest_edge.core.values.book_records import Carrier, CutSubject, KeptWork, LadderLook, Rates, SettingFound
+from honest_edge.core.values.errors import FileError
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.log_event import LogEvent, RunRecord
 from honest_edge.core.workshop.cost import PieceCost, piece_cost
@@ -257,14 +258,18 @@ class BookDesk:
         """
         return self.kept_job(run.job, now_ms)
 
-    def picture_of(self, run: RunRecord, now_ms: int) -> bytes:
-        """Return the picture of a run's sheets, a JPEG; nothing where none is kept here.
+    def looked_into(self, run: RunRecord, now_ms: int) -> tuple[bytes, Job | None]:
+        """Return the picture of a run's sheets, a JPEG, and its job; nothing and None where none is kept.
 
         Raises:
             FileError: the Book cannot be read.
         """
+        try:
+            job = self.job_of(run, now_ms)[0]
+        except FileError:
+            job = None
         with self._lock:
-            return kept_picture(self._book(now_ms)[0].path, run.job)
+            return kept_picture(self._book(now_ms)[0].path, run.job), job
 
     def library(self, words: str, now_ms: int) -> Found[LibraryRow]:
         """Look up what is kept in the library, with pictures, as ``look_up``."""

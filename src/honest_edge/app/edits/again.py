@@ -1,12 +1,62 @@
-"""A job that was cut, to be cut again with another number of pieces."""
+"""A job that was cut, to be cut again: with another number of pieces, another picture, another date in its words."""
 
 from __future__ import annotations
 
+import re
+from collections.abc import Mapping
 from dataclasses import replace
+from typing import NamedTuple
 
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.specs import MOST_COPIES
+
+_OF_ONE_DAY = re.compile(r"\d|\b(batch|lot|date|best before|for)\b", re.IGNORECASE)
+"""Words that were true of one making: whatever counts, dates, or names somebody; common practice, no source."""
+
+
+class WordsThen(NamedTuple):
+    """Words of a layer that may be others this time."""
+
+    design: str
+    layer: str
+    text: str
+
+
+def words_of_then(job: Job) -> tuple[WordsThen, ...]:
+    """Return the words of a job that a date, a batch or a number makes true of one making alone."""
+    return tuple(
+        WordsThen(design.key, layer.key, layer.lettering.text)
+        for design in job.designs
+        for layer in design.layers
+        if layer.lettering is not None and not layer.is_hidden and _OF_ONE_DAY.search(layer.lettering.text)
+    )
+
+
+def pictured(job: Job) -> tuple[tuple[str, str], ...]:
+    """Return the designs of a job whose one picture another can take the place of: keys and names."""
+    return tuple(
+        (design.key, design.name)
+        for design in job.designs
+        if not design.stickers
+        and (not design.is_layered or sum(layer.picture is not None for layer in design.layers) == 1)
+    )
+
+
+def with_words(job: Job, words: Mapping[tuple[str, str], str]) -> Job:
+    """Return a job with other words in its layers, by the keys of design and layer.
+
+    Raises:
+        UsageError: some are empty.
+    """
+    for (key, layer_key), text in words.items():
+        design = job.design(key)
+        layer = design.layer(layer_key)
+        assert layer.lettering is not None  # it was listed as words
+        made = replace(layer, lettering=replace(layer.lettering, text=text))
+        layers = tuple(made if one.key == layer_key else one for one in design.layers)
+        job = job.with_design(replace(design, layers=layers))
+    return job
 
 
 def with_pieces(job: Job, before: int, wanted: int) -> Job:

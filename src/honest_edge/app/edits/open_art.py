@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from importlib import resources
 from pathlib import PurePath
 
 from honest_edge.app.edits.job_holder import JobHolder, new_design
+from honest_edge.app.edits.same_again import with_other_picture
 from honest_edge.app.results.progress import IsCancelled, never
 from honest_edge.core.values.artwork import Artwork
 from honest_edge.core.values.job import Design, Job
@@ -66,6 +68,26 @@ def picture_from(holder: JobHolder, data: bytes, file_name: str, *, cancelled: I
     name = readable(PurePath(file_name).name)
     artwork = read_art(data, name, cancelled=cancelled)
     return Picture(asset=holder.add_asset(data), file_name=name, width_mm=starting_width_mm(artwork))
+
+
+def with_other_pictures(
+    job: Job, assets: Mapping[str, bytes], pictures: Mapping[str, tuple[str, bytes]]
+) -> tuple[Job, dict[str, bytes]]:
+    """Return a job with other pictures in some of its designs, and its originals with theirs.
+
+    Args:
+        job: the job.
+        assets: its originals.
+        pictures: file names and bytes by the key of the design.
+
+    Raises:
+        ArtError: one cannot be read.
+    """
+    holder = JobHolder()
+    holder.assets.update(assets)
+    for key, (name, data) in pictures.items():
+        job = with_other_picture(job, key, picture_from(holder, data, name))
+    return job, holder.assets
 
 
 def demo_project() -> LoadedProject:

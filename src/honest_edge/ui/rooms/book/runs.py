@@ -10,18 +10,17 @@ from PyQt6.QtGui import QPixmap
 from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from honest_edge.ui.rooms.book.ledger import Column, day_cell, number_cell, share_cell, text_cell, when_cell
+from honest_edge.ui.rooms.book.once_more import OnceMore
 from honest_edge.ui.rooms.book.prices import prices_dialog
 from honest_edge.ui.rooms.book.section import Section
 from honest_edge.ui.shared.cost_words import cost_words
 from honest_edge.ui.widgets.fields import (
-    Form,
     button,
     counted,
     greyed,
     label,
 )
 from honest_edge.ui.widgets.theme import px
-from honest_edge.ui.widgets.typed import Count
 
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QPushButton
@@ -102,8 +101,8 @@ class RunsSection(Section):
         self.prices = button("Prices…", self._look_prices)
         self.prices.setToolTip("What ink, blades and an hour cost you: what a piece costs follows")
         self._picked: CostedRun | None = None
-        self.pieces = Count("Pieces to make again", 1, 100_000)
-        self.pieces.setToolTip("How many pieces are wanted this time")
+        self.once_more = OnceMore(lambda: self.host.workspace.place.art)
+        self.pieces = self.once_more.pieces
         return self.again, self.prices
 
     def beside(self) -> QWidget:
@@ -113,9 +112,7 @@ class RunsSection(Section):
         self.words, self.told = label("", "heading"), label("", "soft")
         self.picture = QLabel()
         self.picture.setAccessibleName("The sheets of this run")
-        self.form = Form()
-        self.form.add("Pieces this time", self.pieces)
-        for part in (self.words, self.picture, self.told, self.form):
+        for part in (self.words, self.picture, self.told, self.once_more):
             column.addWidget(part)
         column.addStretch(1)
         return widget
@@ -124,7 +121,8 @@ class RunsSection(Section):
         self._picked = row
         can_go = row is not None and bool(row.run.job)
         greyed(self.again, "" if can_go else _PICK if row is None else "The job of this run was not kept")
-        self.form.setVisible(can_go)
+        self.once_more.setVisible(can_go)
+        self.once_more.show_job(None)
         self.picture.hide()
         self.words.setText("" if row is None else row.run.title)
         self.told.setText("" if row is None else self.tip(row).partition("\n")[2])
@@ -133,9 +131,12 @@ class RunsSection(Section):
         self.pieces.show_value(max(1, row.run.good + row.run.bad))
         run = row.run
         if run.job:
-            self.read(lambda desk, now_ms: desk.picture_of(run, now_ms), self._show_picture)
+            self.read(lambda desk, now_ms: (*desk.looked_into(run, now_ms), row), lambda told: self._show_job(*told))
 
-    def _show_picture(self, data: bytes) -> None:
+    def _show_job(self, data: bytes, job: Job | None, row: CostedRun) -> None:
+        if row is not self._picked:
+            return
+        self.once_more.show_job(job)
         pixmap = QPixmap()
         if data and pixmap.loadFromData(data):
             wide = min(pixmap.width(), px(_PICTURE_PX))
@@ -150,12 +151,17 @@ class RunsSection(Section):
             self.host.make_again(*cast("tuple[Job, dict[str, bytes]]", found))
 
         wanted, run = self.pieces.value(), row.run
+        words, pictures = self.once_more.changes()
 
         def find(desk: BookDesk, now_ms: int) -> tuple[Job, dict[str, bytes]]:
-            from honest_edge.app.edits.again import with_pieces
+            from honest_edge.app.edits.again import with_pieces, with_words
+            from honest_edge.app.edits.open_art import with_other_pictures
+            from honest_edge.files.read_input import read_picture
 
             job, assets = desk.job_of(run, now_ms)
-            return with_pieces(job, run.good + run.bad, wanted), assets
+            job = with_pieces(with_words(job, words), run.good + run.bad, wanted)
+            read = {key: (path.name, read_picture(path)) for key, path in pictures.items()}
+            return with_other_pictures(job, assets, read)
 
         self.ask(find, opened)
 
