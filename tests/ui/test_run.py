@@ -20,11 +20,13 @@ from svgelements import SVG, Group
 from svgelements import Path as SvgPath
 
 from hands import click, crash, drop, type_into
+from honest_edge.app.edits.orders import with_order
 from honest_edge.app.run.clocks import RunClock
 from honest_edge.core.run.state import state_of
 from honest_edge.core.values.errors import Cancelled
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.machine import MACHINES
+from honest_edge.core.values.orders import OrderLine
 from honest_edge.core.values.run_seal import parse_sign
 from honest_edge.files.book.store import Book
 from honest_edge.files.print_png import page_png
@@ -493,6 +495,11 @@ def test_a_run_is_given_up_and_stays_in_the_project_and_on_the_disk(lead, tmp_pa
 
 
 def test_bad_stickers_are_tapped_or_walked_to_and_the_book_learns_why(lead):
+    document = lead.window.document
+    design = document.job.designs[0]
+    lines = [OrderLine(design=design.key, quantity=7, whom="Anna"), OrderLine(design=design.key, quantity=5)]
+    document.edit(with_order(document.job, lines), "an order")
+    lead.settle()
     lead.begin()
     lead.until("inspect")
     combos = lead.view.asking.findChildren(QComboBox)
@@ -510,6 +517,7 @@ def test_bad_stickers_are_tapped_or_walked_to_and_the_book_learns_why(lead):
     lead.press("10 good, 2 bad")
     assert lead.step.key == "tally"
     assert lead.room.tally.good.text() == "10 of 12"
+    assert lead.room.tally.order.text() == f"3 of 5 × {design.name}\n✓ 7 × {design.name} for Anna"
     assert "2 stickers wanting: print one more sheet?" in lead.view.title.text()
     book = Book(runs_folder().parent / "book.sqlite")
     (note,) = [event.data for event in book.events("inspected")]
@@ -519,6 +527,7 @@ def test_bad_stickers_are_tapped_or_walked_to_and_the_book_learns_why(lead):
     lead.until("inspect")
     lead.until("tally")
     assert lead.room.tally.good.text() == "12 of 12"
+    assert lead.room.tally.order.text() == f"✓ 7 × {design.name} for Anna\n✓ 5 × {design.name}"
 
 
 def test_enough_is_offered_to_stop_at_and_asked_when_stickers_are_wanting(lead, monkeypatch):

@@ -19,6 +19,7 @@ from honest_edge.app.results import pipeline
 from honest_edge.core.sheet.pinning import placed
 from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.core.values.stock import Stock
+from honest_edge.core.workshop.cost import PieceCost
 from honest_edge.files.profiles import load_profile
 from honest_edge.files.project import load_project, save_project
 from pictures import coverage, png, rgba, star
@@ -563,7 +564,7 @@ def test_an_order_is_typed_or_dropped_and_says_whose_stickers_lie_where(with_dis
     def said():
         return [one.text() for one in card.findChildren(QLabel) if "Anna" in one.text() and one.isVisible()]
 
-    qtbot.waitUntil(lambda: said() == ["4 × Disc for Anna: sheet 1"])
+    qtbot.waitUntil(lambda: [words.partition(";")[0] for words in said()] == ["4 × Disc for Anna: sheet 1"])
     path = tmp_path / "order.csv"
     path.write_text("design,quantity,for\nDisc,3,Ben\n")
     drop(window, [path])
@@ -576,6 +577,11 @@ def test_an_order_is_typed_or_dropped_and_says_whose_stickers_lie_where(with_dis
         return [one for one in found if one.isVisible()]
 
     qtbot.waitUntil(lambda: len(out()) == 1)
+    card.show_cost(PieceCost(amount=0.2, counted=("stock",), missing=(), price=0.5))
+    assert said() == ["4 × Disc for Anna: sheet 1; 2.00"]
+    assert card.price.text() == "With your margin 3.50 in all, shared by area."
+    card.show_cost(PieceCost(amount=0.2, counted=("stock",), missing=(), price=None))
+    assert card.price.text() == "They cost 1.40 in all, shared by area."
     click(out()[0])
     settle(window)
     assert window.workspace.overview.plan.copies == 3

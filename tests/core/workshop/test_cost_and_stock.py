@@ -7,7 +7,9 @@ from hypothesis import strategies as st
 from honest_edge.core.values.book_records import Rates, StockMove
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.log_event import RunRecord
+from honest_edge.core.values.orders import OrderLine
 from honest_edge.core.workshop.cost import piece_cost
+from honest_edge.core.workshop.order_price import line_prices
 from honest_edge.core.workshop.stock_level import DAY_MS, Moved, stock_level
 
 RUN = RunRecord(title="Tea", sheets=4, good=30, bad=3, sheet_price=0.5, ink_cm2=900, cut_m=12, minutes=20)
@@ -21,6 +23,14 @@ def test_all_that_went_in_is_shared_by_the_good_pieces():
     assert found.price == pytest.approx(8.9 / 30 * 1.5)
     assert found.missing == ()
     assert found.counted == ("stock", "ink", "laminate", "blade", "time")
+
+
+def test_an_order_is_priced_by_the_area_of_what_it_asks_for():
+    """10 small and 5 large of twice the area cost 0.40 on average, 6.00 in all; 20 areas of 0.30."""
+    pieces = {"small": (10, 100.0), "large": (5, 200.0)}
+    lines = [OrderLine(design="large", quantity=2), OrderLine(design="small", quantity=3)]
+    assert line_prices(lines, pieces, 0.4) == pytest.approx([1.2, 0.9])
+    assert line_prices(lines, {"small": (0, 100.0), "large": (0, 9.0)}, 0.4) == [0, 0], "nothing is made"
 
 
 def test_what_is_not_known_is_named_and_never_taken_for_nothing():

@@ -10,6 +10,7 @@ from collections.abc import Sequence
 from honest_edge.app.results.design_result import DesignResult
 from honest_edge.core.sheet.plan import Plan
 from honest_edge.core.values.job import Job
+from honest_edge.core.workshop.order_price import line_prices
 from honest_edge.core.workshop.packing import PackedLine, packed, spare
 
 PACKING_NAME = "packing-list.csv"
@@ -23,6 +24,14 @@ def laid_by_page(plan: Plan, laid: Sequence[DesignResult]) -> list[Counter[str]]
 def packed_order(job: Job, plan: Plan, laid: Sequence[DesignResult]) -> tuple[PackedLine, ...]:
     """Return the lines of a job's order with the sheets that their stickers lie on."""
     return packed(job.order, laid_by_page(plan, laid))
+
+
+def order_prices(job: Job, plan: Plan, laid: Sequence[DesignResult], each: float) -> list[float]:
+    """Return the price of each line of a job's order, where a piece costs ``each`` on average over its sheets."""
+    counts = sum(laid_by_page(plan, laid), Counter[str]())
+    areas = {result.design.key.split("/")[0]: float(result.cut.area.area) for result in laid}
+    pieces = {key: (counts[key], areas.get(key, 0.0)) for key in {*counts, *(line.design for line in job.order)}}
+    return line_prices(job.order, pieces, each)
 
 
 def packing_csv(job: Job, plan: Plan, laid: Sequence[DesignResult]) -> bytes:

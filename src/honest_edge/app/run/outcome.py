@@ -6,6 +6,7 @@ from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from honest_edge.app.run.order_lines import OrderTally, order_tally
 from honest_edge.app.run.pointers import pointed_to
 from honest_edge.core.measure.diagnosis import Likely
 from honest_edge.core.run.state import RunState, SheetState, page_of
@@ -55,6 +56,7 @@ class Tally:
         causes: that bad stickers point to, the likeliest first.
         one_more: the page of the layout that would help the most if it were printed once more; None where none is
             asked for.
+        order: whose lines are there, and whose are wanting.
     """
 
     designs: tuple[DesignTally, ...]
@@ -66,6 +68,7 @@ class Tally:
     share_range: tuple[float, float]
     one_more: int | None
     causes: tuple[Likely, ...] = ()
+    order: tuple[OrderTally, ...] = ()
 
     @property
     def good(self) -> int:
@@ -123,6 +126,7 @@ def tally_of(
         share=known.share,
         share_range=known.interval,
         causes=pointed_to(seal, state),
+        order=order_tally(seal, good),
         one_more=None if chance >= ASKED else wanting.most_helpful(pages),
     )
 

@@ -18,7 +18,15 @@ from honest_edge.core.measure.target_drawing import moved_matrix
 from honest_edge.core.sheet.costs import cut_seconds
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.job import Job
-from honest_edge.core.values.run_seal import SealedCopy, SealedDesign, SealedLine, SealedPage, SealedPass, SealedRun
+from honest_edge.core.values.run_seal import (
+    SealedCopy,
+    SealedDesign,
+    SealedLine,
+    SealedOrderLine,
+    SealedPage,
+    SealedPass,
+    SealedRun,
+)
 from honest_edge.core.values.specs import LineKind
 from honest_edge.files.cut_files import passes_of
 from honest_edge.files.seal import parts_of
@@ -108,9 +116,25 @@ def sealed(
         measured_sheets=0 if bench is None else bench.sheets,
         is_practice=found.is_practice,
         assurance=found.assurance,
+        order=_order(made, job),
     )
     report(1.0, "Sealed")
     return Sealing(seal=seal, print_file=print_file)
+
+
+def _order(made: ComposedSheets, job: Job) -> tuple[SealedOrderLine, ...]:
+    """Return the lines of a job's order whose designs lie on its sheets."""
+    keys = [result.design.key.split("/")[0] for result in made.results]
+    return tuple(
+        SealedOrderLine(
+            designs=tuple(number for number, key in enumerate(keys) if key == line.design),
+            quantity=line.quantity,
+            whom=line.whom,
+            note=line.note,
+        )
+        for line in job.order
+        if line.design in keys
+    )
 
 
 def _middle(boxes: tuple[tuple[float, float, float, float], ...]) -> tuple[float, float]:

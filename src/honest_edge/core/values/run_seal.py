@@ -108,6 +108,16 @@ class SealedDesign:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class SealedOrderLine:
+    """A line of an order: how many good ones, of which of the run's designs, for whom, and what else was noted."""
+
+    designs: tuple[int, ...]
+    quantity: int
+    whom: str = ""
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class SealedRun:
     """All that must match between print and cut.
 
@@ -130,6 +140,7 @@ class SealedRun:
         measured_sheets: on how many sheets the bench was measured.
         is_practice: whether it is run on the simulated bench.
         assurance: share of runs with enough good ones from so many sheets; None where it was not reckoned.
+        order: who gets how many of which; the first is served first.
     """
 
     version: int = SEAL_VERSION
@@ -151,6 +162,7 @@ class SealedRun:
     measured_sheets: int = 0
     is_practice: bool = False
     assurance: float | None = None
+    order: tuple[SealedOrderLine, ...] = ()
 
     def __post_init__(self) -> None:
         if not is_key(self.run):
@@ -159,6 +171,8 @@ class SealedRun:
             raise UsageError("This run was sealed by a newer Honest Edge: update this one")
         if any(copy.design >= len(self.designs) for page in self.pages for copy in page.copies):
             raise UsageError("This run has a sticker of a design that it does not have")
+        if any(not 0 <= one < len(self.designs) for line in self.order for one in line.designs or (-1,)):
+            raise UsageError("This run’s order asks for a design that it does not have")
         if len(self.mark_names) != len(self.mark_middles_mm):
             raise UsageError("This run has marks that lie nowhere")
         check_range("drying", self.drying_s, 0, LONGEST_DRYING_S, "s")

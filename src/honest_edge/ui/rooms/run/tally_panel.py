@@ -14,10 +14,11 @@ from honest_edge.ui.widgets.local import Label
 from honest_edge.ui.widgets.theme import eased_px, px, tabular
 
 if TYPE_CHECKING:
+    from honest_edge.app.run.order_lines import OrderTally
     from honest_edge.app.run.outcome import SheetTally, Tally
     from honest_edge.app.run.run_facts import RunFacts
 
-_MOST_SHEETS = 8
+_MOST_SHEETS, _MOST_LINES = 8, 12
 _ENOUGH = 0.9
 _REASON_WORDS, _SIDE_WORDS = dict(REASONS), dict(SIDES)
 
@@ -44,13 +45,15 @@ class TallyPanel(QScrollArea):
         self.good.setAccessibleName("Good so far")
         self.chance, self.share = label("", "soft"), label("", "soft")
         self.sheets = label("")
+        self.order = label("")
+        self.order.setAccessibleName("The order")
         self.track = label("", "soft")
         frame, inside = card("sand", topic="cautions")
         self.caution, self.caution_words = label("", "look"), label("")
         inside.addWidget(self.caution)
         inside.addWidget(self.caution_words)
         self._caution = frame
-        for widget in (self.heading, self.good, self.chance, self.share, self.sheets, self.track, frame):
+        for widget in (self.heading, self.good, self.chance, self.share, self.order, self.sheets, self.track, frame):
             self._column.addWidget(widget)
         self._column.addStretch(1)
         self.setWidget(body)
@@ -63,7 +66,10 @@ class TallyPanel(QScrollArea):
             self.caution_words.setText(caution[1])
 
     def show_tally(self, tally: Tally | None, known: RunFacts | None) -> None:
-        """Show what came out."""
+        """Show what came out, and whose lines of the order are there: what is wanting first."""
+        order = () if tally is None else sorted(tally.order, key=lambda one: one.is_done)
+        self.order.setText("\n".join(map(order_words, order[:_MOST_LINES])))
+        self.order.setVisible(bool(order))
         if tally is None:
             self.good.setText("–")
             for widget in (self.chance, self.share, self.sheets, self.track):
@@ -96,6 +102,14 @@ def share_words(tally: Tally) -> str:
     """Return the share that is reckoned with."""
     low, high = tally.share_range
     return f"Reckoned with {100 * tally.share:.0f} % good, {100 * low:.0f} to {100 * high:.0f} %."
+
+
+def order_words(one: OrderTally) -> str:
+    """Return one line of the order, ticked off where all of it is there."""
+    whom = f" for {one.line.whom}" if one.line.whom else ""
+    if one.is_done:
+        return f"✓ {one.line.quantity} × {one.name}{whom}"
+    return f"{one.good} of {one.line.quantity} × {one.name}{whom}"
 
 
 def sheet_words(sheet: SheetTally) -> str:

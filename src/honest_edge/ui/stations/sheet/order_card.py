@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import partial
+from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 
@@ -12,6 +13,9 @@ from honest_edge.ui.shared.host import Host
 from honest_edge.ui.stations.sheet.card import Card
 from honest_edge.ui.widgets.fields import Choice, Form, button, greyed, label, row
 from honest_edge.ui.widgets.typed import Count
+
+if TYPE_CHECKING:
+    from honest_edge.core.workshop.cost import PieceCost
 
 _MOST_SHOWN = 12
 
@@ -23,11 +27,15 @@ class OrderCard(Card):
         super().__init__(host, "An order", topic="sheet")
         self._names: tuple[tuple[str, str], ...] = ()
         self._shown: list[QWidget] = []
+        self._price: float | None = None
+        self._is_cost = False
         self.hint = label("Drop a table with columns design, quantity and for, or type lines here.", "soft")
         self.inside.addWidget(self.hint)
         self._lines = QVBoxLayout()
         self._lines.setSpacing(4)
         self.inside.addLayout(self._lines)
+        self.price = label("", "soft")
+        self.inside.addWidget(self.price)
         form = Form(narrow=True)
         self.design = Choice("Ordered design", ())
         self.quantity = Count("Ordered quantity", 1, MOST_COPIES)
@@ -56,6 +64,21 @@ class OrderCard(Card):
         greyed(self.add_line, "" if names else "There is no art yet")
         self._show_lines()
 
+    def show_cost(self, cost: PieceCost | None) -> None:
+        """Show what the order comes to, by what a piece costs with the margin of the Book."""
+        self._price = None if cost is None else cost.price if cost.price is not None else cost.amount
+        self._is_cost = cost is not None and cost.price is None
+        self._show_lines()
+
+    def _prices(self) -> list[float]:
+        """Return the price of each line; none where it is not known."""
+        workspace = self.workspace
+        if self._price is None or not workspace.job.order or not workspace.is_known or workspace.overview.plan is None:
+            return []
+        from honest_edge.app.output.packing_list import order_prices
+
+        return order_prices(workspace.job, workspace.overview.plan, workspace.overview.laid, self._price)
+
     def _show_lines(self) -> None:
         for old in self._shown:
             self._lines.removeWidget(old)
@@ -70,11 +93,15 @@ class OrderCard(Card):
             for number, one in enumerate(packed_order(job, overview.plan, overview.laid)):
                 short = f", {one.short} missing" if one.short else ""
                 sheets[number] = f"sheet {sheets_words(one)}{short}" if one.sheets else f"{one.short} missing"
-        names = dict(self._names)
+        names, prices = dict(self._names), self._prices()
+        what = "They cost" if self._is_cost else "With your margin"
+        self.price.setText(f"{what} {sum(prices):.2f} in all, shared by area." if prices else "")
+        self.price.setVisible(bool(prices))
         for number, line in enumerate(job.order[:_MOST_SHOWN]):
             words = f"{line.quantity} × {names.get(line.design, '')}"
             words += f" for {line.whom}" if line.whom else ""
-            said = label(f"{words}: {sheets[number]}" if number in sheets else words)
+            words += f": {sheets[number]}" if number in sheets else ""
+            said = label(f"{words}; {prices[number]:.2f}" if prices else words)
             drop = button("×", partial(self._drop, number))
             drop.setAccessibleName(f"Take the line out: {words}")
             drop.setProperty("tool", True)

@@ -174,6 +174,7 @@ class SheetStation(Station):
 
     def _on_known(self, cost: PieceCost | None, words: str) -> None:
         self.panel.cost.show_cost(cost)
+        self.panel.order.show_cost(cost)
         self.panel.profiles.show_known(words)
 
     def _look_at_limits(self) -> None:
