@@ -100,8 +100,8 @@ class OrderCard(Card):
         for number, line in enumerate(job.order[:_MOST_SHOWN]):
             words = f"{line.quantity} × {names.get(line.design, '')}"
             words += f" for {line.whom}" if line.whom else ""
-            words += f": {sheets[number]}" if number in sheets else ""
-            said = label(f"{words}; {prices[number]:.2f}" if prices else words)
+            where = f": {sheets[number]}" if number in sheets else ""
+            said = label(f"{words}{where}; {prices[number]:.2f}" if prices else f"{words}{where}")
             drop = button("×", partial(self._drop, number))
             drop.setAccessibleName(f"Take the line out: {words}")
             drop.setProperty("tool", True)
