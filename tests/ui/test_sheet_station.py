@@ -577,11 +577,13 @@ def test_an_order_is_typed_or_dropped_and_says_whose_stickers_lie_where(with_dis
         return [one for one in found if one.isVisible()]
 
     qtbot.waitUntil(lambda: len(out()) == 1)
+    settle(window)
     card.show_cost(PieceCost(amount=0.2, counted=("stock",), missing=(), price=0.5))
-    assert said() == ["4 × Disc for Anna: sheet 1; 2.00"]
+    qtbot.waitUntil(lambda: said() == ["4 × Disc for Anna: sheet 1; 2.00"])
     assert card.price.text() == "With your margin 3.50 in all, shared by area."
     card.show_cost(PieceCost(amount=0.2, counted=("stock",), missing=(), price=None))
     assert card.price.text() == "They cost 1.40 in all, shared by area."
+    qtbot.waitUntil(lambda: len(out()) == 1)
     click(out()[0])
     settle(window)
     assert window.workspace.overview.plan.copies == 3
