@@ -185,3 +185,28 @@ def test_who_goes_step_by_step_begins_at_art(make_window, settle, disc_file):
     settle(window)
     assert window.station == "art"
     assert window.make.line.isHidden()
+
+
+def test_how_the_next_picture_begins_is_set_on_the_start_page(make_window, settle, disc_file):
+    window = make_window(first_drop="line")
+    line = window.start.page.begin
+    assert line.isVisible()
+    assert line.width_field.text() == ""
+    type_into(line.width_field, "40")
+    type_into(line.copies, "5")
+    assert not line.fills.isChecked()
+    line.school.show_value("bleed")
+    line.school.chosen.emit("bleed")
+    line.paper.show_value("a5")
+    line.paper.chosen.emit("a5")
+    drop(window, [disc_file])
+    settle(window)
+    design = window.workspace.design
+    assert (design.copies, design.fills, design.edge.school) == (5, False, "bleed")
+    assert window.workspace.job.sheet.paper == "a5"
+    assert window.workspace.result.cut_size_mm[0] == pytest.approx(40, abs=0.02)
+    assert window.make.line.copies.value() == 5
+
+
+def test_the_start_page_asks_nothing_of_whoever_goes_step_by_step(window):
+    assert not window.start.page.begin.isVisible()

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import replace
-from typing import TYPE_CHECKING, Literal
+from dataclasses import dataclass, fields, replace
+from typing import TYPE_CHECKING, Any, Literal
 
 from honest_edge.core.values.habits import ArtKind, Habits, Made
 from honest_edge.core.values.job import Design, Job
@@ -42,6 +42,32 @@ def begun_with(design: Design, kind: ArtKind, habits: Habits) -> Design:
         design = replace(design, outline=habits.outline)
     wanted = habits.size or (None if last is None else last.wanted)
     return design if wanted is None else promised(design, wanted)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BeginsAs(Made):
+    """How the next art begins, whatever its kind; ``differs`` where kinds were made in different ways last."""
+
+    differs: bool = False
+
+
+def begins_as(habits: Habits) -> BeginsAs:
+    """Return how the next art begins; of kinds that were made in different ways, as most of them."""
+    ways = list(habits.last.values()) or [Made()]
+    usual = max(ways, key=ways.count)
+    shown = replace(usual, wanted=habits.size or usual.wanted, edge=habits.edge or usual.edge)
+    values = {name.name: getattr(shown, name.name) for name in fields(Made)}
+    return BeginsAs(**values, differs=any(way != usual for way in ways))
+
+
+def begun_so(habits: Habits, **changes: Any) -> Habits:
+    """Return habits in which art of every kind begins with what is given; it goes before what is always so."""
+    last: dict[ArtKind, Made] = {kind: replace(habits.last.get(kind, Made()), **changes) for kind in KIND_WORDS}
+    if "wanted" in changes:
+        habits = replace(habits, size=None)
+    if "edge" in changes:
+        habits = replace(habits, edge=None)
+    return replace(habits, last=last)
 
 
 def followed_words(design: Design, artwork: Artwork, habits: Habits) -> str:

@@ -14,6 +14,7 @@ from honest_edge.core.values.forms import PRESETS
 from honest_edge.ui.shared.asker import Asker, Teller
 from honest_edge.ui.shared.host import Host
 from honest_edge.ui.shell.start_page import drawings
+from honest_edge.ui.shell.start_page.begin_line import BeginLine
 from honest_edge.ui.shell.start_page.bench_questions import BenchQuestions
 from honest_edge.ui.shell.start_page.recent_list import RecentList
 from honest_edge.ui.widgets.fields import button, label
@@ -112,6 +113,8 @@ class StartPage(QScrollArea):
         line.addStretch(1)
         inside.addLayout(line)
         inside.addStretch(1)
+        self.begin = BeginLine(self._host, self._on_bench_said)
+        inside.addWidget(self.begin)
         return self.drop_target
 
     def _build_beside(self) -> None:
@@ -146,6 +149,7 @@ class StartPage(QScrollArea):
     def refresh(self) -> None:
         """Show what is so now: the latest jobs, the templates, whether the bench was asked about."""
         self._show_questions()
+        self.begin.refresh()
         tiles, said = self._recent.tiles(self._open, self.refresh)
         self.recent.show_tiles(tiles)
         for part in (self.recent_title, self.recent):
