@@ -9,18 +9,24 @@ from __future__ import annotations
 import re
 from collections import deque
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from honest_edge.core.sheet.strokes import Stroke
-from honest_edge.core.values.errors import DeviceError
+import numpy as np
+
+from honest_edge.core.sheet.strokes import Stroke, commanded
+from honest_edge.core.values.errors import DeviceError, UsageError
 from honest_edge.core.values.machine import Machine
 from honest_edge.files.languages.language import Language
 from honest_edge.files.ways import Way
 
 _BUFFER_BYTES = 120  # controllers of this kind hold 128; one line that is only half there holds up the rest
 _SILENT_S = 20.0
-_GREETING_S = 0.3
+_GREETING_S, _SLICE_S = 0.3, 0.1
 _WRONG = re.compile(r"(error|alarm)\b", re.IGNORECASE)
+
+
+def _nobody(_done: int) -> None:
+    """Tell nobody how far it is."""
 
 
 class CutStoppedError(DeviceError):
@@ -53,43 +59,71 @@ class CutSender:
         self._under_way: deque[_Sent] = deque()
         self._heard = b""
         self.begun = self.done = self._first = 0
+        self._is_open = False
+        self._is_stopped: Callable[[], bool] = lambda: False
+
+    def open(self) -> None:
+        """Hear the machine's greeting and tell it how it will be spoken to; nothing moves but the blade, upward.
+
+        Raises:
+            DeviceError: it is gone, silent, or says that something is wrong.
+        """
+        if not self._is_open:
+            self._greet()
+            for line in self._language.opening(self._machine):
+                self._line(line, -1, _nobody)
+                self._drain(_nobody, 0)  # nothing has moved yet: who does not answer now never gets to cut
+            self._is_open = True
+
+    def move(self, to: tuple[float, float]) -> None:
+        """Move slowly, the blade up, to a place of the machine's area; returns once it is there, where that is told.
+
+        Raises:
+            UsageError: it lies outside of the area.
+            DeviceError: as for ``open``.
+        """
+        machine = self._machine
+        if not (0 <= to[0] <= machine.width_mm and 0 <= to[1] <= machine.length_mm):
+            raise UsageError(
+                f"{to[0]:.1f}, {to[1]:.1f} mm lies outside of the {machine.width_mm:g} × {machine.length_mm:g} mm of "
+                f"“{machine.name}”: nothing was moved"
+            )
+        self.open()
+        ((x, y),) = commanded(np.array([to]), machine).tolist()
+        for line in self._language.travel((x, y), machine):
+            self._line(line, -1, _nobody)
+        self._drain(_nobody, 0)
 
     def send(
         self,
         there: Sequence[Stroke],
         *,
         first: int = 0,
-        told: Callable[[int], object] = lambda _done: None,
+        told: Callable[[int], object] = _nobody,
+        begins: Callable[[int], object] = _nobody,
         is_stopped: Callable[[], bool] = lambda: False,
-    ) -> None:
-        """Send strokes in the machine's frame.
+        is_paused: Callable[[], bool] = lambda: False,
+    ) -> int:
+        """Send strokes in the machine's frame; return how many are done: all, or as many as when it was to pause.
 
         Args:
             there: all of a sheet.
             first: the stroke to begin with, from 0.
             told: told how many strokes are done, after each.
-            is_stopped: asked before each line.
+            begins: told how many are begun, before anything of the last is sent.
+            is_stopped: asked before each line, and ten times a second while an answer is waited for.
+            is_paused: asked before each stroke: the blade is up then, and nothing of the sheet's place is lost.
 
         Raises:
             CutStoppedError: the machine is gone, silent, says that something is wrong, or ``is_stopped`` said so; the
                 blade was lifted as far as that can be said to it.
         """
         self.begun = self.done = self._first = first
+        self._is_stopped = is_stopped
         try:
-            self._greet()
-            for line in self._language.opening(self._machine):
-                self._line(line, -1, told)
-                self._drain(told, 0)  # nothing has moved yet: who does not answer now never gets to cut
-            pen = 0
-            for number in range(first, len(there)):
-                lines = self._language.stroke(there[number], self._machine, pen)
-                pen, self.begun = there[number].pen, number + 1
-                for index, line in enumerate(lines):
-                    if is_stopped():
-                        raise DeviceError("It was stopped")
-                    self._line(line, number if index == len(lines) - 1 else -1, told)
-                if not self._language.answers or not lines:
-                    self._end(number, told)
+            self.open()
+            if not self._strokes(there, first, (told, begins), is_paused):
+                return self.done
             for line in self._language.closing(self._machine):
                 self._line(line, -1, told)
             self._drain(told, 0)
@@ -100,6 +134,32 @@ class CutSender:
             words = "It was stopped" if isinstance(error, KeyboardInterrupt) else str(error).rstrip(".")
             sure = self.done if self.is_answered else first  # what was only taken may still wait in a buffer
             raise CutStoppedError(words, sure, self.begun - sure) from None
+        finally:
+            self._is_stopped = lambda: False
+        return len(there)
+
+    def _strokes(
+        self,
+        there: Sequence[Stroke],
+        first: int,
+        tells: tuple[Callable[[int], object], Callable[[int], object]],
+        is_paused: Callable[[], bool],
+    ) -> bool:
+        """Send strokes; return whether all of them went."""
+        pen, (told, begins) = 0, tells
+        for number in range(first, len(there)):
+            if is_paused():
+                self._drain(told, 0)
+                return False
+            one = replace(there[number], points=commanded(there[number].points, self._machine))
+            lines = self._language.stroke(one, self._machine, pen)
+            pen, self.begun = one.pen, number + 1
+            begins(self.begun)
+            for index, line in enumerate(lines):
+                self._line(line, number if index == len(lines) - 1 else -1, told)
+            if not self._language.answers or not lines:
+                self._end(number, told)
+        return True
 
     @property
     def is_answered(self) -> bool:
@@ -113,6 +173,8 @@ class CutSender:
                 pass
 
     def _line(self, line: str, ends: int, told: Callable[[int], object]) -> None:
+        if self._is_stopped():
+            raise DeviceError("It was stopped")
         data = line.encode("ascii") + self._language.line_end
         if self._language.answers:
             self._drain(told, _BUFFER_BYTES - len(data))
@@ -129,7 +191,7 @@ class CutSender:
             while self._under_way:
                 self._answered(told)
             return
-        data = self._way.read(self._silent_s)
+        data = self._answer()
         if not data:
             raise DeviceError(
                 f"{self._way.name} has answered nothing for {self._silent_s:.0f} s: is {self._language.title} its "
@@ -138,6 +200,17 @@ class CutSender:
         *lines, self._heard = (self._heard + data).split(b"\n")
         for line in lines:
             self._take(line.decode("ascii", "replace").strip(), told)
+
+    def _answer(self) -> bytes:
+        """Return what the machine says next; empty where it is silent for too long. A stop is not waited with."""
+        left_s = self._silent_s
+        while not (data := self._way.read(min(left_s, _SLICE_S))):
+            if self._is_stopped():
+                raise DeviceError("It was stopped")
+            left_s -= _SLICE_S
+            if left_s <= 0:
+                return b""
+        return data
 
     def _take(self, answer: str, told: Callable[[int], object]) -> None:
         if answer == "ok":

@@ -8,17 +8,19 @@ from pathlib import Path
 
 from honest_edge.app.run.outcome import Tally, tally_of
 from honest_edge.app.run.run_facts import RunFacts
-from honest_edge.app.run.run_files import Part, cut_contents, printed_sheets
+from honest_edge.app.run.run_files import Part, cut_contents, cut_page, printed_sheets
 from honest_edge.app.run.sealing import Sealing, machine_now
 from honest_edge.core.run.guide import Step, next_step
 from honest_edge.core.run.print_check import PrintCheck, PrintReading, checked
 from honest_edge.core.run.state import RunState, after, can_go_back, effective, state_of
+from honest_edge.core.sheet.strokes import Stroke, strokes
 from honest_edge.core.values.errors import BlockedError, FileError
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.run_events import Added, Back, Measured, Moment, Ordered, RunEvent, Skipped, Spoiled
 from honest_edge.core.values.run_seal import SealedRun, sheet_sign
 from honest_edge.files.runs.journal import Journal
 from honest_edge.files.seal import differing, parts_of
+from honest_edge.files.sheet_page import SheetPage
 from honest_edge.files.typefaces import FontLibrary
 
 Clock = Callable[[], Moment]
@@ -197,14 +199,28 @@ class Conductor:
         Raises:
             BlockedError: nothing is left to cut.
         """
+        part, made = self._cut_page(step)
+        return cut_contents(self.seal, step.sheet, self.state.sheet(step.sheet).page, step.cut_pass, part, made)
+
+    def cut_strokes(self, step: Step) -> tuple[tuple[Stroke, ...], float]:
+        """Return the same as strokes on the sheet, for a machine that is spoken to directly, and the sheet's height.
+
+        Raises:
+            BlockedError: nothing is left to cut.
+        """
+        _, made = self._cut_page(step)
+        return strokes(made.cuts, self.seal.sheet.machine), made.height_mm
+
+    def _cut_page(self, step: Step) -> tuple[Part, SheetPage]:
         sheet = self.state.sheet(step.sheet)
         part: Part = "proof" if step.key == "proof" else "whole"
         without = set(sheet.skipped)
         if sheet.again:
             without |= set(range(len(self.seal.pages[sheet.page].copies))) - set(sheet.again)
-        elif step.key == "pass" and step.cut_pass == 0 and sheet.proofs:
+        elif step.key != "proof" and step.cut_pass == 0 and sheet.proofs:
             part, without = "rest", without | set(sheet.proofs)
-        return cut_contents(self.seal, sheet.number, sheet.page, step.cut_pass, part, proof=step.copy, without=without)
+        made = cut_page(self.seal, sheet.number, sheet.page, step.cut_pass, part, proof=step.copy, without=without)
+        return part, made
 
     def only_some(self, sheet: int, copies: tuple[int, ...]) -> None:
         """Cut only some stickers of a sheet from now on: the others are skipped."""

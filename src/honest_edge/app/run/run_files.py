@@ -49,7 +49,7 @@ def cut_names(seal: SealedRun, number: int, page: int, cut_pass: int, part: Part
     return [f"cut-{number}{suffix}{which}{WRITERS[form][0]}" for form in seal.sheet.machine.formats]
 
 
-def cut_contents(
+def cut_page(
     seal: SealedRun,
     number: int,
     page: int,
@@ -58,8 +58,8 @@ def cut_contents(
     *,
     proof: int | None = None,
     without: Collection[int] = (),
-) -> dict[str, bytes]:
-    """Return the files of one pass of a sheet, by name.
+) -> SheetPage:
+    """Return what is cut of a sheet in one pass, in its order, with the sheet's marks.
 
     Args:
         seal: of the run.
@@ -87,7 +87,7 @@ def cut_contents(
     width, height = seal.sheet.size_mm
     lines = {kind: rings for kind, rings in in_order(copies, first, machine).items() if kind in kinds or not rings}
     is_marked = sealed_page.print_page is not None and not machine.prints_own_marks
-    made = SheetPage(
+    return SheetPage(
         width_mm=width,
         height_mm=height,
         arts=(),
@@ -96,5 +96,12 @@ def cut_contents(
         marks_rgb=machine.marks.rgb,
         is_printed=sealed_page.print_page is not None,
     )
+
+
+def cut_contents(
+    seal: SealedRun, number: int, page: int, cut_pass: int, part: Part, made: SheetPage
+) -> dict[str, bytes]:
+    """Return the files of one pass of a sheet, by name; arguments as for ``cut_page``, which made the page."""
+    machine = seal.sheet.machine
     names = cut_names(seal, number, page, cut_pass, part)
     return {name: WRITERS[form][1](made, machine) for name, form in zip(names, machine.formats, strict=True)}

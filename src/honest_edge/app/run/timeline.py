@@ -8,13 +8,14 @@ from dataclasses import dataclass
 from honest_edge.core.run.foreseen import Act, Outlook, foreseen
 from honest_edge.core.run.guide import Step, drying_left_s, next_step
 from honest_edge.core.run.state import RunState
-from honest_edge.core.values.run_events import CutBegun, CutDone, CutStopped, Moment, RunEvent, SheetEvent
+from honest_edge.core.values.run_events import CutBegun, CutDone, CutStopped, LinesCut, Moment, RunEvent, SheetEvent
 from honest_edge.core.values.run_seal import SealedRun
 from honest_edge.core.values.run_times import RunTimes
 
 _LONGEST_PAST_S = 120.0  # who needed longer for a step was elsewhere, or waited
 _HANDS = {
     "printed": "print", "measured": "measure", "laminated": "laminate", "set": "set", "laid": "load", "read": "read",
+    "aligned": "read",
     "proof cut": "proof", "proof judged": "look", "out": "take out", "inspected": "inspect",
 }  # fmt: skip
 
@@ -76,7 +77,7 @@ def _past(seal: SealedRun, state: RunState, events: Sequence[RunEvent], now: Mom
         at_s = -now.seconds_since(event.at)
         if isinstance(event, CutBegun):
             begun[event.sheet] = at_s
-        elif isinstance(event, CutDone | CutStopped) and event.sheet in begun:
+        elif isinstance(event, CutDone | CutStopped | LinesCut) and event.sheet in begun:
             yield Act(what="pass", sheet=event.sheet, start_s=begun.pop(event.sheet), end_s=at_s, lane="cutter")
         what = _HANDS.get(event.what)
         if what is not None and before_s is not None and at_s > before_s:

@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
-from honest_edge.core.values.run_events import Inspected, Laid, MarksRead, Moment, RunEvent, Set, TakenOut
+from honest_edge.core.values.run_events import Aligned, Inspected, Laid, MarksRead, Moment, RunEvent, Set, TakenOut
 from honest_edge.core.values.run_times import RunTimes
 
 LEAST_TIMES = 3
@@ -17,6 +17,7 @@ _SHORTEST_S = 1.0  # who takes less did not do it, but caught up
 _NAMES: dict[type[RunEvent], str] = {
     Laid: "lay_s",
     MarksRead: "put_in_s",
+    Aligned: "put_in_s",
     Set: "change_s",
     TakenOut: "take_out_s",
     Inspected: "peel_s",

@@ -9,6 +9,7 @@ from typing import Any, Literal
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.run_events import (
     Added,
+    Aligned,
     Back,
     BadSticker,
     BladeFitted,
@@ -22,6 +23,7 @@ from honest_edge.core.values.run_events import (
     Laid,
     Laminated,
     LetDry,
+    LinesCut,
     MarksRead,
     Measured,
     Missed,
@@ -46,7 +48,7 @@ ProofState = Literal["", "under way", "cut", "good", "bad"]
 MOST_SHEETS = 999
 _TAKEN_BACK = (
     Measured, Unmeasured, LetDry, Laminated, Set, Laid, Missed, MarksRead, ProofCut, ProofJudged, CutDone, TakenOut,
-    Skipped, Moved,
+    Skipped, Moved, Aligned,
 )  # fmt: skip
 KINDS_BETWEEN = " and "
 
@@ -71,6 +73,9 @@ class SheetState:
         under_way: when the pass that is cut now began; None where none is.
         skipped: copies that are not cut any more.
         again: copies that alone are cut once more; empty where all are cut.
+        places: where a hand found its marks in the machine: number, x and y in mm; empty where none did.
+        lines_done: of what is cut now, how many lines are surely cut.
+        lines_perhaps: how many after those are perhaps cut.
         bad: what was found when it was inspected; None where it was not.
         spoiled: why it is lost; empty where it is not.
     """
@@ -90,6 +95,9 @@ class SheetState:
     under_way: Moment | None = None
     skipped: tuple[int, ...] = ()
     again: tuple[int, ...] = ()
+    places: tuple[tuple[int, float, float], ...] = ()
+    lines_done: int = 0
+    lines_perhaps: int = 0
     bad: tuple[BadSticker, ...] | None = None
     spoiled: str = ""
 
@@ -284,7 +292,7 @@ def _laid(_seal: SealedRun, state: RunState, sheet: SheetState, event: Laid) -> 
 
 
 def _missed(_seal: SealedRun, state: RunState, sheet: SheetState, event: Missed) -> RunState:
-    missed = replace(sheet, tries=sheet.tries + 1, missed=event.marks, is_read=False)
+    missed = replace(sheet, tries=sheet.tries + 1, missed=event.marks, is_read=False, places=())
     return replace(state.with_sheet(missed), inside=sheet.number)
 
 
@@ -292,6 +300,16 @@ def _read(_seal: SealedRun, state: RunState, sheet: SheetState, _event: MarksRea
     busy = state.inside is not None and state.sheet(state.inside).under_way is not None
     _needs(not busy or state.inside == sheet.number, f"Sheet {state.inside} is being cut")
     return replace(state.with_sheet(replace(sheet, is_read=True, tries=0, missed=())), inside=sheet.number)
+
+
+def _aligned(seal: SealedRun, state: RunState, sheet: SheetState, event: Aligned) -> RunState:
+    _needs(len(event.places) >= 3, "Three marks at least are to be found")
+    return _read(seal, state, replace(sheet, places=event.places), MarksRead(sheet=sheet.number))
+
+
+def _lines_cut(_seal: SealedRun, state: RunState, sheet: SheetState, event: LinesCut) -> RunState:
+    _needs(sheet.under_way is not None or sheet.proof == "under way", f"Sheet {sheet.number} was not being cut")
+    return state.with_sheet(replace(sheet, under_way=None, lines_done=event.done, lines_perhaps=event.perhaps))
 
 
 def _proof_begun(_seal: SealedRun, state: RunState, sheet: SheetState, event: ProofBegun) -> RunState:
@@ -315,16 +333,16 @@ def _cut_begun(seal: SealedRun, state: RunState, sheet: SheetState, event: CutBe
 
 def _cut_done(_seal: SealedRun, state: RunState, sheet: SheetState, _event: CutDone) -> RunState:
     _needs(sheet.under_way is not None, f"Sheet {sheet.number} was not being cut")
-    return state.with_sheet(replace(sheet, under_way=None, passes=sheet.passes + 1))
+    return state.with_sheet(replace(sheet, under_way=None, passes=sheet.passes + 1, lines_done=0, lines_perhaps=0))
 
 
 def _cut_stopped(_seal: SealedRun, state: RunState, sheet: SheetState, _event: CutStopped) -> RunState:
     _needs(sheet.under_way is not None, f"Sheet {sheet.number} was not being cut")
-    return state.with_sheet(replace(sheet, under_way=None, is_read=False))
+    return state.with_sheet(replace(sheet, under_way=None, is_read=False, lines_done=0, lines_perhaps=0))
 
 
 def _out(_seal: SealedRun, state: RunState, sheet: SheetState, _event: TakenOut) -> RunState:
-    taken = replace(sheet, is_read=False, tries=0, missed=())
+    taken = replace(sheet, is_read=False, tries=0, missed=(), places=())
     return replace(state.with_sheet(taken), inside=None if state.inside == sheet.number else state.inside)
 
 
@@ -346,12 +364,13 @@ def _spoiled(_seal: SealedRun, state: RunState, sheet: SheetState, event: Spoile
 
 
 def _moved(_seal: SealedRun, state: RunState, sheet: SheetState, _event: Moved) -> RunState:
-    return state.with_sheet(replace(sheet, is_read=False, under_way=None))
+    return state.with_sheet(replace(sheet, is_read=False, under_way=None, places=()))
 
 
 def _again(seal: SealedRun, state: RunState, sheet: SheetState, event: CutAgain) -> RunState:
     copies = len(page_of(seal, sheet).copies)
     _needs(bool(event.copies), "Say which stickers are to be cut again")
+    _needs(not sheet.lines_done, f"Part of sheet {sheet.number} is cut: cut its rest first")
     _needs(all(0 <= copy < copies for copy in event.copies), f"Sheet {sheet.number} has {copies} stickers")
     _needs(sheet.carrier is not None, f"Sheet {sheet.number} lies on no carrier any more: it cannot be cut again")
     _needs(sheet.under_way is None, f"Sheet {sheet.number} is being cut")
@@ -361,6 +380,7 @@ def _again(seal: SealedRun, state: RunState, sheet: SheetState, event: CutAgain)
 
 def _skipped(seal: SealedRun, state: RunState, sheet: SheetState, event: Skipped) -> RunState:
     copies = len(page_of(seal, sheet).copies)
+    _needs(not sheet.lines_done, f"Part of sheet {sheet.number} is cut: cut its rest first")
     _needs(all(0 <= copy < copies for copy in event.copies), f"Sheet {sheet.number} has {copies} stickers")
     return state.with_sheet(replace(sheet, skipped=tuple(sorted(set(event.copies)))))
 
@@ -382,7 +402,9 @@ _OF_SHEET: dict[type[RunEvent], _OfSheet] = {
     Missed: _missed,
     MarksRead: _read,
     ProofBegun: _proof_begun,
-    ProofCut: _changed(proof="cut"),
+    Aligned: _aligned,
+    LinesCut: _lines_cut,
+    ProofCut: _changed(proof="cut", lines_done=0, lines_perhaps=0),
     ProofJudged: _proof_judged,
     CutBegun: _cut_begun,
     CutDone: _cut_done,

@@ -92,6 +92,17 @@ def seated(made: Sequence[Stroke], seat: Seat, height_mm: float, machine: Machin
     return there
 
 
+def commanded(points: Floats, machine: Machine) -> Floats:
+    """Return places of a machine's area (n, 2), right and up from its bottom left, as the numbers it is to be told."""
+    use = machine.direct
+    origin = np.array(
+        [machine.width_mm if "right" in use.corner else 0.0, machine.length_mm if "top" in use.corner else 0]
+    )
+    inward = np.array([-1.0 if "right" in use.corner else 1.0, -1.0 if "top" in use.corner else 1.0])
+    axes = np.array([0, 1]) if use.x_points in ("right", "left") else np.array([1, 0])
+    return np.asarray(((points - origin) * inward)[:, axes] / (use.x_scale, use.y_scale))
+
+
 def box_of(there: Sequence[Stroke]) -> tuple[float, float, float, float]:
     """Return left, bottom, right and top of strokes in a machine's frame."""
     points = np.concatenate([one.points for one in there])

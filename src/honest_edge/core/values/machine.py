@@ -7,7 +7,7 @@ source, and are there to be edited.
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from typing import Literal
+from typing import Literal, get_args
 
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.marks import MarkSpec
@@ -67,11 +67,25 @@ class LineUses:
         return replace(self, **changes)
 
 
+Corner = Literal["bottom left", "bottom right", "top left", "top right"]
+Points = Literal["right", "left", "up", "down"]
+SpokenLanguage = Literal["", "hpgl", "gcode"]
+CORNERS: tuple[Corner, ...] = get_args(Corner)
+POINTS: tuple[Points, ...] = get_args(Points)
+_AWAY: dict[Points, str] = {"right": "right", "left": "left", "up": "top", "down": "bottom"}
+"""Which side of the area an axis that points so runs against: it cannot begin there."""
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DirectUse:
-    """How a machine that is spoken to directly lifts and lowers its blade, in G-code.
+    """How a machine that is spoken to directly is spoken to.
 
     Attributes:
+        language: that it takes; empty where it is given files.
+        is_tried: a pen has drawn with it, so that its axes and scale are known.
+        corner: of its area in which its own numbers begin, seen from where one stands before it.
+        x_points: where its first axis points.
+        x_scale, y_scale: millimetres that it moves along its first and its second axis where it is told one.
         blade: by its third axis, by the spindle word of a servo, or a laser by its power.
         up_mm, down_mm: height of the axis while it travels, and while it cuts.
         plunge_mm_s: how fast it goes down.
@@ -86,8 +100,21 @@ class DirectUse:
     up_s: float = 0.0
     down_s: float = 90.0
     settle_s: float = 0.15
+    language: SpokenLanguage = ""
+    is_tried: bool = False
+    corner: Corner = "bottom left"
+    x_points: Points = "right"
+    x_scale: float = 1.0
+    y_scale: float = 1.0
 
     def __post_init__(self) -> None:
+        if _AWAY[self.x_points] in self.corner:
+            raise UsageError(
+                f"A first axis that points {self.x_points} leaves the area at once where it begins at the "
+                f"{self.corner}: look again where the angle lies and where the arrow points"
+            )
+        for scale in (self.x_scale, self.y_scale):
+            check_range("scale of an axis", scale, 0.1, 10, "")
         check_range("height of travel", self.up_mm, 0.1, 100)
         check_range("height of the cut", self.down_mm, -20, 0.1)
         check_range("speed of going down", self.plunge_mm_s, 0.1, 100, "mm/s")

@@ -13,7 +13,7 @@ from honest_edge.core.values.units import check_range
 What = Literal[
     "ordered", "printed", "measured", "unmeasured", "dry", "laminated", "set", "laid", "missed", "read", "proof begun",
     "proof cut", "proof judged", "cut begun", "cut done", "cut stopped", "out", "inspected", "spoiled", "added",
-    "moved", "blade", "skipped", "ended", "back", "again",
+    "moved", "blade", "skipped", "ended", "back", "again", "aligned", "lines cut",
 ]  # fmt: skip
 
 BadReason = Literal["white rim", "art cut", "not through", "liner cut", "torn", "print"]
@@ -24,6 +24,7 @@ PrintVerdict = Literal["true", "fitted", "scaled", "stretched", "in inches", "mi
 
 MOST_OFF_MM = 20.0
 _MOST_NUMBERS = 5000
+_FARTHEST_MM = 100_000.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -231,6 +232,34 @@ class MarksRead(SheetEvent):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Aligned(SheetEvent):
+    """A hand brought a pointer over its marks: of each its number, from 0, and where in the machine that was, in mm."""
+
+    what = "aligned"
+    places: tuple[tuple[int, float, float], ...]
+
+    def __post_init__(self) -> None:
+        _check_count(self.places)
+        if any(not (0 <= mark < _MOST_NUMBERS and abs(x) < _FARTHEST_MM > abs(y)) for mark, x, y in self.places):
+            raise UsageError("A mark was found where no machine reaches")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LinesCut(SheetEvent):
+    """The machine stopped or paused within what it was cutting: how many lines are surely cut, how many perhaps."""
+
+    what = "lines cut"
+    done: int
+    perhaps: int = 0
+    why: str = ""
+
+    def __post_init__(self) -> None:
+        _check_text(self.why)
+        if self.done < 0 or self.perhaps < 0:
+            raise UsageError("Lines are counted from 0")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ProofBegun(SheetEvent):
     """One sticker, counted from 0, is cut first."""
 
@@ -347,7 +376,7 @@ EVENT_KINDS: dict[str, type[RunEvent]] = {
     for kind in (
         Ordered, Set, Added, BladeFitted, Ended, Back, Printed, Measured, Unmeasured, LetDry, Laminated, Laid, Missed,
         MarksRead, ProofBegun, ProofCut, ProofJudged, CutBegun, CutDone, CutStopped, TakenOut, Inspected, Spoiled,
-        Moved, Skipped, CutAgain,
+        Moved, Skipped, CutAgain, Aligned, LinesCut,
     )
 }  # fmt: skip
 """Every kind of event, by its tag."""

@@ -14,6 +14,7 @@ from honest_edge.core.values.machine import Machine
 from honest_edge.files.languages.language import Language
 
 _DIGITS = 3
+_SLOW_MM_S = 20.0  # what a hand can follow with its eyes
 
 
 def _opening(machine: Machine) -> list[str]:
@@ -30,6 +31,11 @@ def _stroke(one: Stroke, machine: Machine, _pen: int) -> list[str]:
     for number, (x, y) in enumerate(path[1:]):
         lines.append(f"G1 X{x:g} Y{y:g}{'' if number else feed}")
     return [*lines, *_up(machine), *_done(machine)]
+
+
+def _travel(to: tuple[float, float], machine: Machine) -> list[str]:
+    x, y = (round(value, _DIGITS) for value in to)
+    return [*_up(machine), f"G1 X{x:g} Y{y:g} F{60 * min(machine.speed_mm_s, _SLOW_MM_S):g}", "G4 P0"]
 
 
 def _done(machine: Machine) -> list[str]:
@@ -61,6 +67,7 @@ GCODE = Language(
     suffix=".gcode",
     opening=_opening,
     stroke=_stroke,
+    travel=_travel,
     closing=_closing,
     stop=b"!\x18",
     answers=True,

@@ -33,6 +33,11 @@ def _stroke(one: Stroke, _machine: Machine, pen: int) -> list[str]:
     return [*lines, "PU;"]
 
 
+def _travel(to: tuple[float, float], _machine: Machine) -> list[str]:
+    x, y = (round(value * UNITS_PER_MM) for value in to)
+    return [f"PU{x},{y};"]
+
+
 def _closing(_machine: Machine) -> list[str]:
     return ["PU0,0;", "SP0;"]
 
@@ -42,6 +47,7 @@ HPGL = Language(
     suffix=".hpgl",
     opening=_opening,
     stroke=_stroke,
+    travel=_travel,
     closing=_closing,
     stop=b"\x1b.K;PU;",
     answers=False,

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from honest_edge.core.sheet.strokes import Stroke
+from honest_edge.core.sheet.strokes import Stroke, commanded
 from honest_edge.core.values.machine import Machine
 
 
@@ -18,6 +18,7 @@ class Language:
         suffix: how its files end.
         opening: lines before the first stroke; they move nothing but lift the blade.
         stroke: lines of one stroke, which begin and end with the blade up.
+        travel: lines of a slow move with the blade up, to a place.
         closing: lines after the last stroke: the blade up, and back to the corner.
         stop: bytes that stop the machine at once, past everything that waits.
         answers: whether it answers each line with "ok" or what is wrong.
@@ -28,6 +29,7 @@ class Language:
     suffix: str
     opening: Callable[[Machine], list[str]]
     stroke: Callable[[Stroke, Machine, int], list[str]]
+    travel: Callable[[tuple[float, float], Machine], list[str]]
     closing: Callable[[Machine], list[str]]
     stop: bytes
     answers: bool
@@ -38,7 +40,7 @@ def whole_file(language: Language, there: tuple[Stroke, ...], machine: Machine) 
     """Return a file that holds all of a sheet."""
     lines = language.opening(machine)
     pen = 0
-    for one in there:
+    for one in [replace(one, points=commanded(one.points, machine)) for one in there]:
         lines += language.stroke(one, machine, pen)
         pen = one.pen
     lines += language.closing(machine)
