@@ -1,5 +1,10 @@
 """A way to a simulated cutter within the process, and sheets to be cut."""
 
+import contextlib
+import socket
+import threading
+import time
+
 import numpy as np
 
 from honest_edge.core.sheet.strokes import Stroke
@@ -54,3 +59,35 @@ def sheet_of_rings(count=12):
 
 def simulated(language, **more):
     return SimulatedCutter(language=language, **more)
+
+
+class PortCutter:
+    """A cutter behind a TCP port of this process; each visitor finds it as the last one left it."""
+
+    def __init__(self, language="gcode", **more):
+        self.cutter = SimulatedCutter(language=language, **more)
+        self.is_held = threading.Event()
+        self.visits = 0
+        self._listening = socket.create_server(("127.0.0.1", 0))
+        self.to = f"tcp://127.0.0.1:{self._listening.getsockname()[1]}"
+        threading.Thread(target=self._serve, daemon=True, name="stand-in").start()
+
+    def _serve(self):
+        while True:
+            try:
+                visitor, _ = self._listening.accept()
+            except OSError:
+                return
+            self.visits += 1
+            self.cutter.is_stopped = False  # a real one is switched on again
+            with visitor, contextlib.suppress(OSError, Unplugged):
+                while data := visitor.recv(4096):
+                    while self.is_held.is_set():
+                        time.sleep(0.005)
+                    answers = self.cutter.feed(data)
+                    if answers:
+                        visitor.sendall(answers)
+
+    def close(self):
+        self.is_held.clear()
+        self._listening.close()

@@ -10,13 +10,24 @@ from hands import PATIENCE_S
 from honest_edge.app.edits import sheet_edits
 from honest_edge.app.edits.open_art import demo_project
 from honest_edge.app.results.pipeline import Pipeline
+from honest_edge.app.run.clocks import RunClock
 from honest_edge.files.prefs import Prefs, PrefsFile
 from honest_edge.ui.shell.main_window import MainWindow
 from honest_edge.ui.shell.pipeline_keeper import PipelineKeeper
 from honest_edge.ui.widgets import theme
 from honest_edge.ui.widgets.local import show_lengths_in
+from leader import Clock
 from memory import let_go
 from pictures import disc_png
+
+
+@pytest.fixture
+def clock(monkeypatch):
+    """The clock of a run, which stands still until it is told to go on."""
+    made = Clock()
+    monkeypatch.setattr("honest_edge.app.run.clocks.present", made)
+    monkeypatch.setattr(RunClock.__init__, "__defaults__", (made, 0.0))
+    return made
 
 
 @pytest.fixture

@@ -6,21 +6,13 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from honest_edge.app.run.clocks import RunClock
 from honest_edge.core.run.state import state_of
 from honest_edge.core.values.specs import SCHOOL_DEFAULTS
 from honest_edge.core.values.stock import STOCKS
-from leader import Clock, Leader
+from leader import Leader
 
 SEEDS, COPIES = (9, 15, 16, 17, 21, 24), 12
 """Of the first thirty, those in whose runs marks are missed."""
-
-
-@pytest.fixture
-def clock(monkeypatch):
-    made = Clock()
-    monkeypatch.setattr(RunClock.__init__, "__defaults__", (made, 0.0))
-    return made
 
 
 @pytest.fixture

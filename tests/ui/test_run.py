@@ -21,7 +21,6 @@ from svgelements import Path as SvgPath
 
 from hands import click, crash, drop, type_into
 from honest_edge.app.edits.orders import with_order
-from honest_edge.app.run.clocks import RunClock
 from honest_edge.core.run.state import state_of
 from honest_edge.core.values.errors import Cancelled
 from honest_edge.core.values.job import Job
@@ -35,15 +34,7 @@ from honest_edge.files.read_sign import sign_in
 from honest_edge.files.runs.journal import runs_folder
 from honest_edge.ui.shell.run_offer import RunOffer
 from honest_edge.ui.shell.start import _begin
-from leader import Clock, Leader
-
-
-@pytest.fixture
-def clock(monkeypatch):
-    made = Clock()
-    monkeypatch.setattr("honest_edge.app.run.clocks.present", made)
-    monkeypatch.setattr(RunClock.__init__, "__defaults__", (made, 0.0))
-    return made
+from leader import Leader
 
 
 @pytest.fixture

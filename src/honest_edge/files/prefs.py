@@ -48,6 +48,7 @@ class Prefs:
         guide: whether each station says what most people do there, and does it when asked.
         first_drop: whether the first art of a job is made in one line above its sheet, or begins at the stations.
         bench_asked: whether the questions of the first start were answered or passed over.
+        cut_to: the way to the cutter that was used last, as ``open_way`` takes it.
         machine, printer, stock: names of the profiles of a new job; empty for the usual ones.
     """
 
@@ -64,6 +65,7 @@ class Prefs:
     guide: Literal["on", "off"] = "on"
     first_drop: Literal["line", "stations"] = "line"
     bench_asked: Literal["no", "yes"] = "no"
+    cut_to: str = ""
     machine: str = ""
     printer: str = ""
     stock: str = ""

@@ -220,3 +220,14 @@ def _check_there(path: Path) -> None:
 def _why(error: BaseException) -> str:
     text = getattr(error, "strerror", None) or str(error) or type(error).__name__
     return " ".join(str(text).split())[:120]
+
+
+def found_ways() -> list[tuple[str, str]]:
+    """Return the ways that this computer shows: each as ``open_way`` takes it, and what the system says of it."""
+    from serial.tools import list_ports  # only who looks for a machine needs it
+
+    ports = [
+        (f"serial:{port.device}?baud=115200", " ".join(str(port.description or port.device).split())[:60])
+        for port in list_ports.comports()
+    ]
+    return ports + [(str(path), "the system’s USB printer port") for path in sorted(Path("/dev/usb").glob("lp*"))]

@@ -184,7 +184,16 @@ class ProfileDialog(QDialog):
         self._wide(form, f"{kind}.alone", box)
 
     def _add_direct(self, form: Form, use: DirectUse) -> None:
-        form.add_wide(label("Spoken to directly, in G-code", "heading"))
+        form.add_wide(label("Spoken to directly", "heading"))
+        language = Choice("Its language", (("", "none: it is given files"), ("hpgl", "HP-GL"), ("gcode", "G-code")))
+        language.show_value(use.language)
+        language.chosen.connect(lambda chosen: self._set_direct("language", chosen))
+        self._row(form, "direct.language", "Its language", language)
+        if use.language:
+            tried = (
+                "A pen has drawn with it: its axes are known." if use.is_tried else "Never tried: Run lets a pen draw."
+            )
+            form.add_wide(label(tried, "soft"))
         blade = Choice(
             "The blade is lifted by", (("z", "its third axis"), ("servo", "a servo"), ("laser", "a laser’s power"))
         )

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 
 from PyQt6.QtWidgets import QCheckBox, QLineEdit, QVBoxLayout, QWidget
 
@@ -49,6 +50,7 @@ class Asking(QWidget):
                 "setting": self._setting,
                 "printed": self._printed,
                 "blade": self._blade,
+                **{name: partial(self._at_machine, name) for name in ("way", "jog", "pen")},
             }
             self._fill = lambda: None
             self._inside = made[asks]() if asks in made else None
@@ -62,6 +64,12 @@ class Asking(QWidget):
         if self._asks[0] == "ruler":
             return next(iter(self.findChildren(LengthField)), None)
         return next(iter(self.findChildren(QLineEdit)), None) if self._asks[0] in ("blade",) else None
+
+    def _at_machine(self, name: str) -> QWidget:
+        from honest_edge.ui.rooms.run import machine_asks  # only who speaks to a machine needs it
+
+        widget, self._fill = getattr(machine_asks, name)(self._keeper)
+        return widget  # type: ignore[no-any-return]
 
     # -- what is asked -----------------------------------------------------------------------------------
 

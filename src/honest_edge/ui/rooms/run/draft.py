@@ -27,6 +27,8 @@ class Draft:
         setting: what the machine was set to.
         came_out: how many sheets came out of the printer; None for all.
         blade: what was typed of the new blade.
+        way: where the machine is.
+        corner, points, arms: how a pen's drawing came out: where its angle lies, where its arrow points, its arms.
     """
 
     stage: Stage = ""
@@ -41,6 +43,10 @@ class Draft:
     setting: str | None = None
     came_out: int | None = None
     blade: str = ""
+    way: str = ""
+    corner: str = ""
+    points: str = ""
+    arms: list[float | None] = field(default_factory=lambda: [None, None])
 
     def tap(self, copy: int) -> None:
         """Tap a sticker: it is bad, or good again."""

@@ -13,6 +13,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from honest_edge.core.values.errors import Cancelled, HonestEdgeError
 from honest_edge.core.values.run_events import BladeFitted, Ended, Inspected, Ordered, Spoiled
+from honest_edge.ui.rooms.run.at_machine import AtMachine
 from honest_edge.ui.rooms.run.draft import Draft
 from honest_edge.ui.shared.asker import Teller
 from honest_edge.ui.shared.host import Host
@@ -64,6 +65,8 @@ class RunKeeper(QObject):
         self.tally: Tally | None = None
         self.timeline: Timeline | None = None
         self.draft = Draft()
+        self.machine = AtMachine(host, self.run_folder)
+        self.machine.changed.connect(self.changed)
         self._cut: dict[int, CutSheet] = {}
         self.written: tuple[str, ...] = ()
         """Names of the files that the step in hand cuts from."""
@@ -192,13 +195,15 @@ class RunKeeper(QObject):
         self.let_go()
         self.conductor, self.known, self.shop, self.clock = conductor, known, shop, clock
         conductor.follow(self.host.workspace.job)
-        self.draft = Draft(stage="where" if conductor.asks_where else "")
+        from_here = self.machine.is_wanted(conductor)  # what its process wrote down says where
+        self.draft = Draft(stage="where" if conductor.asks_where and not from_here else "")
         self._note_in_project()
         self._tell()
         self._after()
 
     def let_go(self) -> None:
         """Let go of the run; it stays as it is on the disk."""
+        self.machine.close()
         if self.conductor is not None:
             self.conductor.journal.close()
         self.conductor = self.shop = self.tally = self.timeline = None

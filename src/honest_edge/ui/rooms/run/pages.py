@@ -9,6 +9,7 @@ from honest_edge.core.run.guide import Step
 from honest_edge.ui.rooms.run.cut_pages import CutPages
 from honest_edge.ui.rooms.run.keeper import RunKeeper
 from honest_edge.ui.rooms.run.look_pages import LookPages
+from honest_edge.ui.rooms.run.machine_pages import MachinePages
 from honest_edge.ui.rooms.run.page import StepPage, Way
 from honest_edge.ui.rooms.run.page_maker import ends
 from honest_edge.ui.rooms.run.print_pages import PrintPages
@@ -25,7 +26,7 @@ class Pages:
 
     def __init__(self, keeper: RunKeeper, printing: RunPrinting) -> None:
         printed, cut, looked = PrintPages(keeper, printing), CutPages(keeper), LookPages(keeper)
-        self._keeper, self._wrong = keeper, WrongPages(keeper)
+        self._keeper, self._wrong, self._machine = keeper, WrongPages(keeper), MachinePages(keeper)
         self._made: dict[str, Callable[[Step], StepPage]] = {
             "print first": printed.print_first,
             "measure": printed.measure,
@@ -47,7 +48,7 @@ class Pages:
 
     def page(self, step: Step) -> StepPage:
         """Return what is shown now."""
-        page = self._wrong.page(step) or self._made[step.key](step)
+        page = self._machine.page(step) or self._wrong.page(step) or self._made[step.key](step)
         tally = self._keeper.tally
         is_enough = tally is not None and bool(tally.sheets) and not tally.lacking
         if is_enough and step.key in _CAN_STOP_AT and not self._keeper.draft.stage:

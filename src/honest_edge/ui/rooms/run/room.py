@@ -143,6 +143,7 @@ class RunRoom(Room):
     def visit(self) -> None:
         """Show the run, or what one would take."""
         _ = self.widget
+        self.keeper.machine.look_again()
         self.show_run()
         if self.keeper.conductor is not None:
             self.view.take_focus()
@@ -324,6 +325,7 @@ class RunRoom(Room):
             chosen=frozenset(draft.chosen) if page.drawn.kind == "some" else frozenset(),
             skipped=sheet.skipped,
             cut=self.keeper.cut_by_practice(sheet.number) if is_seen else None,
+            done=self.keeper.machine.done_lines(),
             lengths=(shown_length(across, unit, digits=1), shown_length(down, unit, digits=1))
             if unit == "mm"
             else (shown_length(across, unit), shown_length(down, unit)),

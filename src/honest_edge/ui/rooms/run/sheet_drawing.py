@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Mapping
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, cast
 
@@ -33,6 +33,7 @@ from honest_edge.ui.widgets.tokens import PAPER_TOKENS, Tokens
 
 if TYPE_CHECKING:
     from honest_edge.app.run.practice import CutSheet
+    from honest_edge.core.geometry.paths import Floats
     from honest_edge.core.values.run_seal import SealedRun
 
 _PPI = 110.0
@@ -55,6 +56,7 @@ class SheetPicture:
         chosen: stickers that are to be cut alone.
         skipped: stickers that are not cut.
         cut: where the practice bench's cuts went; None for where they were planned.
+        done: lines that the machine has cut, in millimetres of the sheet.
         lengths: what stands at the arrows across and down.
     """
 
@@ -68,6 +70,7 @@ class SheetPicture:
     chosen: Collection[int] = ()
     skipped: Collection[int] = ()
     cut: CutSheet | None = None
+    done: Sequence[Floats] = ()
     lengths: tuple[str, str] = ("", "")
 
 
@@ -158,6 +161,9 @@ class SheetDrawing(Painted):
             painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceOver)
         if picture.kind not in ("plain", "ruler", "load", "marks"):
             self._paint_copies(painter, place, picture)
+        painter.setPen(QPen(QColor(_FOUND), 3.4))
+        for line in picture.done:
+            painter.drawPolyline(place.map(QPolygonF([QPointF(x, y) for x, y in line.tolist()])))
         match picture.kind:
             case "ruler":
                 self._paint_lengths(painter, place, picture)

@@ -23,6 +23,9 @@ _SIDE_PX, _LOW_PX = 284, 560
 _SMALL_FIGURES = 9  # letters from which a number is written smaller
 
 
+_ARROWS = (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Down)
+
+
 class BigButton(QPushButton):
     """A button with the key that presses it below."""
 
@@ -34,6 +37,13 @@ class BigButton(QPushButton):
         self.setMinimumHeight(eased_px(56 if filled else 34))
         self._act: Callable[[], object] = lambda: None
         self.clicked.connect(lambda _checked: self._act())
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Arrows are not for walking from button to button here: a page may move something by them."""
+        if event is not None and event.key() in _ARROWS:
+            event.ignore()
+        else:
+            super().keyPressEvent(event)
 
     def show_way(self, way: Way | None) -> None:
         """Show a way on; hidden where there is none."""
@@ -139,6 +149,9 @@ class StepView(QWidget):
 
     def take_focus(self) -> None:
         """Put the keys where the step begins: into the first field, else on the button that goes on."""
+        if self.page is not None and self.page.asks == "jog":
+            self.setFocus()
+            return
         first = self.asking.first()
         (first or self.primary).setFocus()
 
@@ -194,6 +207,8 @@ class StepView(QWidget):
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Space goes on wherever the keys are, unless they are on another button; Escape stops."""
         if event is None or event.isAutoRepeat():
+            return
+        if self.page is not None and self.page.asks == "jog" and self._keeper.machine.take_key(event.key()):
             return
         if event.key() == Qt.Key.Key_Space and self.primary.isVisible():
             self.primary.click()

@@ -1,0 +1,391 @@
+"""The machine that a run cuts on, where it is spoken to directly: its way, where its pointer is, what it is cutting."""
+
+from __future__ import annotations
+
+import os
+import threading
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, cast
+
+from PyQt6.QtCore import QEvent, QObject, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QApplication
+
+from honest_edge.core.values.errors import HonestEdgeError
+
+if TYPE_CHECKING:
+    from honest_edge.app.results.progress import IsCancelled, ReportProgress
+    from honest_edge.app.run.at_machine import SheetAligned
+    from honest_edge.app.run.conductor import Conductor
+    from honest_edge.core.geometry.paths import Floats
+    from honest_edge.core.run.guide import Step
+    from honest_edge.core.values.machine import Machine
+    from honest_edge.files.machine_parent import MachineChild
+    from honest_edge.ui.rooms.run.draft import Draft
+    from honest_edge.ui.shared.host import Host
+
+STEPS_MM = (10.0, 1.0, 0.1, 0.025)
+_SHOW_MS, _HEAR_MS = 150, 20  # how often progress is shown, and how often the process is listened to
+LINES_NAME = "machine-lines.json"
+
+
+@dataclass(slots=True, kw_only=True)
+class Ready:
+    """What a step would cut: its lines on the sheet, where the blade travels to first, and the box it cuts in, mm."""
+
+    step: Step
+    lines: tuple[Floats, ...]
+    to_mm: tuple[float, float]
+    box_mm: tuple[float, float, float, float]
+
+
+class AtMachine(QObject):
+    """Holds the way; nothing moves but by what is pressed here."""
+
+    changed = pyqtSignal()
+    cut_ended = pyqtSignal(object)
+    """What became of a cut: what the process said last of it."""
+
+    def __init__(self, host: Host, folder: Callable[[], Path]) -> None:
+        """Take the window, and where what is cut is written down."""
+        super().__init__()
+        self._host, self._folder = host, folder
+        self._child: MachineChild | None = None
+        self._hearing = QTimer(self)
+        self._hearing.setInterval(_HEAR_MS)
+        self._hearing.timeout.connect(self._hear)
+        self._readying = host.new_task()
+        self._readying.done.connect(lambda found: self._on_ready(cast(Ready, found)))
+        self._readying.failed.connect(self._on_unready)
+        self._soon = QTimer(self)
+        self._soon.setSingleShot(True)
+        self._soon.setInterval(_SHOW_MS)
+        self._soon.timeout.connect(self._show_progress)
+        self.forget()
+
+    def forget(self) -> None:
+        """Know nothing of a machine."""
+        self._known: Machine | None = None
+        self.name, self.is_answered, self.is_opening = "", False, False
+        self.at_mm, self.is_moving, self.step_mm = (0.0, 0.0), False, STEPS_MM[0]
+        self.places: dict[int, tuple[float, float]] = {}
+        self.aligned: SheetAligned | None = None
+        self.ready: Ready | None = None
+        self.why_unready = ""
+        self.cutting: Step | None = None
+        self.done = self.whole = 0
+        self.is_sent = self.is_drawing = self.pen_is_done = False
+        self.is_by_itself = False
+        """The user sends the files by the machine's own means."""
+
+    def done_lines(self) -> tuple[Floats, ...]:
+        """Return the lines that are cut of the sheet in the machine, where it is being cut."""
+        return () if self.cutting is None or self.ready is None else self.ready.lines[: self.done]
+
+    def machine_of(self, conductor: Conductor) -> Machine:
+        """Return the machine of a run as it is spoken to now: a run was sealed before it was set up, perhaps."""
+        machine = conductor.seal.sheet.machine
+        if self._known is None or self._known.name != machine.name:
+            own = [one for one in self._host.profiles.all("machine") if one.name == machine.name]
+            self._known = replace(machine, direct=cast("Machine", own[0]).direct) if own else machine
+        return self._known
+
+    def look_again(self) -> None:
+        """The machine's profile may be another one."""
+        self._known = None
+
+    def is_wanted(self, conductor: Conductor) -> bool:
+        """Whether the sheets of a run are cut from here."""
+        is_spoken_to = bool(self.machine_of(conductor).direct.language)
+        return is_spoken_to and not conductor.seal.is_practice and not self.is_by_itself
+
+    # -- the way ---------------------------------------------------------------------------------------
+
+    def open(self, to: str, machine: Machine) -> None:
+        """Open a way; nothing moves."""
+        from honest_edge.files.machine_parent import MachineChild
+        from honest_edge.files.machine_process import written_machine
+
+        self.close()
+        self._child = MachineChild()
+        self._hearing.start()
+        self.is_opening = True
+        self._host.set_prefs(replace(self._host.prefs, cut_to=to))
+        self._child.say(do="open", to=to, language=machine.direct.language, machine=written_machine(machine))
+        self.changed.emit()
+
+    def close(self) -> None:
+        """Leave the way: a line that is being cut is finished, then the blade is up. This may be any thread."""
+        self._leave()
+        if threading.current_thread() is threading.main_thread():
+            self._watch(False)
+        self.forget()
+
+    def _leave(self) -> None:
+        self.name, self.is_opening, self.is_moving = "", False, False
+        child, self._child = self._child, None
+        if child is not None:
+            child.leave()
+
+    def _say(self, **what: Any) -> None:
+        if self._child is not None and not self._child.say(**what):
+            self._on_gone()
+
+    def _hear(self) -> None:
+        child = self._child
+        if child is None:
+            self._hearing.stop()
+            return
+        said, has_ended = child.heard()
+        for what in said:
+            self._take(what)
+        if has_ended and child is self._child:
+            self._on_gone()
+
+    def _take(self, what: dict[str, Any]) -> None:
+        if "open" in what:
+            self.name, self.is_answered, self.is_opening = what["open"], what["answered"], False
+        elif "at" in what:
+            self.at_mm, self.is_moving = (what["at"][0], what["at"][1]), False
+        elif "done" in what:
+            self.done = what["done"]
+            if not self._soon.isActive():
+                self._soon.start()
+            return
+        elif "failed" in what:
+            self.is_opening = self.is_moving = False
+            self._host.say(what["failed"].rstrip(".") + ".", tone="danger")
+        elif self.is_drawing:
+            self.is_drawing, self.pen_is_done = False, "cut" in what
+            self._watch(False)
+            if "stopped" in what:
+                self._leave()
+        elif "cut" in what and not self.is_answered:
+            self.is_sent, self.done = True, self.whole
+        else:
+            self._end(what)
+        self.changed.emit()
+
+    def _show_progress(self) -> None:
+        if self._child is not None:
+            self.changed.emit()
+
+    def _on_gone(self) -> None:
+        """The process ended by itself: what it wrote down tells how far it came."""
+        step = self.cutting
+        self._leave()
+        self.is_drawing = False
+        if step is not None:
+            sure, perhaps = self.written_down(step)
+            self._end({"stopped": "The way to the machine ended", "sure": sure, "perhaps": perhaps})
+        self.changed.emit()
+
+    # -- the pen -----------------------------------------------------------------------------------------
+
+    def draw_with_pen(self, conductor: Conductor) -> None:
+        """Draw what tells of the machine's axes and scale; its numbers are sent as they are."""
+        from honest_edge.core.sheet.pen_test import bare, pen_drawing
+        from honest_edge.files.atomic_write import write_set
+        from honest_edge.files.machine_process import written_machine, written_strokes
+
+        machine, folder = self.machine_of(conductor), self._folder()
+        try:
+            write_set(folder, {LINES_NAME: written_strokes(pen_drawing(machine))}, replace=True)
+        except HonestEdgeError as error:
+            self._host.say(str(error), tone="danger")
+            return
+        to = self._host.prefs.cut_to
+        self._say(do="open", to=to, language=machine.direct.language, machine=written_machine(bare(machine)))
+        self.is_drawing, self.pen_is_done = True, False
+        self._watch(True)
+        self._say(do="cut", file=str(folder / LINES_NAME), log=os.devnull, first=0)
+        self.changed.emit()
+
+    def keep_axes(self, conductor: Conductor, draft: Draft) -> None:
+        """Keep in the machine's profile how it draws."""
+        from honest_edge.core.sheet.pen_test import learnt
+
+        machine = self.machine_of(conductor)
+        along_mm, across_mm = draft.arms
+        try:
+            direct = learnt(machine.direct, draft.corner, draft.points, along_mm or 0.0, across_mm or 0.0)  # type: ignore[arg-type]
+            self._host.profiles.keep(replace(machine, direct=direct))
+        except HonestEdgeError as error:
+            self._host.say(str(error), tone="danger")
+            return
+        self.open(self._host.prefs.cut_to, self.machine_of(conductor))
+
+    # -- the pointer -------------------------------------------------------------------------------------
+
+    def jog(self, across: int, upward: int) -> None:
+        """Move by one step; while it still moves nothing is piled up."""
+        x, y = self.at_mm
+        self.go((x + across * self.step_mm, y + upward * self.step_mm))
+
+    def go(self, to_mm: tuple[float, float]) -> None:
+        """Move slowly to a place, the blade up."""
+        if self.name and not self.is_moving and self.cutting is None:
+            self.is_moving = True
+            self._say(do="move", to=[round(to_mm[0], 4), round(to_mm[1], 4)])
+            self.changed.emit()
+
+    def take_key(self, key: int) -> bool:
+        """Move by an arrow key, or take another step by plus and minus; return whether it was one of these."""
+        ways = {
+            Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1),
+        }  # fmt: skip
+        if key in ways:
+            self.jog(*ways[Qt.Key(key)])
+        elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Minus):
+            self.finer(-1 if key == Qt.Key.Key_Plus else 1)
+        else:
+            return False
+        return True
+
+    def set_step(self, step_mm: float) -> None:
+        """Move by so much with each press from now on."""
+        self.step_mm = step_mm
+        self.changed.emit()
+
+    def finer(self, by: int) -> None:
+        """Take a finer step, or a coarser one."""
+        at = STEPS_MM.index(self.step_mm) + by
+        self.step_mm = STEPS_MM[min(max(at, 0), len(STEPS_MM) - 1)]
+        self.changed.emit()
+
+    def take_mark(self, mark: int, conductor: Conductor, count: int) -> None:
+        """A mark is where the pointer is; with all of them it is known how the sheet lies."""
+        self.places[mark] = self.at_mm
+        self._reckon(conductor, count)
+        self.changed.emit()
+
+    def forget_mark(self, mark: int) -> None:
+        """A mark is to be found again."""
+        self.places.pop(mark, None)
+        self.aligned = None
+        self.changed.emit()
+
+    def _reckon(self, conductor: Conductor, count: int) -> None:
+        from honest_edge.app.run.at_machine import sheet_aligned
+
+        self.aligned = None
+        if len(self.places) < count:
+            return
+        try:
+            self.aligned = sheet_aligned(conductor.seal, self.listed())
+        except HonestEdgeError as error:
+            self._host.say(f"{error}. Nothing was moved; find the marks anew.", tone="danger")
+            self.places = {}
+
+    def listed(self) -> tuple[tuple[int, float, float], ...]:
+        """Return what was found, the first mark first."""
+        return tuple((mark, *place) for mark, place in sorted(self.places.items()))
+
+    # -- cutting -------------------------------------------------------------------------------------------
+
+    def make_ready(self, conductor: Conductor, step: Step) -> None:
+        """Find what a step would cut and write it down for the process; nothing moves."""
+        if self.ready is not None and self.ready.step == step:
+            return
+        if self._readying.busy or self.why_unready:
+            return
+        folder, machine = self._folder(), self.machine_of(conductor)
+        first = conductor.state.sheet(step.sheet).lines_done
+
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> Ready:
+            from honest_edge.app.run.at_machine import strokes_there, will_move
+            from honest_edge.files.atomic_write import write_set
+            from honest_edge.files.machine_process import written_strokes
+
+            there = strokes_there(conductor, step, machine)
+            write_set(folder, {LINES_NAME: written_strokes(there)}, replace=True)
+            to_mm, box_mm = will_move(there, min(first, len(there) - 1))
+            lines = tuple(one.points for one in conductor.cut_strokes(step)[0])
+            return Ready(step=step, lines=lines, to_mm=to_mm, box_mm=box_mm)
+
+        self._readying.submit(work)
+
+    def _on_ready(self, ready: Ready) -> None:
+        self.ready = ready
+        self.changed.emit()
+
+    def _on_unready(self, words: str) -> None:
+        self.why_unready = words
+        self._host.say(words, tone="danger")
+        self.changed.emit()
+
+    def cut(self, step: Step, first: int) -> None:
+        """Cut what a step is about, from a line on."""
+        assert self.ready is not None  # it is offered with what it would cut
+        self.cutting, self.done, self.whole, self.is_sent = step, first, len(self.ready.lines), False
+        self.has_told(step)
+        self._say(do="cut", file=str(self._folder() / LINES_NAME), log=str(self._log(step)), first=first)
+        self._watch(True)
+        self.changed.emit()
+
+    def pause(self) -> None:
+        """Stop after the line that is being cut, the blade up; nothing of the sheet's place is lost."""
+        self._say(do="pause")
+
+    def stop(self) -> None:
+        """Stop at once."""
+        self._say(do="stop")
+
+    def _log(self, step: Step) -> Path:
+        """Return where the process writes down how far a sheet's proof, or a pass of it, has come."""
+        what = "proof" if step.key == "proof" else f"pass-{step.cut_pass + 1}"
+        return self._folder() / f"machine-done-{step.sheet}-{what}.log"
+
+    def is_untold(self, step: Step) -> bool:
+        """Whether an earlier window's process wrote down of a step what the run does not know."""
+        return self._log(step).exists()
+
+    def has_told(self, step: Step) -> None:
+        """The run knows how far a step has come."""
+        self._log(step).unlink(missing_ok=True)
+
+    def written_down(self, step: Step) -> tuple[int, int]:
+        """Return how many lines the process of an earlier window wrote down as done, and how many more as begun."""
+        from honest_edge.files.machine_process import lines_done
+
+        try:
+            return lines_done(self._log(step).read_bytes())
+        except OSError:
+            return 0, 0
+
+    def went_wrong(self) -> None:
+        """Somebody saw that it went wrong after all was sent; how far it came nobody knows."""
+        self.stop()
+        self._end({"stopped": "It went wrong", "sure": 0, "perhaps": self.whole})
+
+    def has_stood_still(self) -> None:
+        """Somebody saw that the machine has done all that was sent."""
+        self._end({"cut": self.whole})
+
+    def _end(self, what: dict[str, Any]) -> None:
+        if self.cutting is None:
+            return
+        self._watch(False)
+        step, self.cutting, self.is_sent, self.ready, self.why_unready = self.cutting, None, False, None, ""
+        if "stopped" in what:
+            self._leave()  # a controller that was reset is greeted anew
+        self.has_told(step)
+        self.cut_ended.emit({**what, "step": step})
+
+    def _watch(self, on: bool) -> None:
+        """While it cuts, Escape stops and Space pauses wherever the keys are."""
+        application = QApplication.instance()
+        if application is not None:
+            (application.installEventFilter if on else application.removeEventFilter)(self)
+
+    def eventFilter(self, seen: QObject | None, event: QEvent | None) -> bool:
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress and not self.is_sent:
+            if event.key() == Qt.Key.Key_Escape:
+                self.stop()
+                return True
+            if event.key() == Qt.Key.Key_Space:
+                self.pause()
+                return True
+        return super().eventFilter(seen, event)
