@@ -45,7 +45,8 @@ def kept(request, tmp_path):
 def test_a_run_of_every_version_is_opened_and_led_on(kept):
     _, folder = kept
     conductor = Conductor.take_up(folder, lambda: NOW.after(100_000))
-    assert set(EVENT_KINDS) - {event.what for event in conductor.events} <= {"ended", "unmeasured"}
+    came_later = {"aligned", "lines cut"}
+    assert set(EVENT_KINDS) - {event.what for event in conductor.events} - came_later <= {"ended", "unmeasured"}
     state = conductor.state
     assert conductor.events[0].what == "ordered"
     assert (state.sheet(1).skipped, state.sheet(1).again, len(state.sheets)) == ((0,), (2,), 3)
@@ -204,4 +205,6 @@ def _sample(kind, name, samples):
     }
     if name in words:
         return words[name]
+    if name == "places":
+        return ((0, 1.5, 2.25), (2, 0.025, 301.0), (1, 9.0, 9.0))
     return (1, 2) if name in ("pages", "copies", "marks") else samples[int]

@@ -17,13 +17,14 @@ ARM_MM = 100.0
 REACH_MM = 130.0
 _MOST_OFF = 1.6  # a plotter's step set for inches, or twice, is farther off and needs its own setting mended first
 
-_LINES: tuple[tuple[tuple[float, float], ...], ...] = (
+LINES: tuple[tuple[tuple[float, float], ...], ...] = (
     ((10, 25), (10, 10), (25, 10)),
     ((40, 10), (80, 10)),
     ((73, 6), (80, 10), (73, 14)),
     ((20, 75), (20 + ARM_MM, 75)),
     ((70, 25), (70, 25 + ARM_MM)),
 )
+"""The angle, the arrow and its head, the two arms: in the machine's own numbers."""
 
 
 def pen_drawing(machine: Machine) -> tuple[Stroke, ...]:
@@ -38,7 +39,7 @@ def pen_drawing(machine: Machine) -> tuple[Stroke, ...]:
             f"{machine.width_mm:g} × {machine.length_mm:g} mm: set its area at Sheet"
         )
     pen = machine.lines["kiss"].pen
-    return tuple(Stroke(kind="kiss", pen=pen, points=np.array(line, dtype=float)) for line in _LINES)
+    return tuple(Stroke(kind="kiss", pen=pen, points=np.array(line, dtype=float)) for line in LINES)
 
 
 def bare(machine: Machine) -> Machine:

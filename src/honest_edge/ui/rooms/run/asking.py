@@ -41,6 +41,7 @@ class Asking(QWidget):
             self._asks = asks, count
             if self._inside is not None:
                 self._column.removeWidget(self._inside)
+                self._inside.hide()
                 self._inside.deleteLater()
             made: dict[str, Callable[[], QWidget]] = {
                 "ruler": self._ruler,

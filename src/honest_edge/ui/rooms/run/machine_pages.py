@@ -13,6 +13,7 @@ from honest_edge.core.values.run_events import Aligned, CutBegun, CutDone, Lines
 from honest_edge.ui.rooms.run.page import Drawn, StepPage, Way
 from honest_edge.ui.rooms.run.page_maker import PageMaker, happens
 from honest_edge.ui.widgets.fields import counted
+from honest_edge.ui.widgets.local import shown_length
 
 if TYPE_CHECKING:
     from honest_edge.ui.rooms.run.at_machine import AtMachine
@@ -54,6 +55,11 @@ class MachinePages(PageMaker):
         more.setdefault("drawn", Drawn(sheet=step.sheet, kind="marks"))
         return StepPage(title=title, under=under, caution=cautions.BLADE, **more)  # type: ignore[arg-type]
 
+    def _fine(self, length_mm: float) -> str:
+        """Return a length as finely as the pointer moves."""
+        unit = self.keeper.host.workspace.unit
+        return shown_length(length_mm, unit, digits=2 if unit == "mm" else 3)
+
     # -- the way and the pen -----------------------------------------------------------------------------
 
     def _opening(self, step: Step) -> StepPage | None:
@@ -84,7 +90,9 @@ class MachinePages(PageMaker):
         if machine.direct.is_tried:
             return None
         if at.is_drawing:
-            return self._page(step, "It draws …", "Escape stops it.", stop=Way(words="Stop at once", act=at.stop))
+            drawn = Drawn(sheet=step.sheet, kind="pen")
+            stop = Way(words="Stop at once", act=at.stop)
+            return self._page(step, "It draws …", "Escape stops it.", stop=stop, drawn=drawn)
         if not at.pen_is_done:
             return self._page(
                 step,
@@ -92,6 +100,7 @@ class MachinePages(PageMaker):
                 "Put a pen in the place of the blade and plain paper under it. It draws an angle, an arrow and a "
                 "cross, within 10 to 130 mm of its corner both ways. Nothing is cut until you say how they came out.",
                 primary=Way(words="Draw: the pen moves", act=lambda: at.draw_with_pen(self.conductor)),
+                drawn=Drawn(sheet=step.sheet, kind="pen"),
             )
         draft = self.keeper.draft
         is_said = draft.corner and draft.points and None not in draft.arms
@@ -100,6 +109,7 @@ class MachinePages(PageMaker):
             "How did the drawing come out?",
             "Seen from where you stand before the machine. Measure the two arms of the cross with a ruler.",
             asks="pen",
+            drawn=Drawn(sheet=step.sheet, kind="pen"),
             primary=Way(
                 words="That is how it draws",
                 act=partial(at.keep_axes, self.conductor, draft),
@@ -131,10 +141,10 @@ class MachinePages(PageMaker):
             step,
             f"Bring the pointer over the {aims[mark][0]} mark, {mark + 1} of {len(aims)}",
             f"By the arrow keys, the blade up, until it stands over {point} of the mark; + and - change the step.",
-            figures=(("across", self.length(at.at_mm[0])), ("along", self.length(at.at_mm[1]))),
+            figures=(("across", self._fine(at.at_mm[0])), ("along", self._fine(at.at_mm[1]))),
             asks="jog",
             primary=Way(
-                words=f"It stands over {point}",
+                words="It stands over it",
                 act=partial(at.take_mark, mark, self.conductor, len(aims)),
                 waits_for="It still moves" if at.is_moving else "",
             ),
@@ -152,11 +162,11 @@ class MachinePages(PageMaker):
         bears = self.length(self.conductor.seal.bears_mm)
         under = (
             f"This art bears {bears}; by how the marks agree, the cut stays within that at {100 * aligned.share:.0f} % "
-            f"of the places of the sheet. Most of the error is below {self.length(found.within_mm)} (19 times of 20)."
+            f"of the places of the sheet. The error is below {self._fine(found.within_mm)}, 19 times of 20."
         )
         names = [name for name, _, _ in aims]
         if found.doubtful:
-            off = self.length(found.left_over_mm[found.doubtful])
+            off = self._fine(found.left_over_mm[found.doubtful])
             under = f"The {found.doubtful} mark lies {off} from where the others say it does. {under}"
         again = tuple(self._find_again(mark, name) for mark, name in enumerate(names))
         go_on = Way(
@@ -171,7 +181,7 @@ class MachinePages(PageMaker):
             step,
             f"Sheet {step.sheet} is found",
             under,
-            figures=(("will remain, about", self.length(found.remaining_mm)),),
+            figures=(("will remain, about", self._fine(found.remaining_mm)),),
             primary=go_on,
             ways=again,
         )

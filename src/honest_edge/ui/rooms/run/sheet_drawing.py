@@ -150,6 +150,9 @@ class SheetDrawing(Painted):
         if picture is None:
             return
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        if picture.kind == "pen":
+            self._paint_pen(painter)
+            return
         place = self._place()
         width, height = picture.seal.sheet.size_mm
         paper = place.mapRect(QRectF(0, 0, width, height))
@@ -224,6 +227,22 @@ class SheetDrawing(Painted):
         for shade, width in ((_WHITE, 6.0), (QColor(colour), 3.0)):
             painter.setPen(QPen(shade, width))
             painter.drawRoundedRect(box.adjusted(-6, -6, 6, 6), 8, 8)
+
+    def _paint_pen(self, painter: QPainter) -> None:
+        """Draw what a machine draws whose numbers begin at the bottom left and run to the right: an example."""
+        from honest_edge.core.sheet.pen_test import LINES, REACH_MM
+
+        side = min(self.width(), self.height()) - 2 * px(28)
+        paper = QRectF((self.width() - side) / 2, (self.height() - side) / 2, side, side)
+        painter.fillRect(paper, _WHITE)
+        painter.setPen(QPen(QColor(PAPER_TOKENS.ink), 3, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+        scale = side / REACH_MM
+        for line in LINES:
+            places = [QPointF(paper.left() + scale * x, paper.bottom() - scale * y) for x, y in line]
+            painter.drawPolyline(QPolygonF(places))
+        painter.setFont(words(13))
+        for (x, y), said in (((12, 30), "the angle"), ((45, 14), "the arrow"), ((74, 120), "an arm of the cross")):
+            painter.drawText(QPointF(paper.left() + scale * x, paper.bottom() - scale * y), said)
 
     def _paint_feed(self, painter: QPainter, paper: QRectF, picture: SheetPicture) -> None:
         """Mark the edge that goes in first, with its name beside it."""
