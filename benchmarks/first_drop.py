@@ -15,8 +15,7 @@ import time
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-ROOT = Path(__file__).parents[1]
-sys.path[:0] = [str(ROOT / "src"), str(ROOT / "tests")]
+sys.path.insert(0, str(Path(__file__).parents[1] / "tests"))
 
 import skimage.data
 from PIL import Image

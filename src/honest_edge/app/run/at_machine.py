@@ -14,6 +14,9 @@ from honest_edge.core.sheet.strokes import Stroke, box_of, seated
 from honest_edge.core.values.machine import Machine
 from honest_edge.core.values.run_seal import SealedRun
 
+DOUBTED_AT = 0.1
+"""A mark is found again in some seconds, a sheet that is cut beside is lost: one in ten good sets may be doubted."""
+
 Place = tuple[int, float, float]
 """A mark by its number, from 0, and where in the machine it was found."""
 
@@ -66,7 +69,7 @@ def sheet_aligned(seal: SealedRun, places: Sequence[Place]) -> SheetAligned:
     Raises:
         BlockedError: too few marks, or they cannot be this sheet's.
     """
-    found = aligned_by_hand(readings_of(seal, places))
+    found = aligned_by_hand(readings_of(seal, places), doubted_at=DOUBTED_AT)
     square = max(found.remaining_mm**2, 1e-9)
     return SheetAligned(found=found, share=1 - math.exp(-(seal.bears_mm**2) / square))
 

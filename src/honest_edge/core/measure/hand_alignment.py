@@ -23,7 +23,7 @@ HAND_MM = 0.1
 
 _PRIOR_WEIGHT = 4.0  # readings' worth of that assumption
 _MOST_TURN_DEG, _MOST_SCALE = 20.0, 0.05
-_OUT_CHANCE = 0.01
+OUT_CHANCE = 0.01
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -62,8 +62,15 @@ class HandAlignment:
     doubtful: str
 
 
-def aligned_by_hand(readings: Sequence[MarkReading], hand_mm: float = HAND_MM) -> HandAlignment:
+def aligned_by_hand(
+    readings: Sequence[MarkReading], hand_mm: float = HAND_MM, doubted_at: float = OUT_CHANCE
+) -> HandAlignment:
     """Return how a sheet lies, from three readings or more.
+
+    Args:
+        readings: one of each mark.
+        hand_mm: how well hands read, standard deviation in x and in y.
+        doubted_at: how often at most a set of good readings has one that is doubted.
 
     Raises:
         BlockedError: too few, or they cannot be of this sheet: mirrored, in another order, of another size.
@@ -89,7 +96,7 @@ def aligned_by_hand(readings: Sequence[MarkReading], hand_mm: float = HAND_MM) -
         hand_mm=spread,
         remaining_mm=remaining,
         within_mm=remaining * math.sqrt(float(scipy.stats.f.ppf(0.95, 2, freedom + 2 * _PRIOR_WEIGHT))),
-        doubtful=_doubtful(names, planned, found, hand_mm),
+        doubtful=_doubtful(names, planned, found, hand_mm, doubted_at),
     )
 
 
@@ -138,14 +145,14 @@ def _mean_leverage(planned: Floats) -> float:
     return float(2 / len(planned) + 2 * mean_square / np.square(planned - middle).sum())
 
 
-def _doubtful(names: Sequence[str], planned: Floats, found: Floats, hand_mm: float) -> str:
+def _doubtful(names: Sequence[str], planned: Floats, found: Floats, hand_mm: float, chance_of: float) -> str:
     """Return the mark that lies where the others say it does not, judged by what hands do; four are needed.
 
     Without it, three others foretell its place; its distance from there has the spread of a reading and of that.
     """
     if len(names) < 4:
         return ""
-    worst, worst_chance = "", _OUT_CHANCE / len(names)
+    worst, worst_chance = "", chance_of / len(names)
     for number, name in enumerate(names):
         others = np.arange(len(names)) != number
         seat, residual = _fitted(planned[others], found[others])
