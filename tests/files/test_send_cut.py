@@ -6,6 +6,7 @@ import re
 
 import numpy as np
 import pytest
+from gcodeparser import parse_gcode_lines
 
 from cutters import NearWay, ring, sheet_of_rings, simulated
 from honest_edge.core.sheet.strokes import Seat, seated, strokes
@@ -89,6 +90,25 @@ def test_what_leaves_the_machine_is_refused_before_anything_moves():
     with pytest.raises(BlockedError, match=r"5\.0 mm beyond"):
         seated([ring(0, 20)], Seat(), 100.0, Machine())
     assert len(seated([ring(20, 20)], Seat(), 100.0, Machine())) == 1
+
+
+def test_g_code_is_read_back_by_a_reader_of_other_people():
+    """gcodeparser reads the words; which blade moves follow from them is reckoned here."""
+    text = whole_file(LANGUAGES["gcode"], SHEET, Machine()).decode()
+    read, at, is_down = [], {"X": 0.0, "Y": 0.0}, False
+    for line in parse_gcode_lines(text, include_comments=False):
+        if "Z" in line.params:
+            is_down = line.params["Z"] <= 0
+            if is_down:
+                read.append([(at["X"], at["Y"])])
+        if line.command in (("G", 0), ("G", 1)) and {"X", "Y"} & set(line.params):
+            at |= {axis: value for axis, value in line.params.items() if axis in at}
+            assert not (is_down and line.command == ("G", 0)), "no travel with the blade down"
+            if is_down:
+                read[-1].append((at["X"], at["Y"]))
+    assert len(read) == len(SHEET)
+    for line, meant in zip(read, SHEET, strict=True):
+        assert np.abs(np.array(line) - meant.points).max() <= 0.03
 
 
 @pytest.mark.parametrize("fault", [name for name in FAULTS if name not in ("late", "lost")])

@@ -15,6 +15,10 @@ BLADE: Caution = (
     "Keep fingers off the carriage",
     "The blade is sharp and moves without warning. Change it with the power off. The maker’s manual comes first.",
 )
+DIRECT: Caution = (
+    "It moves when you press",
+    "Clear the way of the blade and keep your hands away from it. Escape stops it. The maker’s manual comes first.",
+)
 AIR: Caution = ("Open a window", "Laminate and spray give off vapour. Follow what their maker says.")
 PEEL: Caution = ("Weed away from yourself", "Hooks and blades slip. Keep the other hand behind them.")
 HEAT: Caution = (

@@ -53,7 +53,7 @@ class MachinePages(PageMaker):
     def _page(self, step: Step, title: str, under: str, **more: object) -> StepPage:
         more.setdefault("stop", self.stop())
         more.setdefault("drawn", Drawn(sheet=step.sheet, kind="marks"))
-        return StepPage(title=title, under=under, caution=cautions.BLADE, **more)  # type: ignore[arg-type]
+        return StepPage(title=title, under=under, caution=cautions.DIRECT, **more)  # type: ignore[arg-type]
 
     def _fine(self, length_mm: float) -> str:
         """Return a length as finely as the pointer moves."""
