@@ -119,6 +119,11 @@ def test_every_option_of_the_edge_reaches_the_report(art, tmp_path):
     assert (design["offset_mm"], design["bleed_mm"]) == (3.175, 1.0)
     assert (report["paper"], report["gap_mm"], report["assumed_drift_mm"]) == ("a4", 4.0, 0.3)
     assert report["usable_mm"][0] == 15
+    sides = ["--margins", "20mm,21mm,22mm,1 in", "--rim", "3mm,4mm,5mm,6mm", "--mark-inset", "6mm"]
+    assert run("prepare", art, "--width", "30mm", *sides, "--out", tmp_path / "sides") == 0
+    usable = json.loads((tmp_path / "sides" / "report.json").read_text())["usable_mm"]
+    assert usable == pytest.approx([25.4, 20, 215.9 - 21, 279.4 - 22], abs=0.01)
+    assert run("prepare", art, "--width", "30mm", "--margins", "1,2", "--out", tmp_path / "two") == 2
 
 
 def test_bad_art_gives_one_line_and_leaves_nothing(tmp_path, capsys):

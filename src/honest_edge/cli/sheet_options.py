@@ -10,9 +10,12 @@ from typing import get_args
 
 from honest_edge.cli.typed import length
 from honest_edge.core.values.errors import UsageError
+from honest_edge.core.values.machine import Machine
 from honest_edge.core.values.marks import MarkKind, with_mark_kind
 from honest_edge.core.values.papers import PAPER_MM
+from honest_edge.core.values.printer import Printer
 from honest_edge.core.values.sheet import Arrangement, Grouping, SheetSpec, Turning
+from honest_edge.core.values.sides import Sides
 from honest_edge.core.values.stock import Stock
 
 
@@ -48,7 +51,9 @@ def add_paper_options(command: argparse.ArgumentParser) -> None:
     command.add_argument("--paper", choices=tuple(PAPER_MM), default="letter", help="paper size (default letter)")
     command.add_argument("--landscape", action="store_true", help="the paper lies on its side")
     add_use_option(command, "a profile of a machine, printer or stock as TOML or JSON; may be given several times")
-    command.add_argument("--rim", help="what the printer cannot print at the paper’s edges (default 5mm)")
+    by_side = "one length, or four by side: TOP,RIGHT,BOTTOM,LEFT"
+    command.add_argument("--rim", help=f"what the printer cannot print at the paper’s edges (default 5mm): {by_side}")
+    command.add_argument("--margins", help=f"where the machine cannot cut at the paper’s edges: {by_side}")
     kinds = tuple(kind.replace(" ", "-") for kind in get_args(MarkKind))
     command.add_argument("--marks", choices=kinds, help="what the cutter’s reader looks for (default three-brackets)")
     command.add_argument("--mark-length", help="length of a mark’s arms (default 18mm)")
@@ -83,11 +88,34 @@ def sheet_of(options: argparse.Namespace) -> SheetSpec:
         thickness_mm=length("--mark-thickness", options.mark_thickness, marks.thickness_mm),
         inset_mm=length("--mark-inset", options.mark_inset, marks.inset_mm),
     )
+    sheet = sheet.with_marks(marks)
+    if options.margins is not None:
+        sheet = replace(sheet, machine=_with_margins(sheet.machine, options.margins))
     return replace(
-        sheet.with_marks(marks),
+        sheet,
         stock=stock_of(options.stock, sheet.stock),
-        printer=replace(sheet.printer, rim_mm=length("--rim", options.rim, sheet.rim_mm)),
+        printer=_with_rim(sheet.printer, options.rim),
     )
+
+
+def _with_rim(printer: Printer, text: str | None) -> Printer:
+    if text is None:
+        return printer
+    if "," in text:
+        return replace(printer, rims_mm=_sides("--rim", text))
+    return replace(printer, rim_mm=length("--rim", text, 0.0), rims_mm=None)
+
+
+def _with_margins(machine: Machine, text: str) -> Machine:
+    alike = Sides.alike(length("--margins", text, 0.0)) if "," not in text else _sides("--margins", text)
+    return replace(machine, margins_mm=alike)
+
+
+def _sides(option: str, text: str) -> Sides:
+    parts = text.split(",")
+    if len(parts) != 4:
+        raise UsageError(f"{option} “{text}”: write one length, or four as TOP,RIGHT,BOTTOM,LEFT")
+    return Sides(*(length(option, part.strip(), 0.0) for part in parts))
 
 
 def stock_of(text: str | None, usual: Stock) -> Stock:

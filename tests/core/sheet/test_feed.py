@@ -5,11 +5,15 @@ from dataclasses import replace
 import pytest
 
 from honest_edge.core.proof.mark_checks import mark_findings
+from honest_edge.core.run.print_check import fitted_scale
 from honest_edge.core.sheet.media import Box
 from honest_edge.core.sheet.space import reach_of, space_of
+from honest_edge.core.values.errors import BlockedError, UsageError
 from honest_edge.core.values.machine import Machine
 from honest_edge.core.values.marks import MarkSpec
+from honest_edge.core.values.printer import Printer
 from honest_edge.core.values.sheet import SheetSpec
+from honest_edge.core.values.sides import Sides
 
 WIDTH, HEIGHT = 200.0, 300.0
 MARGIN, ALONG, ACROSS = 25.0, 180.0, 160.0
@@ -69,3 +73,41 @@ def test_a_machine_that_prints_its_own_marks_cuts_all_of_its_area_between_them(s
     assert (usable.top if side == "top" else 279.4 - usable.bottom) == pytest.approx(12.0 + 1.0 + 3.0), (
         "inset, line, clear space"
     )
+
+
+BY_SIDE = Sides(top=15, right=15, bottom=15, left=45)
+OWN = Machine(prints_own_marks=True, width_mm=900.0, length_mm=900.0, marks=MarkSpec(inset_mm=0.0))
+
+
+def letter(**changes):
+    return SheetSpec(printer=changes.pop("printer", Printer(rim_mm=0.0)), machine=replace(OWN, **changes))
+
+
+def test_margins_that_differ_by_side_keep_the_room_of_the_other_sides():
+    """Letter is 215.9 x 279.4 mm: 155.9 x 249.4 are left, against 125.9 x 189.4 with the widest at every side."""
+    by_rim = letter(printer=Printer(rims_mm=BY_SIDE), marks=MarkSpec(inset_mm=15.0))
+    for sheet in (letter(margins_mm=BY_SIDE), by_rim):
+        assert space_of(sheet).usable == pytest.approx(Box(45, 15, 215.9 - 15, 279.4 - 15))
+    alike = space_of(letter(margins_mm=Sides.alike(45.0))).usable
+    assert (alike.width, alike.height) == pytest.approx((125.9, 189.4))
+    both = letter(margins_mm=BY_SIDE, printer=Printer(rims_mm=Sides(20, 0, 0, 0)))
+    assert space_of(both).usable == pytest.approx(Box(45, 20, 215.9 - 15, 279.4 - 15))
+    words = [words for words, _ in space_of(letter(margins_mm=BY_SIDE)).reasons]
+    assert f"within the margins of {OWN.name}" in words
+
+
+def test_a_rim_by_side_goes_before_the_one_value_and_our_marks_stand_clear_of_the_widest():
+    sheet = SheetSpec(printer=Printer(rim_mm=5.0, rims_mm=Sides(1, 2, 14, 3)))
+    assert (sheet.rim_mm, sheet.rims_mm.bottom) == (14, 14)
+    with pytest.raises(BlockedError, match="inside the 14 mm that the printer cannot print"):
+        space_of(sheet)
+    moved = replace(sheet, machine=replace(sheet.machine, marks=replace(sheet.marks, inset_mm=14.0)))
+    assert space_of(moved).usable == pytest.approx(Box(14, 14, 215.9 - 14, 279.4 - 14))
+    assert fitted_scale(sheet) == pytest.approx(min(210.9 / 215.9, 264.4 / 279.4))
+
+
+def test_margins_that_no_sheet_has_are_refused():
+    with pytest.raises(UsageError, match="margin of the machine, left must be 0 to 100 mm, not -1"):
+        replace(OWN, margins_mm=Sides(0, 0, 0, -1))
+    with pytest.raises(UsageError, match="printer’s rim, top must be 0 to 100 mm, not 101"):
+        Printer(rims_mm=Sides(101, 0, 0, 0))

@@ -14,7 +14,10 @@ ORDER: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("The path", ("art", "outline", "edge", "sheet", "proof", "files", "run")),
     ("The edge", ("white-border", "full-bleed", "cut-inside", "at-the-art", "bleed", "forecast")),
     ("What is made", ("sharpness", "background", "by-hand", "layers", "forms", "tables", "cut-lines")),
-    ("Printer and cutter", ("printing", "marks", "machine", "kiss-and-through", "blades", "test-cuts", "profiles", "large")),
+    (
+        "Printer and cutter",
+        ("printing", "marks", "machine", "kiss-and-through", "blades", "test-cuts", "profiles", "large"),
+    ),
     ("The workshop", ("bench", "measuring", "wrong", "rehearsal", "book", "costs")),
 )
 """The pages in groups, as they stand in the list."""

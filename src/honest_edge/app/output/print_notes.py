@@ -30,8 +30,8 @@ _SIGN_WORDS_MM, _MOST_SIGN_MM = 15.0, 6.0
 
 def print_notes(plan: Plan, sheet: SheetSpec, title: str, fonts: FontLibrary) -> Iterator[shapely.MultiPolygon | None]:
     """Yield for each sheet what is printed below the usable area; None where there is no room for it."""
-    strip = _strip(plan, sheet.rim_mm)
-    sign = sign_box(plan, sheet.rim_mm)
+    strip = _strip(plan, sheet.rims_mm.bottom)
+    sign = sign_box(plan, sheet.rims_mm.bottom)
     strip = strip if strip is None or sign is None else strip._replace(right=sign.left - _AIR_MM)
     typeface = fonts.find(*_FONT).typeface
     for number in range(1, len(plan.pages) + 1):

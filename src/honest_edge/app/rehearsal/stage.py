@@ -76,11 +76,12 @@ def staged(overview: Overview) -> Staged:
         tuple(_copy(p.matrix, laid.index(p.design), overview.laid[p.design], middle) for p in plan.pages[page])
         for page in printed
     )
+    rims = sheet.rims_mm
     stage = Stage(
         judges=_Judges([overview.laid[number] for number in laid], overview.job.visible_mm),
         pages=pages,
         size_mm=(plan.width_mm, plan.height_mm),
-        printed_mm=(plan.width_mm - 2 * sheet.rim_mm, plan.height_mm - 2 * sheet.rim_mm),
+        printed_mm=(plan.width_mm - rims.left - rims.right, plan.height_mm - rims.top - rims.bottom),
         has_three_marks=sheet.marks.kind == "three brackets",
         feed_side=sheet.machine.feed_side,
     )

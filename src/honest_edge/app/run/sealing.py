@@ -87,7 +87,7 @@ def sealed(
     plan, machine = made.plan, job.sheet.machine
     print_file = None if machine.prints_own_marks else made.print_file()
     marks = () if machine.prints_own_marks else plan.marks
-    sign = None if print_file is None else sign_box(plan, job.sheet.rim_mm)
+    sign = None if print_file is None else sign_box(plan, job.sheet.rims_mm.bottom)
     bench = job.measured_bench
     seal = SealedRun(
         run=found.run,

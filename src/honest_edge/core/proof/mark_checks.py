@@ -9,7 +9,7 @@ from dataclasses import replace
 import shapely
 
 from honest_edge.core.proof import register
-from honest_edge.core.sheet.marks import marks_of
+from honest_edge.core.sheet.marks import marks_of, rim_of_marks
 from honest_edge.core.sheet.space import reach_of
 from honest_edge.core.values.findings import Finding, Fix, Place, Quantity, Subject
 from honest_edge.core.values.marks import MARK_LENGTH_MM
@@ -64,7 +64,7 @@ def _of_contrast(sheet: SheetSpec) -> Iterator[Finding]:
 
 def rim_finding(sheet: SheetSpec) -> Finding | None:
     """Return that marks would lie where the printer cannot print; None where they do not."""
-    marks, rim_mm = sheet.marks, sheet.rim_mm
+    marks, rim_mm = sheet.marks, rim_of_marks(sheet)
     if marks.inset_mm >= rim_mm:
         return None
     width, height = sheet.size_mm

@@ -60,7 +60,8 @@ def expected_mm(sheet: SheetSpec) -> tuple[float, float]:
 
 def fitted_scale(sheet: SheetSpec) -> float:
     """Return what a page shrinks to where a dialog fits it to what the printer reaches."""
-    return min((side - 2 * sheet.rim_mm) / side for side in sheet.size_mm)
+    (width, height), rims = sheet.size_mm, sheet.rims_mm
+    return min((width - rims.left - rims.right) / width, (height - rims.top - rims.bottom) / height)
 
 
 def tolerance_mm(length_mm: float, bears_mm: float) -> float:

@@ -12,6 +12,7 @@ from honest_edge.core.sheet.media import Box
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.marks import MarkSpec
 from honest_edge.core.values.sheet import SheetSpec
+from honest_edge.core.values.sides import Sides
 
 _KAPPA = 4 / 3 * math.tan(math.pi / 8)
 """Length of the handles of a quarter circle; the cubic strays by 0.03 % of the radius (Riškus 2006)."""
@@ -47,10 +48,10 @@ def marks_of(sheet: SheetSpec) -> tuple[Mark, ...]:
         BlockedError: a mark would lie in the printer's rim or where the machine cannot reach, or the marks meet.
     """
     spec = sheet.marks
-    if spec.inset_mm < sheet.rim_mm:
+    if spec.inset_mm < (rim_mm := rim_of_marks(sheet)):
         raise BlockedError(
-            f"The marks stand {spec.inset_mm:g} mm from the paper’s edge, inside the {sheet.rim_mm:g} mm that "
-            f"the printer cannot print: set the inset to {sheet.rim_mm:g} mm or more"
+            f"The marks stand {spec.inset_mm:g} mm from the paper’s edge, inside the {rim_mm:g} mm that "
+            f"the printer cannot print: set the inset to {rim_mm:g} mm or more"
         )
     width, height = sheet.size_mm
     size = 2 * (spec.thickness_mm + spec.clear_mm) if spec.kind == "frame" else spec.length_mm
@@ -66,6 +67,14 @@ def marks_of(sheet: SheetSpec) -> tuple[Mark, ...]:
     corners = [("top left", 1, 1), ("top right", -1, 1), ("bottom left", 1, -1), ("bottom right", -1, -1)]
     made = [_corner_mark(name, whole, across, down, spec) for name, across, down in corners]
     return tuple(made[:3] if spec.kind == "three brackets" else made)
+
+
+def rim_of_marks(sheet: SheetSpec) -> float:
+    """Return the printer's rim that marks stay clear of: ours, alike all round, of its widest side.
+
+    A machine that prints its own marks moves them in where a side asks for it.
+    """
+    return min(sheet.rims_mm) if sheet.machine.prints_own_marks else sheet.rim_mm
 
 
 def aims_of(sheet: SheetSpec) -> tuple[tuple[str, float, float], ...]:
@@ -88,11 +97,10 @@ def aims_of(sheet: SheetSpec) -> tuple[tuple[str, float, float], ...]:
 def marks_span(sheet: SheetSpec) -> Box:
     """Return the box that the marks span: the reader corrects between them, not beyond."""
     spec = sheet.marks
-    width, height = sheet.size_mm
-    inset = max(spec.inset_mm, sheet.rim_mm)
-    if spec.kind == "frame":
-        inset += spec.thickness_mm + spec.clear_mm
-    return Box(0.0, 0.0, width, height).grown(-inset)
+    more = spec.thickness_mm + spec.clear_mm if spec.kind == "frame" else 0.0
+    own = sheet.rims_mm if sheet.machine.prints_own_marks else Sides.alike(sheet.rim_mm)  # ours stand alike all round
+    insets = Sides(*(max(spec.inset_mm, rim_mm) + more for rim_mm in own))
+    return Box(0.0, 0.0, *sheet.size_mm).inside(insets)
 
 
 def _corner_mark(name: str, whole: Box, across: int, down: int, spec: MarkSpec) -> Mark:

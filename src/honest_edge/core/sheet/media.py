@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
+from honest_edge.core.values.sides import Sides
+
 
 class Box(NamedTuple):
     """A rectangle in sheet millimetres, x right, y down, origin at the paper's top left."""
@@ -31,6 +33,10 @@ class Box(NamedTuple):
     def grown(self, by_mm: float) -> Box:
         """Return the box with every side moved outward."""
         return Box(self.left - by_mm, self.top - by_mm, self.right + by_mm, self.bottom + by_mm)
+
+    def inside(self, sides: Sides) -> Box:
+        """Return the box without a margin at each side."""
+        return Box(self.left + sides.left, self.top + sides.top, self.right - sides.right, self.bottom - sides.bottom)
 
     def within(self, other: Box) -> Box:
         """Return what of the box lies in another; its sides may cross where they do not meet."""

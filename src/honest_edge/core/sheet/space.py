@@ -10,6 +10,9 @@ from honest_edge.core.sheet.marks import Mark, marks_of, marks_span
 from honest_edge.core.sheet.media import Box
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.sheet import SheetSpec
+from honest_edge.core.values.sides import Sides
+
+NO_MARGINS = Sides.alike(0.0)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -46,8 +49,9 @@ def space_of(sheet: SheetSpec) -> SheetSpace:
     width, height = sheet.size_mm
     reasons = [(sheet.paper_title, Box(0.0, 0.0, width, height))]
     for words, box in (
-        ("inside the printer’s rim", reasons[0][1].grown(-sheet.rim_mm)),
+        ("inside the printer’s rim", reasons[0][1].inside(sheet.rims_mm)),
         ("off what the feed holds", _off_feed(sheet)),
+        (f"within the margins of {sheet.machine.name}", reasons[0][1].inside(sheet.machine.margins_mm or NO_MARGINS)),
         (f"within what {sheet.machine.name} reaches", reach_of(sheet)),
         ("between the marks", marks_span(sheet)),
     ):

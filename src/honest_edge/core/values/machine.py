@@ -12,6 +12,7 @@ from typing import Literal, get_args
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.marks import MarkSpec
 from honest_edge.core.values.names import check_name
+from honest_edge.core.values.sides import Sides, check_sides
 from honest_edge.core.values.specs import Colour, LineKind, check_colour
 from honest_edge.core.values.units import check_range
 
@@ -134,6 +135,7 @@ class Machine:
         marks: what its reader looks for.
         feed_side: which side of the paper goes in first.
         feed_margin_mm: how much of that side the rollers hold, where nothing can be cut.
+        margins_mm: where nothing can be cut by side, beside what the feed holds; None for nowhere.
         speed_mm_s: while cutting.
         travel_mm_s: with the blade up.
         lines: how it takes each kind of line.
@@ -162,12 +164,14 @@ class Machine:
     overcut_mm: float = 0.0
     finds_marks: bool = True
     direct: DirectUse = DirectUse()
+    margins_mm: Sides | None = None
 
     def __post_init__(self) -> None:
         check_name("machine", self.name)
         check_range("width that the machine cuts", self.width_mm, 20, 5000)
         check_range("length that the machine cuts", self.length_mm, 20, 50_000)
         check_range("margin at the feeding edge", self.feed_margin_mm, 0, 100)
+        check_sides("margin of the machine", self.margins_mm)
         check_range("cutting speed", self.speed_mm_s, 1, 5000, "mm/s")
         check_range("travelling speed", self.travel_mm_s, 1, 10_000, "mm/s")
         check_range("blade offset", self.blade_offset_mm, 0, 2)

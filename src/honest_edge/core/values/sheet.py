@@ -10,6 +10,7 @@ from honest_edge.core.values.machine import Machine
 from honest_edge.core.values.marks import MarkSpec
 from honest_edge.core.values.papers import PAPER_MM, PAPER_TITLE, PaperName
 from honest_edge.core.values.printer import Printer
+from honest_edge.core.values.sides import Sides
 from honest_edge.core.values.stock import Stock
 from honest_edge.core.values.units import check_range
 
@@ -67,8 +68,13 @@ class SheetSpec:
 
     @property
     def rim_mm(self) -> float:
-        """What the printer cannot print at the paper's edges."""
-        return self.printer.rim_mm
+        """What the printer cannot print at the paper's edges; at the widest, where they differ by side."""
+        return self.rims_mm.widest
+
+    @property
+    def rims_mm(self) -> Sides:
+        """What the printer cannot print, by side of the paper as it lies."""
+        return self.printer.rims_mm or Sides.alike(self.printer.rim_mm)
 
     @property
     def size_mm(self) -> tuple[float, float]:

@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from honest_edge.core.sheet.media import Box
 from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.ui.drawings.cased_line import cut_line
 from honest_edge.ui.drawings.items import SHADOW, BeadItem, add, box_item, caption_item, stock_brush
@@ -29,7 +30,6 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from honest_edge.app.results.design_result import DesignResult
-    from honest_edge.core.sheet.media import Box
     from honest_edge.core.sheet.plan import Placement, Plan
 
 _STIPPLE = QColor("#B9AE98")
@@ -158,10 +158,10 @@ def _put_in(holder: CopyItem, item: QGraphicsItem) -> None:
 
 
 def _keep_outs(scene: QGraphicsScene, plan: Plan, sheet: SheetSpec, *, with_marks: bool) -> None:
-    stipple, rim_mm = QBrush(_STIPPLE, Qt.BrushStyle.Dense6Pattern), sheet.rim_mm
+    stipple, rims = QBrush(_STIPPLE, Qt.BrushStyle.Dense6Pattern), sheet.rims_mm
     paper, printable = QPainterPath(), QPainterPath()
     paper.addRect(QRectF(0, 0, plan.width_mm, plan.height_mm))
-    printable.addRect(QRectF(rim_mm, rim_mm, plan.width_mm - 2 * rim_mm, plan.height_mm - 2 * rim_mm))
+    printable.addRect(rect_of(Box(0.0, 0.0, plan.width_mm, plan.height_mm).inside(rims)))
     rim = QGraphicsPathItem(paper.subtracted(printable))
     rim.setBrush(stipple)
     rim.setPen(QPen(Qt.PenStyle.NoPen))
@@ -174,8 +174,8 @@ def _keep_outs(scene: QGraphicsScene, plan: Plan, sheet: SheetSpec, *, with_mark
             box_item(scene, rect_of(keep_out), brush=stipple)
         if sheet.marks.kind != "frame":
             caption_item(scene, "marks", rect_of(mark.keep_outs[0]).center(), PAPER_TOKENS.soft)
-    if rim_mm:
-        caption_item(scene, "printer’s rim", QPointF(plan.width_mm / 2, rim_mm / 2), PAPER_TOKENS.soft)
+    if rims.top:
+        caption_item(scene, "printer’s rim", QPointF(plan.width_mm / 2, rims.top / 2), PAPER_TOKENS.soft)
 
 
 def _used(scene: QGraphicsScene, sheet: SheetSpec) -> None:

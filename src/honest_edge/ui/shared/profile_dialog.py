@@ -16,6 +16,7 @@ from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.machine import DirectUse, LineUse
 from honest_edge.core.values.marks import MarkSpec
 from honest_edge.core.values.papers import PAPER_TITLE
+from honest_edge.core.values.sides import Sides
 from honest_edge.core.values.specs import LineKind
 from honest_edge.core.values.units import Unit
 from honest_edge.files.profiles import Profile, ProfileFolder, kind_of, load_profile, save_profile
@@ -58,8 +59,11 @@ WORDS = {
     "has_liner": "On a liner, so it can be kiss cut",
     "is_printable": "Can be printed",
     "price": "Price of a sheet",
+    "rims_mm": "The rim differs by side",
+    "margins_mm": "It cannot cut near the edges",
 }
 _MAY_BE_UNKNOWN = ("price",)
+_SIDES = ("rims_mm", "margins_mm")
 _DIRECT = (
     ("up_mm", "Height of travel, mm"),
     ("down_mm", "Height of the cut, mm"),
@@ -141,6 +145,8 @@ class ProfileDialog(QDialog):
             for option in get_args(get_args(hint)[0]):
                 box = self._box(_OPTION[option], option in value, partial(self._pick, name, option))
                 self._wide(form, f"{name}.{option}", box)
+        elif name in _SIDES:
+            self._add_sides(form, name, value)
         elif name == "cloth_rgb":
             self._wide(form, name, self._box(words, value is not None, self._iron_on))
             if value is not None:
@@ -171,6 +177,25 @@ class ProfileDialog(QDialog):
             number.committed.connect(lambda found: self._set(name, None if found is None else float(found)))
             number.refused.connect(self._refuse)
             self._row(form, name, words, number)
+
+    def _add_sides(self, form: Form, name: str, value: Sides | None) -> None:
+        """Add margins by side, where they differ."""
+        words, alike = WORDS[name], Sides.alike(getattr(self.profile, "rim_mm", 0.0))
+
+        def differ(on: bool) -> None:
+            self._set(name, alike if on else None)
+            self._show()
+
+        self._wide(form, name, self._box(words, value is not None, differ))
+        for side in Sides._fields if value is not None else ():
+            length = LengthField(f"{words}: {side}")
+            length.show_length(getattr(value, side), self._unit)
+            length.committed.connect(lambda found, side=side: self._set_side(name, side, found))
+            length.refused.connect(self._refuse)
+            self._row(form, f"{name}.{side}", side.capitalize(), length)
+
+    def _set_side(self, name: str, side: str, margin_mm: float) -> None:
+        self._set(name, getattr(self.profile, name)._replace(**{side: margin_mm}))
 
     def _add_line(self, form: Form, kind: str, use: LineUse) -> None:
         for name, words, most in (("passes", "Passes", 20), ("pen", "Tool of plot text", 8)):

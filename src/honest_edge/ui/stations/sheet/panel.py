@@ -154,7 +154,7 @@ class SheetPanel(Panel):
         return field
 
     def _set_rim(self, value: float) -> None:
-        printer = self.workspace.build(lambda: replace(self.workspace.job.sheet.printer, rim_mm=value))
+        printer = self.workspace.build(lambda: replace(self.workspace.job.sheet.printer, rim_mm=value, rims_mm=None))
         if printer is not None:
             self._edit("printer’s rim", printer=printer)
 
