@@ -10,6 +10,7 @@ import sys
 from pathlib import Path
 from typing import Any, BinaryIO, cast
 
+from honest_edge.core.values.errors import DeviceError
 from honest_edge.files.machine_process import START
 
 _MOST_AT_ONCE = 1 << 16
@@ -73,3 +74,35 @@ class MachineChild:
         """Wait for its end, for tests and for closing; no longer than that."""
         with contextlib.suppress(subprocess.TimeoutExpired):
             self._process.wait(seconds)
+
+
+class StandIn:
+    """The simulated cutter as a process of its own, for practice: it ends with who started it."""
+
+    def __init__(self, language: str, width_mm: float, length_mm: float) -> None:
+        """Start it and wait until it listens.
+
+        Raises:
+            DeviceError: it does not.
+        """
+        places = [str(Path(__file__).parents[2]), *(place for place in sys.path if place)]
+        code = f"import sys; sys.path[:] = {places!r}; from honest_edge.cli import main; sys.exit(main(sys.argv[1:]))"
+        size = ["--width", f"{width_mm:g}", "--length", f"{length_mm:g}"]
+        self._process = subprocess.Popen(
+            [sys.executable, "-I", "-c", code, "cutter", "--language", language, "--tcp", "0", *size],
+            stdin=subprocess.DEVNULL,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.DEVNULL,
+            cwd="/",
+        )
+        said = cast(BinaryIO, self._process.stdout).readline().decode()
+        if "tcp://" not in said:
+            self.close()
+            raise DeviceError("The practice cutter does not start: send the files by other means")
+        self.to = said[said.index("tcp://") :].strip()
+
+    def close(self) -> None:
+        """Switch it off."""
+        self._process.kill()
+        cast(BinaryIO, self._process.stdout).close()
+        self._process.wait()

@@ -55,6 +55,9 @@ class MachineProcess:
             elif told["do"] == "pause":
                 self._pause.set()
             else:
+                if told["do"] == "cut":  # in the order in which it was told: what is said after it is meant for it
+                    self._stop.clear()
+                    self._pause.clear()
                 self._told.put(told)
         self._pause.set()
         self._told.put({"do": "end"})
@@ -89,8 +92,6 @@ class MachineProcess:
     def _cut(self, told: dict[str, Any]) -> None:
         """Cut the strokes of a file from one on; how many are done is written down as it is told."""
         assert self._sender is not None
-        self._stop.clear()
-        self._pause.clear()
         read = json.loads(Path(told["file"]).read_bytes())
         there = [Stroke(kind=kind, pen=pen, points=np.array(points)) for kind, pen, points in read]
         log = os.open(told["log"], os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o644)

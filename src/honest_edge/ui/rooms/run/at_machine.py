@@ -14,6 +14,7 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QApplication
 
 from honest_edge.core.values.errors import HonestEdgeError
+from honest_edge.ui.rooms.run.machine_link import MachineLink
 
 if TYPE_CHECKING:
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
@@ -22,12 +23,12 @@ if TYPE_CHECKING:
     from honest_edge.core.geometry.paths import Floats
     from honest_edge.core.run.guide import Step
     from honest_edge.core.values.machine import Machine
-    from honest_edge.files.machine_parent import MachineChild
     from honest_edge.ui.rooms.run.draft import Draft
     from honest_edge.ui.shared.host import Host
 
 STEPS_MM = (10.0, 1.0, 0.1, 0.025)
-_SHOW_MS, _HEAR_MS = 150, 20  # how often progress is shown, and how often the process is listened to
+_SEEN_MM = (420.0, 60.0, 8.0, 3.0)  # how wide the view round the practice pointer is at each step
+_SHOW_MS = 150  # how often progress is shown
 LINES_NAME = "machine-lines.json"
 
 
@@ -41,6 +42,15 @@ class Ready:
     box_mm: tuple[float, float, float, float]
 
 
+@dataclass(slots=True, kw_only=True)
+class Around:
+    """What is seen round a pointer, mm, x right and y down from it: paper, marks; and how wide the view is."""
+
+    paper: Floats
+    marks: tuple[Floats, ...]
+    wide_mm: float
+
+
 class AtMachine(QObject):
     """Holds the way; nothing moves but by what is pressed here."""
 
@@ -52,10 +62,10 @@ class AtMachine(QObject):
         """Take the window, and where what is cut is written down."""
         super().__init__()
         self._host, self._folder = host, folder
-        self._child: MachineChild | None = None
-        self._hearing = QTimer(self)
-        self._hearing.setInterval(_HEAR_MS)
-        self._hearing.timeout.connect(self._hear)
+        self._link = MachineLink(host)
+        self._link.said.connect(self._take)
+        self._link.gone.connect(self._on_gone)
+        self._link.switched_on.connect(self._open)
         self._readying = host.new_task()
         self._readying.done.connect(lambda found: self._on_ready(cast(Ready, found)))
         self._readying.failed.connect(self._on_unready)
@@ -90,7 +100,12 @@ class AtMachine(QObject):
         if self._known is None or self._known.name != machine.name:
             own = [one for one in self._host.profiles.all("machine") if one.name == machine.name]
             self._known = replace(machine, direct=cast("Machine", own[0]).direct) if own else machine
-        return self._known
+        if not conductor.seal.is_practice:
+            return self._known
+        from honest_edge.core.sheet.pen_test import bare
+
+        known = bare(self._known)  # the practice cutter's numbers begin at the bottom left
+        return replace(known, direct=replace(known.direct, is_tried=True))
 
     def look_again(self) -> None:
         """The machine's profile may be another one."""
@@ -98,51 +113,46 @@ class AtMachine(QObject):
 
     def is_wanted(self, conductor: Conductor) -> bool:
         """Whether the sheets of a run are cut from here."""
-        is_spoken_to = bool(self.machine_of(conductor).direct.language)
-        return is_spoken_to and not conductor.seal.is_practice and not self.is_by_itself
+        return bool(self.machine_of(conductor).direct.language) and not self.is_by_itself
 
     # -- the way ---------------------------------------------------------------------------------------
 
+    def switch_on(self, conductor: Conductor) -> None:
+        """Switch the practice cutter on, a process of its own, and open the way to it; nothing moves."""
+        self.is_opening = True
+        self._link.switch_on(self.machine_of(conductor))
+        self.changed.emit()
+
+    def around(self, conductor: Conductor, sheet: int) -> Around:
+        """Return what lies round the pointer on the practice bench; a finer step looks closer."""
+        from honest_edge.app.run.practice_cutter import under_pointer
+
+        paper, marks = under_pointer(conductor.seal, sheet, self.machine_of(conductor), self.at_mm)
+        return Around(paper=paper, marks=marks, wide_mm=_SEEN_MM[STEPS_MM.index(self.step_mm)])
+
     def open(self, to: str, machine: Machine) -> None:
         """Open a way; nothing moves."""
-        from honest_edge.files.machine_parent import MachineChild
-        from honest_edge.files.machine_process import written_machine
-
-        self.close()
-        self._child = MachineChild()
-        self._hearing.start()
-        self.is_opening = True
         self._host.set_prefs(replace(self._host.prefs, cut_to=to))
-        self._child.say(do="open", to=to, language=machine.direct.language, machine=written_machine(machine))
+        self._open(to, machine)
+
+    def _open(self, to: str, machine: Machine) -> None:
+        self._leave()
+        self.forget()
+        self.is_opening = True
+        self._link.open(to, machine)
         self.changed.emit()
 
     def close(self) -> None:
         """Leave the way: a line that is being cut is finished, then the blade is up. This may be any thread."""
         self._leave()
+        self._link.switch_off()
         if threading.current_thread() is threading.main_thread():
             self._watch(False)
         self.forget()
 
     def _leave(self) -> None:
         self.name, self.is_opening, self.is_moving = "", False, False
-        child, self._child = self._child, None
-        if child is not None:
-            child.leave()
-
-    def _say(self, **what: Any) -> None:
-        if self._child is not None and not self._child.say(**what):
-            self._on_gone()
-
-    def _hear(self) -> None:
-        child = self._child
-        if child is None:
-            self._hearing.stop()
-            return
-        said, has_ended = child.heard()
-        for what in said:
-            self._take(what)
-        if has_ended and child is self._child:
-            self._on_gone()
+        self._link.leave()
 
     def _take(self, what: dict[str, Any]) -> None:
         if "open" in what:
@@ -169,7 +179,7 @@ class AtMachine(QObject):
         self.changed.emit()
 
     def _show_progress(self) -> None:
-        if self._child is not None:
+        if self._link.is_held:
             self.changed.emit()
 
     def _on_gone(self) -> None:
@@ -197,10 +207,10 @@ class AtMachine(QObject):
             self._host.say(str(error), tone="danger")
             return
         to = self._host.prefs.cut_to
-        self._say(do="open", to=to, language=machine.direct.language, machine=written_machine(bare(machine)))
+        self._link.say(do="open", to=to, language=machine.direct.language, machine=written_machine(bare(machine)))
         self.is_drawing, self.pen_is_done = True, False
         self._watch(True)
-        self._say(do="cut", file=str(folder / LINES_NAME), log=os.devnull, first=0)
+        self._link.say(do="cut", file=str(folder / LINES_NAME), log=os.devnull, first=0)
         self.changed.emit()
 
     def keep_axes(self, conductor: Conductor, draft: Draft) -> None:
@@ -228,7 +238,7 @@ class AtMachine(QObject):
         """Move slowly to a place, the blade up."""
         if self.name and not self.is_moving and self.cutting is None:
             self.is_moving = True
-            self._say(do="move", to=[round(to_mm[0], 4), round(to_mm[1], 4)])
+            self._link.say(do="move", to=[round(to_mm[0], 4), round(to_mm[1], 4)])
             self.changed.emit()
 
     def take_key(self, key: int) -> bool:
@@ -321,17 +331,17 @@ class AtMachine(QObject):
         assert self.ready is not None  # it is offered with what it would cut
         self.cutting, self.done, self.whole, self.is_sent = step, first, len(self.ready.lines), False
         self.has_told(step)
-        self._say(do="cut", file=str(self._folder() / LINES_NAME), log=str(self._log(step)), first=first)
+        self._link.say(do="cut", file=str(self._folder() / LINES_NAME), log=str(self._log(step)), first=first)
         self._watch(True)
         self.changed.emit()
 
     def pause(self) -> None:
         """Stop after the line that is being cut, the blade up; nothing of the sheet's place is lost."""
-        self._say(do="pause")
+        self._link.say(do="pause")
 
     def stop(self) -> None:
         """Stop at once."""
-        self._say(do="stop")
+        self._link.say(do="stop")
 
     def _log(self, step: Step) -> Path:
         """Return where the process writes down how far a sheet's proof, or a pass of it, has come."""
@@ -376,8 +386,7 @@ class AtMachine(QObject):
 
     def _watch(self, on: bool) -> None:
         """While it cuts, Escape stops and Space pauses wherever the keys are."""
-        application = QApplication.instance()
-        if application is not None:
+        if (application := QApplication.instance()) is not None:
             (application.installEventFilter if on else application.removeEventFilter)(self)
 
     def eventFilter(self, seen: QObject | None, event: QEvent | None) -> bool:

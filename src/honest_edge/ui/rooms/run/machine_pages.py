@@ -72,6 +72,18 @@ class MachinePages(PageMaker):
             at.is_by_itself = True
             self.keeper.changed.emit()
 
+        if self.keeper.is_practice:
+            return self._page(
+                step,
+                "Switch the practice cutter on",
+                "It stands in for a machine of this language, behind a port of this computer. Nothing moves yet.",
+                primary=Way(
+                    words="Switch it on: nothing moves",
+                    act=partial(at.switch_on, self.conductor),
+                    waits_for="It is being switched on" if at.is_opening else "",
+                ),
+                ways=(Way(words="Let the practice reader look instead", act=by_itself),),
+            )
         return self._page(
             step,
             f"Open the way to “{machine.name}”",
@@ -142,6 +154,7 @@ class MachinePages(PageMaker):
             f"Bring the pointer over the {aims[mark][0]} mark, {mark + 1} of {len(aims)}",
             f"By the arrow keys, the blade up, until it stands over {point} of the mark; + and - change the step.",
             figures=(("across", self._fine(at.at_mm[0])), ("along", self._fine(at.at_mm[1]))),
+            drawn=Drawn(sheet=step.sheet, kind="pointer" if self.keeper.is_practice else "marks"),
             asks="jog",
             primary=Way(
                 words="It stands over it",

@@ -8,7 +8,7 @@ from typing import Literal
 
 Act = Callable[[], object]
 Asks = Literal["", "ruler", "marks", "look", "side", "bad", "some", "setting", "printed", "blade", "way", "jog", "pen"]
-DrawingKind = Literal["plain", "ruler", "load", "marks", "proof", "cut", "inspect", "some", "pen"]
+DrawingKind = Literal["plain", "ruler", "load", "marks", "proof", "cut", "inspect", "some", "pen", "pointer"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

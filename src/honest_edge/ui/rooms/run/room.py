@@ -326,6 +326,7 @@ class RunRoom(Room):
             skipped=sheet.skipped,
             cut=self.keeper.cut_by_practice(sheet.number) if is_seen else None,
             done=self.keeper.machine.done_lines(),
+            around=self.keeper.machine.around(conductor, sheet.number) if page.drawn.kind == "pointer" else None,
             lengths=(shown_length(across, unit, digits=1), shown_length(down, unit, digits=1))
             if unit == "mm"
             else (shown_length(across, unit), shown_length(down, unit)),

@@ -27,6 +27,7 @@ from honest_edge.core.values.specs import LineKind
 from honest_edge.ui.drawings.cased_line import casing_of
 from honest_edge.ui.drawings.paths import line_pen, painter_path
 from honest_edge.ui.rooms.run.page import DrawingKind
+from honest_edge.ui.rooms.run.pointer_drawing import paint_around, paint_pen
 from honest_edge.ui.widgets.painting import Painted, painter_on
 from honest_edge.ui.widgets.theme import px, words
 from honest_edge.ui.widgets.tokens import PAPER_TOKENS, Tokens
@@ -35,6 +36,7 @@ if TYPE_CHECKING:
     from honest_edge.app.run.practice import CutSheet
     from honest_edge.core.geometry.paths import Floats
     from honest_edge.core.values.run_seal import SealedRun
+    from honest_edge.ui.rooms.run.at_machine import Around
 
 _PPI = 110.0
 _FOUND = "#2F6B3A"
@@ -57,6 +59,7 @@ class SheetPicture:
         skipped: stickers that are not cut.
         cut: where the practice bench's cuts went; None for where they were planned.
         done: lines that the machine has cut, in millimetres of the sheet.
+        around: what is seen round the practice pointer.
         lengths: what stands at the arrows across and down.
     """
 
@@ -71,6 +74,7 @@ class SheetPicture:
     skipped: Collection[int] = ()
     cut: CutSheet | None = None
     done: Sequence[Floats] = ()
+    around: Around | None = None
     lengths: tuple[str, str] = ("", "")
 
 
@@ -151,7 +155,10 @@ class SheetDrawing(Painted):
             return
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         if picture.kind == "pen":
-            self._paint_pen(painter)
+            paint_pen(painter, self.rect())
+            return
+        if picture.around is not None:
+            paint_around(painter, self.rect(), picture.seal.sheet, picture.around)
             return
         place = self._place()
         width, height = picture.seal.sheet.size_mm
@@ -227,22 +234,6 @@ class SheetDrawing(Painted):
         for shade, width in ((_WHITE, 6.0), (QColor(colour), 3.0)):
             painter.setPen(QPen(shade, width))
             painter.drawRoundedRect(box.adjusted(-6, -6, 6, 6), 8, 8)
-
-    def _paint_pen(self, painter: QPainter) -> None:
-        """Draw what a machine draws whose numbers begin at the bottom left and run to the right: an example."""
-        from honest_edge.core.sheet.pen_test import LINES, REACH_MM
-
-        side = min(self.width(), self.height()) - 2 * px(28)
-        paper = QRectF((self.width() - side) / 2, (self.height() - side) / 2, side, side)
-        painter.fillRect(paper, _WHITE)
-        painter.setPen(QPen(QColor(PAPER_TOKENS.ink), 3, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
-        scale = side / REACH_MM
-        for line in LINES:
-            places = [QPointF(paper.left() + scale * x, paper.bottom() - scale * y) for x, y in line]
-            painter.drawPolyline(QPolygonF(places))
-        painter.setFont(words(13))
-        for (x, y), said in (((12, 30), "the angle"), ((45, 14), "the arrow"), ((74, 120), "an arm of the cross")):
-            painter.drawText(QPointF(paper.left() + scale * x, paper.bottom() - scale * y), said)
 
     def _paint_feed(self, painter: QPainter, paper: QRectF, picture: SheetPicture) -> None:
         """Mark the edge that goes in first, with its name beside it."""
