@@ -81,6 +81,7 @@ def align(qtbot, lead):
         if travel:
             travel[0].click()
             qtbot.waitUntil(lambda: not at.is_moving)
+        assert not lead.view.primary.isEnabled() or travel, "one press too many takes no mark"
         keys_to(qtbot, lead, at, true_place(seal, mark))
         lead.press("It stands over")
 
@@ -263,6 +264,7 @@ def test_a_mark_found_beside_is_named_and_found_again_and_nonsense_moves_nothing
     assert lead.view.primary.text().startswith("Find the bottom left mark again")
     lead.press("Find the bottom left mark again")
     assert "bottom left mark, 3 of 4" in lead.view.title.text()
+    assert lead.view.hasFocus(), "the arrow keys move the pointer, and nothing else"
     at.go((500.0, 10.0))
     wait(qtbot, lead, lambda: not at.is_moving)
     assert "nothing was moved" in lead.said
@@ -271,9 +273,14 @@ def test_a_mark_found_beside_is_named_and_found_again_and_nonsense_moves_nothing
     lead.press("It stands over")
     assert "is found" in lead.view.title.text()
     lead.press("Find the top left mark again")
-    at.go(tuple(true_place(seal, 1)))  # the wrong one
+    at.go(tuple(true_place(seal, 1)))  # where another mark was found
     qtbot.waitUntil(lambda: not at.is_moving)
-    lead.press("It stands over")
+    assert not lead.view.primary.isEnabled()
+    at.forget_mark(1)
+    for mark in (1, 0):  # one for the other
+        at.go(tuple(true_place(seal, mark)))
+        qtbot.waitUntil(lambda: not at.is_moving)
+        lead.press("It stands over")
     assert "Nothing was moved; find the marks anew" in lead.said
     assert not one.cutter.strokes
 

@@ -86,7 +86,7 @@ class AtMachine(QObject):
         self.why_unready = ""
         self.cutting: Step | None = None
         self.done = self.whole = 0
-        self.is_sent = self.is_drawing = self.pen_is_done = False
+        self.is_sent = self.is_drawing = self.pen_is_done = self.has_moved = False
         self.is_by_itself = False
         """The user sends the files by the machine's own means."""
 
@@ -158,7 +158,7 @@ class AtMachine(QObject):
         if "open" in what:
             self.name, self.is_answered, self.is_opening = what["open"], what["answered"], False
         elif "at" in what:
-            self.at_mm, self.is_moving = (what["at"][0], what["at"][1]), False
+            self.at_mm, self.is_moving, self.has_moved = (what["at"][0], what["at"][1]), False, True
         elif "done" in what:
             self.done = what["done"]
             if not self._soon.isActive():

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 from functools import partial
 from typing import TYPE_CHECKING
@@ -19,6 +20,7 @@ if TYPE_CHECKING:
     from honest_edge.ui.rooms.run.at_machine import AtMachine
     from honest_edge.ui.rooms.run.keeper import RunKeeper
 
+_APART_MM = 5.0  # marks lie farther from each other
 _MOST_OFFERED = 4  # lines of which it is not known whether they were cut
 _CUTS = ("proof", "pass", "cutting")
 _TRIED = "The maker’s manual comes first; all of this was tried on the simulated cutter alone."
@@ -159,10 +161,19 @@ class MachinePages(PageMaker):
             primary=Way(
                 words="It stands over it",
                 act=partial(at.take_mark, mark, self.conductor, len(aims)),
-                waits_for="It still moves" if at.is_moving else "",
+                waits_for=self._why_not_there(),
             ),
             ways=tuple(ways),
         )
+
+    def _why_not_there(self) -> str:
+        """Return why the pointer cannot stand over the mark in hand: a key pressed once too often takes none."""
+        at = self.at
+        if at.is_moving:
+            return "It still moves"
+        if not at.has_moved or any(math.dist(at.at_mm, place) < _APART_MM for place in at.places.values()):
+            return "Move the pointer over it first"
+        return ""
 
     def _find_again(self, mark: int, name: str) -> Way:
         return Way(words=f"Find the {name} mark again", act=partial(self.at.forget_mark, mark))

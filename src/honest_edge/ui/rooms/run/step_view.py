@@ -122,6 +122,7 @@ class StepView(QWidget):
             picture: the drawing.
             count: how many marks or sheets are asked about.
         """
+        had_keys = self._has_keys()  # a button that is hidden now gives them to whatever comes next
         is_other = self.page is None or (self.page.title, self.page.asks) != (page.title, page.asks)
         self.page = page
         self.title.setText(page.title)
@@ -138,10 +139,10 @@ class StepView(QWidget):
         self.stop.setVisible(page.stop is not None and not is_told_twice)
         restyle(self.stop, "stops", page.stop is not None and page.stop.words.startswith("Stop"))
         self.drawing.show_picture(picture)
-        if is_other and self._may_take_focus():
+        if had_keys and (is_other or not self._has_keys()):
             self.take_focus()
 
-    def _may_take_focus(self) -> bool:
+    def _has_keys(self) -> bool:
         """Whether the keys are anywhere in this view, or nowhere."""
         window = self.window()
         here = None if window is None else window.focusWidget()
