@@ -132,6 +132,17 @@ def test_after_any_fault_it_is_known_what_was_surely_cut_and_what_perhaps(fault,
         assert np.abs(cut - meant.points).max() <= 0.03, "and none across the sheet"
 
 
+def test_half_a_line_that_a_pulled_plug_left_behind_moves_nothing():
+    cutter = simulated("gcode")
+    cutter.feed(b"G1 Z-0.3\nG1 X50 Y50 F3000\nG1 X100 Y")
+    before = len(cutter.strokes)
+    sent(cutter, "gcode")
+    torn, *whole = cutter.strokes[before:]
+    assert torn.tolist() == [[0, 0], [50, 50]], "what was under way ends where it was, lifted"
+    assert len(whole) == len(SHEET)
+    assert cutter.refused == []
+
+
 def test_what_nothing_confirms_is_never_said_to_be_surely_cut():
     cutter, lines = simulated("hpgl"), iter(range(1000))
     with pytest.raises(CutStoppedError) as stop:

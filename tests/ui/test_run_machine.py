@@ -80,6 +80,7 @@ def align(qtbot, lead):
         travel = [way for way in lead.view.ways if way.isVisible() and way.text().startswith("Travel")]
         if travel:
             travel[0].click()
+            assert lead.view.hasFocus(), "the arrow keys go on from there"
             qtbot.waitUntil(lambda: not at.is_moving)
         assert not lead.view.primary.isEnabled() or travel, "one press too many takes no mark"
         keys_to(qtbot, lead, at, true_place(seal, mark))
@@ -301,6 +302,11 @@ def test_practice_aligns_and_cuts_on_the_practice_cutter(lead, qtbot):
     nearest = min(np.hypot(*mark.T).min() for mark in at.around(conductor, 1).marks)
     assert nearest < 0.05, "the crosshair stands on the mark's corner"
     assert at.around(conductor, 1).wide_mm == 3.0, "a finer step looks closer"
+    before = at.at_mm
+    for _ in range(9):  # faster than it moves: a few are kept, and no pile of them
+        QTest.keyClick(lead.view, Qt.Key.Key_Right)
+    qtbot.waitUntil(lambda: not at.is_moving)
+    assert 2 <= round((at.at_mm[0] - before[0]) / 0.025) <= 6
     for mark in range(3):
         place = seat.placed(np.array([aims_of(conductor.seal.sheet)[mark][1:]]), conductor.seal.sheet.size_mm[1])[0]
         at.go(tuple(place))

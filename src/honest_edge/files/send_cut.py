@@ -167,8 +167,13 @@ class CutSender:
         return self._language.answers and self._way.hears
 
     def _greet(self) -> None:
-        """Hear what a controller says of itself when a way to it is opened; that is no answer to anything."""
+        """Hear what a controller says of itself when a way to it is opened; that is no answer to anything.
+
+        A plug that was pulled in the middle of a line leaves half of one behind: it is forgotten first.
+        """
         if self._language.answers and self._way.hears:
+            if self._language.hello:
+                self._way.write(self._language.hello)
             while self._way.read(_GREETING_S):
                 pass
 

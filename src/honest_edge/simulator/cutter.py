@@ -105,11 +105,10 @@ class SimulatedCutter:
 
     def _at_once(self) -> bytes:
         """Obey what does not wait in the queue."""
-        marks = (_ABORT,) if self.language == "hpgl" else (_HOLD, _RESET)
-        for mark in marks:
+        for mark in (_ABORT,) if self.language == "hpgl" else (_HOLD, _RESET):
             if mark in self._waiting:
                 self._waiting = self._waiting.rpartition(mark)[2]
-                self.is_stopped = True
+                self.is_stopped |= mark != _RESET  # a reset while nothing moves only empties what waits
                 self._lift()
         if self.language == "gcode" and _STATUS in self._waiting:
             self._waiting = self._waiting.replace(_STATUS, b"")

@@ -70,5 +70,6 @@ GCODE = Language(
     travel=_travel,
     closing=_closing,
     stop=b"!\x18",
+    hello=b"\x18",
     answers=True,
 )

@@ -21,6 +21,7 @@ class Language:
         travel: lines of a slow move with the blade up, to a place.
         closing: lines after the last stroke: the blade up, and back to the corner.
         stop: bytes that stop the machine at once, past everything that waits.
+        hello: bytes that let a machine forget a command that came to it only in part, before anything else is said.
         answers: whether it answers each line with "ok" or what is wrong.
         line_end: what ends a line.
     """
@@ -33,6 +34,7 @@ class Language:
     closing: Callable[[Machine], list[str]]
     stop: bytes
     answers: bool
+    hello: bytes = b""
     line_end: bytes = b"\n"
 
 

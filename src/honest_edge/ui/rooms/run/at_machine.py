@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import math
 import os
 import threading
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, cast
 
@@ -15,6 +16,7 @@ from PyQt6.QtWidgets import QApplication
 
 from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.ui.rooms.run.machine_link import MachineLink
+from honest_edge.ui.rooms.run.machine_views import Around, Ready
 
 if TYPE_CHECKING:
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
@@ -28,27 +30,10 @@ if TYPE_CHECKING:
 
 STEPS_MM = (10.0, 1.0, 0.1, 0.025)
 _SEEN_MM = (420.0, 60.0, 8.0, 3.0)  # how wide the view round the practice pointer is at each step
+_ROUNDED_MM = 1e-3
+_MOST_KEPT = 4  # presses that are kept while it moves
 _SHOW_MS = 150  # how often progress is shown
 LINES_NAME = "machine-lines.json"
-
-
-@dataclass(slots=True, kw_only=True)
-class Ready:
-    """What a step would cut: its lines on the sheet, where the blade travels to first, and the box it cuts in, mm."""
-
-    step: Step
-    lines: tuple[Floats, ...]
-    to_mm: tuple[float, float]
-    box_mm: tuple[float, float, float, float]
-
-
-@dataclass(slots=True, kw_only=True)
-class Around:
-    """What is seen round a pointer, mm, x right and y down from it: paper, marks; and how wide the view is."""
-
-    paper: Floats
-    marks: tuple[Floats, ...]
-    wide_mm: float
 
 
 class AtMachine(QObject):
@@ -80,6 +65,7 @@ class AtMachine(QObject):
         self._known: Machine | None = None
         self.name, self.is_answered, self.is_opening = "", False, False
         self.at_mm, self.is_moving, self.step_mm = (0.0, 0.0), False, STEPS_MM[0]
+        self._wanted: tuple[float, float] | None = None
         self.places: dict[int, tuple[float, float]] = {}
         self.aligned: SheetAligned | None = None
         self.ready: Ready | None = None
@@ -159,13 +145,15 @@ class AtMachine(QObject):
             self.name, self.is_answered, self.is_opening = what["open"], what["answered"], False
         elif "at" in what:
             self.at_mm, self.is_moving, self.has_moved = (what["at"][0], what["at"][1]), False, True
+            if self._wanted is not None and math.dist(self._wanted, self.at_mm) > _ROUNDED_MM:
+                self.go(self._wanted)
         elif "done" in what:
             self.done = what["done"]
             if not self._soon.isActive():
                 self._soon.start()
             return
         elif "failed" in what:
-            self.is_opening = self.is_moving = False
+            self.is_opening, self.is_moving, self._wanted = False, False, None
             self._host.say(what["failed"].rstrip(".") + ".", tone="danger")
         elif self.is_drawing:
             self.is_drawing, self.pen_is_done = False, "cut" in what
@@ -230,14 +218,18 @@ class AtMachine(QObject):
     # -- the pointer -------------------------------------------------------------------------------------
 
     def jog(self, across: int, upward: int) -> None:
-        """Move by one step; while it still moves nothing is piled up."""
-        x, y = self.at_mm
-        self.go((x + across * self.step_mm, y + upward * self.step_mm))
+        """Move by one step; while it still moves, a few more are kept, and no pile of them."""
+        x, y = self._wanted or self.at_mm
+        to_mm = x + across * self.step_mm, y + upward * self.step_mm
+        if not self.is_moving:
+            self.go(to_mm)
+        elif math.dist(to_mm, self.at_mm) < (_MOST_KEPT + 0.5) * self.step_mm:
+            self._wanted = to_mm
 
     def go(self, to_mm: tuple[float, float]) -> None:
         """Move slowly to a place, the blade up."""
         if self.name and not self.is_moving and self.cutting is None:
-            self.is_moving = True
+            self.is_moving, self._wanted = True, to_mm
             self._link.say(do="move", to=[round(to_mm[0], 4), round(to_mm[1], 4)])
             self.changed.emit()
 

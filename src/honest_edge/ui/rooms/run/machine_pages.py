@@ -146,8 +146,9 @@ class MachinePages(PageMaker):
         point = "the middle" if seal.sheet.marks.kind in ("four discs", "four squares") else "the outer corner"
         likely = likely_place(seal, at.listed(), mark)
         ways = []
-        if likely is not None and max(abs(a - b) for a, b in zip(likely, at.at_mm, strict=True)) > 0.01:
-            ways.append(Way(words="Travel to about there", act=partial(at.go, likely)))
+        if likely is not None:
+            there = "" if math.dist(likely, at.at_mm) > _APART_MM else "It is about there"
+            ways.append(Way(words="Travel to about there", act=partial(at.go, likely), waits_for=there))
         if at.places:
             last = max(at.places)
             ways.append(self._find_again(last, aims[last][0]))

@@ -13,7 +13,7 @@ from honest_edge.ui.widgets.tokens import PAPER_TOKENS
 
 if TYPE_CHECKING:
     from honest_edge.core.values.sheet import SheetSpec
-    from honest_edge.ui.rooms.run.at_machine import Around
+    from honest_edge.ui.rooms.run.machine_views import Around
 
 _WHITE = QColor("white")
 

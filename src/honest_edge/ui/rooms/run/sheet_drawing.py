@@ -36,7 +36,7 @@ if TYPE_CHECKING:
     from honest_edge.app.run.practice import CutSheet
     from honest_edge.core.geometry.paths import Floats
     from honest_edge.core.values.run_seal import SealedRun
-    from honest_edge.ui.rooms.run.at_machine import Around
+    from honest_edge.ui.rooms.run.machine_views import Around
 
 _PPI = 110.0
 _FOUND = "#2F6B3A"

@@ -139,7 +139,7 @@ class StepView(QWidget):
         self.stop.setVisible(page.stop is not None and not is_told_twice)
         restyle(self.stop, "stops", page.stop is not None and page.stop.words.startswith("Stop"))
         self.drawing.show_picture(picture)
-        if had_keys and (is_other or not self._has_keys()):
+        if had_keys and (is_other or page.asks == "jog" or not self._has_keys()):
             self.take_focus()
 
     def _has_keys(self) -> bool:
