@@ -140,6 +140,7 @@ def test_a_machine_is_tried_with_a_pen_aligned_by_keys_and_cuts_what_was_planned
     assert lead.step.key == "proof"
     qtbot.waitUntil(lambda: lead.view.primary.isEnabled())
     assert "The blade travels, lifted, to" in lead.view.under.text()
+    assert lead.view.isAncestorOf(lead.window.focusWidget()) or lead.view.hasFocus(), "Space cuts from here"
     plan = planned(lead)
     lead.press("Cut now")
     wait(qtbot, lead, lambda: lead.step.key == "look")

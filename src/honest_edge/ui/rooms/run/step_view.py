@@ -150,11 +150,12 @@ class StepView(QWidget):
 
     def take_focus(self) -> None:
         """Put the keys where the step begins: into the first field, else on the button that goes on."""
-        if self.page is not None and self.page.asks == "jog":
-            self.setFocus()
-            return
         first = self.asking.first()
-        (first or self.primary).setFocus()
+        is_moved_by_keys = self.page is not None and self.page.asks == "jog"
+        if first is None and (is_moved_by_keys or not self.primary.isEnabled()):
+            self.setFocus()  # a button that cannot be pressed yet takes no keys
+        else:
+            (first or self.primary).setFocus()
 
     def _show_figures(self, figures: tuple[tuple[str, str], ...]) -> None:
         while self._figures.count() > 2 * len(figures):
