@@ -2,8 +2,10 @@
 
 An action is a drop, a click, a key with its modifiers, a choice from a list, or a value typed with Return. A dialog of
 the system counts as an action as well; the folder for written files is chosen once, as the application remembers it.
-Bound: five actions, eight for a sheet of stickers that is written on. Files are written at the end of a
-task and counted; seconds are those of the machine that computes, nobody thinks or moves a hand.
+Bound: five actions, eight for a sheet of stickers that is written on. With ``--keys`` everything is done by keys alone:
+Ctrl+I and its dialog in place of a drop, Tab to whatever is pressed; one action more is allowed, how many times Tab was
+pressed is told, and what needs a hand on the table is left out. Files are written at the end of a task and counted;
+seconds are those of the machine that computes, nobody thinks or moves a hand.
 """
 
 from __future__ import annotations
@@ -22,7 +24,7 @@ sys.path.insert(0, str(Path(__file__).parents[1] / "tests"))
 import cv2
 import numpy as np
 import skimage.data
-from PyQt6.QtCore import QEventLoop, QTimer
+from PyQt6.QtCore import QEventLoop, Qt, QTimer
 from PyQt6.QtGui import QKeySequence
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QCheckBox, QFileDialog, QWidget
@@ -35,6 +37,7 @@ from pictures import disc_png
 
 MOST, MOST_OF_SIX = 5, 8
 """Actions of a task, and of those with a sheet of stickers to be written on."""
+_MOST_TABS = 250
 _PRESSED_MS = 300
 """A button that is pressed by its key is shown pressed for a tenth of a second first; a busy machine takes longer."""
 
@@ -45,7 +48,8 @@ class Person:
     def __init__(self, window: MainWindow, folder: Path) -> None:
         self.window, self.folder = window, folder
         self.actions = self.dialogs = 0
-        self.answers: list[Path] = []
+        self.answers: list[tuple[Path, ...]] = []
+        self.tabs = 0
 
     def settle(self) -> None:
         loop, poll = QEventLoop(), QTimer()
@@ -118,14 +122,14 @@ class Person:
         draw_on_table(self.window.table, *places_mm)
         self._did()
 
-    def answer(self, path: Path) -> None:
+    def answer(self, *paths: Path) -> None:
         """Say what the next dialog of the system will be told."""
-        self.answers.append(path)
+        self.answers.append(paths)
 
-    def asked(self) -> str:
+    def asked(self) -> list[str]:
         self.dialogs += 1
         self.actions += 1
-        return str(self.answers.pop(0))
+        return [str(path) for path in self.answers.pop(0)]
 
     @property
     def panel(self) -> QWidget:
@@ -141,6 +145,62 @@ class Person:
 
     def written(self) -> list[str]:
         return sorted(path.name for path in self.folder.iterdir())
+
+
+class NeedsHand(Exception):  # noqa: N818 - no error, but a way that keys do not have
+    """It is done with a hand on the table."""
+
+
+class KeysOnly(Person):
+    """Has no pointer."""
+
+    def _reach(self, widget: QWidget) -> None:
+        """Go on with Tab until the keys are there."""
+        for _ in range(_MOST_TABS):
+            here = QApplication.focusWidget()
+            if here is widget or (here is not None and widget.isAncestorOf(here)):
+                return
+            QTest.keyClick(here or self.window, Qt.Key.Key_Tab)
+            self.tabs += 1
+        raise AssertionError(f"Tab never comes to {widget.accessibleName() or widget}")
+
+    def drop(self, *paths: Path) -> None:
+        self.answers.insert(0, paths)
+        self.press("Ctrl+I")
+
+    def click(self, widget: QWidget) -> None:
+        assert widget.isVisible(), widget
+        assert widget.isEnabled(), widget
+        self._reach(widget)
+        QTest.keyClick(QApplication.focusWidget(), Qt.Key.Key_Space)
+        self._did()
+
+    def type(self, field: QWidget, text: str) -> None:
+        self._reach(field)
+        super().type(field, text)
+
+    def choose(self, choice: QWidget, value: str) -> None:
+        self._reach(choice)
+        row = max(choice.findData(value), choice.findText(value))
+        first = choice.itemText(row).split()[0] if row >= 0 else ""
+        alike = [at for at in range(choice.count()) if choice.itemText(at)[:1] == first[:1]]
+        if alike != [row]:  # it is opened and walked through, which this screen without windows cannot show
+            super().choose(choice, value)
+            return
+        QTest.keyClicks(choice, first)  # a list that is closed goes to what is typed
+        assert choice.currentIndex() == row, (value, choice.currentText())
+        self._did()
+
+    def click_layer(self, key: str) -> None:
+        self._reach(self.panel.list)
+        super().click_layer(key)
+
+    def draw(self, *places_mm: tuple[float, float]) -> None:
+        raise NeedsHand
+
+    def entry(self, button: QAbstractButton, words: str) -> None:
+        self._reach(button)
+        super().entry(button, words)
 
 
 def die_cuts(one: Person, art: Path) -> None:
@@ -383,7 +443,7 @@ def _write(path: Path, pixels: np.ndarray, ppi: int = 300) -> None:
     path.write_bytes(data[:33] + chunk + data[33:])
 
 
-def person(root: Path, name: str, art: Path) -> Person:
+def person(root: Path, name: str, *, by_keys: bool) -> Person:
     """Return somebody in front of a window that was just opened."""
     home = root / name
     out = home / "out"
@@ -396,7 +456,7 @@ def person(root: Path, name: str, art: Path) -> Person:
     window.show()
     window.activateWindow()
     QTest.qWaitForWindowActive(window)
-    one = Person(window, out)
+    one = (KeysOnly if by_keys else Person)(window, out)
     one.settle()
     return one
 
@@ -409,28 +469,35 @@ def main() -> int:
     art = root / "art"
     make_art(art)
     is_good = True
-    print(f"{'task':44} actions  bound  dialogs  files  seconds")
+    by_keys = "--keys" in sys.argv
+    print(f"{'task':44} actions  bound  dialogs  files  seconds{'  tabs' if by_keys else ''}")
     for name, do, writes in TASKS:
-        one = person(root, do.__name__, art)
-        QFileDialog.getOpenFileName = staticmethod(lambda *_a, one=one, **_k: (one.asked(), ""))
-        QFileDialog.getOpenFileNames = staticmethod(lambda *_a, one=one, **_k: ([one.asked()], ""))
+        one = person(root, do.__name__, by_keys=by_keys)
+        QFileDialog.getOpenFileName = staticmethod(lambda *_a, one=one, **_k: (one.asked()[0], ""))
+        QFileDialog.getOpenFileNames = staticmethod(lambda *_a, one=one, **_k: (one.asked(), ""))
         if do in (other_paper, last_month):
             _kept_job(one, art, root)
-            one.answers = [art / "flower-0.png"]
+            one.answers = [(art / "flower-0.png",)]
         started = time.monotonic()
         failure = ""
         try:
             do(one, art)
+        except NeedsHand:
+            print(f"{name:44} needs a hand on the table")
+            one.window.jobs.may_leave = lambda: True
+            one.window.close()
+            continue
         except (AssertionError, AttributeError) as error:
             failure = f"   FAILED {error} {one.window.station} {one.window.bar.message.text()}"
         taken = time.monotonic() - started
         files = one.written()
-        bound = MOST_OF_SIX if do in (sheet_of_six, sticker_sheet) else MOST
+        bound = (MOST_OF_SIX if do in (sheet_of_six, sticker_sheet) else MOST) + by_keys
         good = one.actions <= bound and bool(files) == writes and not failure
         failure = failure or f"   MISSED: {one.window.bar.message.text()}"
         is_good = is_good and good
         print(
             f"{name:44} {one.actions:7} {bound:6} {one.dialogs:8} {len(files):6} {taken:8.1f}"
+            + (f" {one.tabs:5}" if by_keys else "")
             + ("" if good else failure)
         )
         one.window.jobs.may_leave = lambda: True

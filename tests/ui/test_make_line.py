@@ -3,8 +3,10 @@
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QFileDialog
 
 from hands import click, drop, type_into, visit
+from honest_edge.core.values.forms import PRESETS
 from pictures import disc_png
 
 BIG = disc_png(radius=280.0, size=640, ppi=300)
@@ -210,3 +212,25 @@ def test_how_the_next_picture_begins_is_set_on_the_start_page(make_window, settl
 
 def test_the_start_page_asks_nothing_of_whoever_goes_step_by_step(window):
     assert not window.start.page.begin.isVisible()
+
+
+def test_files_chosen_by_keys_become_what_they_would_if_they_were_dropped(
+    window, settle, disc_file, tmp_path, monkeypatch
+):
+    table = tmp_path / "jars.csv"
+    table.write_text("name,copies\nMint,2\nSage,3\n")
+    chosen = [[str(table)], [str(disc_file)], []]
+    monkeypatch.setattr(QFileDialog, "getOpenFileNames", lambda *_a: (chosen.pop(0), ""))
+    window.intake.choose()
+    settle(window)
+    assert window.workspace.design.table is not None, "a table became labels"
+    window.document.start(window.jobs.fresh_job(), {}, None)
+    window.intake.start_with_form(PRESETS[0])
+    settle(window)
+    window.intake.choose()
+    settle(window)
+    sheet = next(one for one in window.document.job.designs if one.form is not None)
+    assert sheet.stickers, "a picture became a sticker of the sheet in hand"
+    before = window.document.job
+    window.intake.choose()  # nothing was chosen
+    assert window.document.job == before

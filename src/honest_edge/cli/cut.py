@@ -16,6 +16,10 @@ if TYPE_CHECKING:
     from honest_edge.core.values.machine import Machine
     from honest_edge.core.values.sheet import SheetSpec
 
+_UNTRIED = (
+    "This machine was never tried with a pen: its corner, axes and scale are taken as its profile says. Run lets a pen "
+    "draw first.\n"
+)
 _UPRIGHT = "PATH, such as /dev/usb/lp0 or a file that is not there yet"
 
 
@@ -187,6 +191,7 @@ def _tell(options: argparse.Namespace, there: tuple[Stroke, ...], machine: Machi
         f"{'' if options.path.is_dir() else f' ({listed} in all)'}, {length:.2f} m.\n"
         f"The blade will travel lifted to {first[0]:.1f}, {first[1]:.1f} mm from the machine’s corner, then cut within "
         f"{left:.1f} to {right:.1f} mm across and {bottom:.1f} to {top:.1f} mm along.\n"
+        f"{'' if machine.direct.is_tried else _UNTRIED}"
         "Clear the way of the blade, and keep your hands away. Ctrl+C stops it."
     )
 

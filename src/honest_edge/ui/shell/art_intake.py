@@ -20,7 +20,7 @@ from honest_edge.ui.drawings.paths import png_of
 from honest_edge.ui.shared.host import Host
 from honest_edge.ui.shared.tasks import Work
 from honest_edge.ui.shell.message_bar import MessageBar
-from honest_edge.ui.widgets.dialogs import PICTURES, ask_table
+from honest_edge.ui.widgets.dialogs import ART, ask_table
 
 if TYPE_CHECKING:
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
@@ -77,6 +77,9 @@ class ArtIntake:
         self._patience.setInterval(_PATIENCE_MS)
         self._patience.timeout.connect(self._say_progress)
 
+    takes: Callable[[list[Path]], object]
+    """What becomes of files that are dropped, or chosen in their place."""
+
     def get_ready(self, loads: Sequence[Callable[[], object]], pictures: int) -> None:
         """Start what decodes so many pictures and load stations and rooms, so that neither is waited for later."""
 
@@ -90,9 +93,10 @@ class ArtIntake:
         self._warming.submit(work)
 
     def choose(self) -> None:
-        """Choose pictures and add them."""
-        names, _ = QFileDialog.getOpenFileNames(self._parent, "Add art", str(self._host.workspace.place.art), PICTURES)
-        self.take_pictures([Path(name) for name in names])
+        """Choose pictures or a table; what becomes of them is what would if they were dropped."""
+        names, _ = QFileDialog.getOpenFileNames(self._parent, "Add art", str(self._host.workspace.place.art), ART)
+        if names:
+            self.takes([Path(name) for name in names])
 
     def visit_library(self) -> None:
         """Show what is kept, to be laid into the job, and where the design in hand is kept."""

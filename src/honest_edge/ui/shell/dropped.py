@@ -18,6 +18,7 @@ class Dropped:
 
     def __init__(self, host: Host, jobs: JobFiles, stations: StationShelf, intake: ArtIntake) -> None:
         self._jobs, self._stations, self._intake = jobs, stations, intake
+        intake.takes = self.take
         self._onto_sheet = OntoSheet(host, intake.files_in)
         self._tables = TableIntake(host, intake.show_design)
 

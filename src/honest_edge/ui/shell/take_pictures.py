@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import tempfile
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
@@ -80,6 +81,7 @@ def take_pictures(window: MainWindow, folder: Path, theme: ThemeName, unit: Unit
             layers.ensureWidgetVisible(layers.form.fields.slider)
         settle(window)
         _grab(window, folder / f"layers-{name}{mark}.png")
+    _at_machine(window, demo, folder / f"machine{mark}.png")
     _make_at_once(window, demo, folder / f"make{mark}.png")
     _around(window, folder, mark)
     window.choices.file.forget()
@@ -144,18 +146,55 @@ def _run(window: MainWindow, folder: Path, mark: str) -> None:
     room.before.begin.click()
     settle(window)
     for key, sheet, name in (("dry", 1, "run-schedule"), ("inspect", 2, "run")):
-        for _ in range(_MOST_STEPS):
-            step = room.keeper.step()
-            if (step.key, step.sheet) == (key, sheet):
-                break
-            if step.key in ("measure", "inspect"):
-                room.view.ways[0].click()
-            room.view.primary.click()
-            settle(window)
-        settle(window)
+        _lead(window, room, key, sheet)
         _grab(window, folder / f"{name}{mark}.png")
+    _give_up(window, room)
+
+
+def _lead(window: MainWindow, room: RunRoom, key: str, sheet: int) -> None:
+    """Go on to a step of a run."""
+    for _ in range(_MOST_STEPS):
+        step = room.keeper.step()
+        if (step.key, step.sheet) == (key, sheet):
+            break
+        if step.key in ("measure", "inspect"):
+            room.view.ways[0].click()
+        room.view.primary.click()
+        settle(window)
+    settle(window)
+
+
+def _give_up(window: MainWindow, room: RunRoom) -> None:
     room.keeper.do(lambda conductor: conductor.happens(Ended(reason="given up")))
     room.keeper.leave()
+    settle(window)
+
+
+def _at_machine(window: MainWindow, demo: LoadedProject, path: Path) -> None:
+    """Show the pointer of the practice cutter over the first mark; the demo itself is there again then."""
+    machine = demo.job.sheet.machine
+    spoken_to = replace(machine, direct=replace(machine.direct, language="gcode"))
+    job = replace(demo.job, sheet=replace(demo.job.sheet, machine=spoken_to))
+    window.document.start(job, demo.assets, None, is_demo=True)
+    settle(window)
+    window.go_to("run")
+    settle(window)
+    room = cast("RunRoom", window.workshop["run"])
+    room.before.begin.click()
+    settle(window)
+    _lead(window, room, "read", 1)
+    room.view.primary.click()
+    at = room.keeper.machine
+    _wait(lambda: bool(at.name))
+    if room.keeper.conductor is not None:
+        corner = at.around(room.keeper.conductor, 1).marks[0].min(axis=0).tolist()
+        at.go((at.at_mm[0] + corner[0], at.at_mm[1] - corner[1]))
+        _wait(lambda: not at.is_moving)
+    at.set_step(0.1)
+    settle(window)
+    _grab(window, path)
+    _give_up(window, room)
+    window.document.start(demo.job, demo.assets, None, is_demo=True)
     settle(window)
 
 
@@ -174,10 +213,15 @@ def _rehearse(window: MainWindow, path: Path) -> None:
 
 def settle(window: MainWindow) -> None:
     """Let the event loop run until nothing is computed any more."""
+    _wait(lambda: not window.busy)
+
+
+def _wait(holds: Callable[[], bool]) -> None:
+    """Let the event loop run until something holds."""
     loop = QEventLoop()
     poll = QTimer()
     poll.setInterval(20)
-    poll.timeout.connect(lambda: None if window.busy else loop.quit())
+    poll.timeout.connect(lambda: loop.quit() if holds() else None)
     poll.start()
     QTimer.singleShot(_PATIENCE_MS, loop.quit)
     loop.exec()

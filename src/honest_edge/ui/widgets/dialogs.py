@@ -12,6 +12,9 @@ from honest_edge.files.file_kinds import PICTURE_SUFFIXES
 
 PICTURES = "Pictures (" + " ".join(f"*{suffix}" for suffix in PICTURE_SUFFIXES) + ")"
 
+_TABLES = "*.csv *.tsv *.txt"
+ART = f"Art and tables ({' '.join(f'*{suffix}' for suffix in PICTURE_SUFFIXES)} {_TABLES})"
+
 
 def ask_colour(parent: QWidget, present: Colour, title: str = "Colour") -> Colour | None:
     """Ask for a colour."""
@@ -27,7 +30,7 @@ def ask_picture(parent: QWidget, folder: Path) -> Path | None:
 
 def ask_table(parent: QWidget, folder: Path) -> Path | None:
     """Ask for a table."""
-    name, _ = QFileDialog.getOpenFileName(parent, "Choose a table", str(folder), "Tables (*.csv *.tsv *.txt)")
+    name, _ = QFileDialog.getOpenFileName(parent, "Choose a table", str(folder), f"Tables ({_TABLES})")
     return Path(name) if name else None
 
 
