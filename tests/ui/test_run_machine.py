@@ -43,11 +43,11 @@ def stand_in():
         one.close()
 
 
-def speak(lead, direct, to):
+def speak(lead, direct, to, *, is_kept=True):
     document = lead.window.document
     sheet = document.job.sheet
     machine = replace(sheet.machine, name="Own cutter", width_mm=300.0, length_mm=400.0, direct=direct)
-    lead.window.profiles.keep(machine)
+    lead.window.profiles.keep(machine if is_kept else replace(machine, direct=DirectUse()))
     document.edit(replace(document.job, sheet=sheet.with_profile(machine)), "machine")
     lead.settle()
     lead.window.set_prefs(replace(lead.window.prefs, cut_to=to))
@@ -233,7 +233,7 @@ def test_escape_stops_at_once_and_closing_the_window_leaves_whole_lines(lead, qt
 
 def test_what_tells_nothing_back_is_never_taken_for_cut(lead, qtbot, stand_in):
     one = stand_in("hpgl")
-    speak(lead, replace(TRIED, language="hpgl"), one.to)
+    speak(lead, replace(TRIED, language="hpgl"), one.to, is_kept=False)  # the job says what the shelf does not
     to_the_cut(qtbot, lead)
     qtbot.waitUntil(lambda: lead.view.primary.isEnabled())
     lead.press("Cut now")

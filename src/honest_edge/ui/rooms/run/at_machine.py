@@ -84,8 +84,9 @@ class AtMachine(QObject):
         """Return the machine of a run as it is spoken to now: a run was sealed before it was set up, perhaps."""
         machine = conductor.seal.sheet.machine
         if self._known is None or self._known.name != machine.name:
-            own = [one for one in self._host.profiles.all("machine") if one.name == machine.name]
-            self._known = replace(machine, direct=cast("Machine", own[0]).direct) if own else machine
+            shelf = [cast("Machine", one) for one in self._host.profiles.all("machine") if one.name == machine.name]
+            spoken_to = [one.direct for one in shelf if one.direct.language]
+            self._known = replace(machine, direct=spoken_to[0]) if spoken_to else machine
         if not conductor.seal.is_practice:
             return self._known
         from honest_edge.core.sheet.pen_test import bare

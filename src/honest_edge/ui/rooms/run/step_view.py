@@ -184,11 +184,12 @@ class StepView(QWidget):
         self.figures.setVisible(bool(page.figures) and not (page.asks == "ruler" and is_low))
         self.space.setVisible(page.primary is not None and not is_low)
         self.escape.setVisible(not self.stop.isHidden() and not is_low)
-        for number, (_, value) in enumerate(page.figures):
+        is_long = any(len(value) >= _SMALL_FIGURES for _, value in page.figures)
+        for number in range(len(page.figures)):
             item = self._figures.itemAt(2 * number + 1)
             widget = None if item is None else item.widget()
             if widget is not None:
-                restyle(widget, "figure", "long" if is_low or len(value) >= _SMALL_FIGURES else "large")
+                restyle(widget, "figure", "long" if is_low or is_long else "large")
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
