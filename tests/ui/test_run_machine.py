@@ -152,6 +152,8 @@ def test_a_machine_is_tried_with_a_pen_aligned_by_keys_and_cuts_what_was_planned
     lead.press("Cut now")
     wait(qtbot, lead, lambda: lead.step.key == "take out")
     assert len(one.cutter.strokes) == len(plan) == 4
+    assert (at.places, at.aligned) == ({}, None), "the next sheet lies otherwise"
+    assert at.at_mm == one.cutter._at == (0.0, 0.0), "it went back to its corner, and that is known"
     lead.space()
     lead.space()
     assert lead.step.key == "tally"
@@ -179,6 +181,7 @@ def test_a_pause_keeps_the_place_and_a_stop_and_a_pulled_plug_are_gone_on_from(l
     done = lead.state.sheet(1).lines_done
     assert 0 <= done < len(plan)
     assert lead.state.sheet(1).is_read, "nothing of the sheet's place is lost"
+    assert not done or math.dist(lead.keeper.machine.at_mm, one.cutter._at) < 0.01
     one.cutter.fault, one.cutter.after = "unplugged", before + done + 1
     qtbot.waitUntil(lambda: lead.view.primary.isEnabled())
     lead.press("Cut now" if not done else f"Go on from line {done + 1}")

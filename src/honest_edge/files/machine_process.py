@@ -112,7 +112,10 @@ class MachineProcess:
             )
         finally:
             os.close(log)
-        _say(**({"cut": done} if done == len(there) else {"paused": done}))
+        if done == len(there):
+            _say(cut=done)
+        else:
+            _say(paused=done, stands_at=there[done - 1].points[-1].tolist() if done else None)
 
 
 def lines_done(log: bytes) -> tuple[int, int]:

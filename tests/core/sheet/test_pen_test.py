@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from honest_edge.core.sheet.pen_test import ARM_MM, bare, learnt, pen_drawing
-from honest_edge.core.sheet.strokes import commanded
+from honest_edge.core.sheet.strokes import commanded, home_mm
 from honest_edge.core.values.errors import BlockedError, UsageError
 from honest_edge.core.values.machine import CORNERS, DirectUse, Machine
 
@@ -43,6 +43,14 @@ def test_a_machine_of_any_axes_goes_where_it_is_meant_to_once_it_was_tried(axes,
     assert direct.is_tried
     numbers = commanded(np.array([place]), replace(MACHINE, direct=direct))[0]
     assert moved(corner, points, scales, numbers) == pytest.approx(place, abs=1e-6)
+
+
+@pytest.mark.parametrize("corner", CORNERS)
+def test_a_pointer_begins_where_the_numbers_do(corner):
+    direct = DirectUse(corner=corner, x_points="left" if "right" in corner else "right")
+    machine = replace(MACHINE, direct=direct)
+    assert home_mm(machine) == ORIGINS[corner]
+    assert commanded(np.array([home_mm(machine)]), machine)[0] == pytest.approx((0, 0))
 
 
 def test_the_angle_lies_in_the_corner_where_numbers_begin_and_the_arrow_points_along_the_first_axis():

@@ -103,6 +103,12 @@ def commanded(points: Floats, machine: Machine) -> Floats:
     return np.asarray(((points - origin) * inward)[:, axes] / (use.x_scale, use.y_scale))
 
 
+def home_mm(machine: Machine) -> tuple[float, float]:
+    """Return where in its area a machine stands whose numbers are 0: where a pointer begins, and a cut ends."""
+    corner = machine.direct.corner
+    return (machine.width_mm if "right" in corner else 0.0, machine.length_mm if "top" in corner else 0.0)
+
+
 def box_of(there: Sequence[Stroke]) -> tuple[float, float, float, float]:
     """Return left, bottom, right and top of strokes in a machine's frame."""
     points = np.concatenate([one.points for one in there])

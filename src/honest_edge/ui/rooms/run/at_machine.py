@@ -14,9 +14,11 @@ from PyQt6.QtCore import QEvent, QObject, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QApplication
 
+from honest_edge.core.sheet.pen_test import bare
+from honest_edge.core.sheet.strokes import home_mm
 from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.ui.rooms.run.machine_link import MachineLink
-from honest_edge.ui.rooms.run.machine_views import Around, Ready
+from honest_edge.ui.rooms.run.machine_views import SEEN_MM, STEPS_MM, Around, Ready
 
 if TYPE_CHECKING:
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
@@ -28,8 +30,6 @@ if TYPE_CHECKING:
     from honest_edge.ui.rooms.run.draft import Draft
     from honest_edge.ui.shared.host import Host
 
-STEPS_MM = (10.0, 1.0, 0.1, 0.025)
-_SEEN_MM = (420.0, 60.0, 8.0, 3.0)  # how wide the view round the practice pointer is at each step
 _ROUNDED_MM = 1e-3
 _MOST_KEPT = 4  # presses that are kept while it moves
 _SHOW_MS = 150  # how often progress is shown
@@ -64,7 +64,8 @@ class AtMachine(QObject):
         """Know nothing of a machine."""
         self._known: Machine | None = None
         self.name, self.is_answered, self.is_opening = "", False, False
-        self.at_mm, self.is_moving, self.step_mm = (0.0, 0.0), False, STEPS_MM[0]
+        self._home_mm = self.at_mm = (0.0, 0.0)
+        self.is_moving, self.step_mm = False, STEPS_MM[0]
         self._wanted: tuple[float, float] | None = None
         self.places: dict[int, tuple[float, float]] = {}
         self.aligned: SheetAligned | None = None
@@ -89,8 +90,6 @@ class AtMachine(QObject):
             self._known = replace(machine, direct=spoken_to[0]) if spoken_to else machine
         if not conductor.seal.is_practice:
             return self._known
-        from honest_edge.core.sheet.pen_test import bare
-
         known = bare(self._known)  # the practice cutter's numbers begin at the bottom left
         return replace(known, direct=replace(known.direct, is_tried=True))
 
@@ -115,7 +114,7 @@ class AtMachine(QObject):
         from honest_edge.app.run.practice_cutter import under_pointer
 
         paper, marks = under_pointer(conductor.seal, sheet, self.machine_of(conductor), self.at_mm)
-        return Around(paper=paper, marks=marks, wide_mm=_SEEN_MM[STEPS_MM.index(self.step_mm)])
+        return Around(paper=paper, marks=marks, wide_mm=SEEN_MM[STEPS_MM.index(self.step_mm)])
 
     def open(self, to: str, machine: Machine) -> None:
         """Open a way; nothing moves."""
@@ -125,7 +124,7 @@ class AtMachine(QObject):
     def _open(self, to: str, machine: Machine) -> None:
         self._leave()
         self.forget()
-        self.is_opening = True
+        self.is_opening, self.at_mm, self._home_mm = True, home_mm(machine), home_mm(machine)
         self._link.open(to, machine)
         self.changed.emit()
 
@@ -185,7 +184,7 @@ class AtMachine(QObject):
 
     def draw_with_pen(self, conductor: Conductor) -> None:
         """Draw what tells of the machine's axes and scale; its numbers are sent as they are."""
-        from honest_edge.core.sheet.pen_test import bare, pen_drawing
+        from honest_edge.core.sheet.pen_test import pen_drawing
         from honest_edge.files.atomic_write import write_set
         from honest_edge.files.machine_process import written_machine, written_strokes
 
@@ -263,6 +262,10 @@ class AtMachine(QObject):
         self.places[mark] = self.at_mm
         self._reckon(conductor, count)
         self.changed.emit()
+
+    def take_sheet(self) -> None:
+        """How the sheet lies is known to the run: the next one lies otherwise."""
+        self.places, self.aligned, self.has_moved = {}, None, False
 
     def forget_mark(self, mark: int) -> None:
         """A mark is to be found again."""
@@ -372,6 +375,10 @@ class AtMachine(QObject):
             return
         self._watch(False)
         step, self.cutting, self.is_sent, self.ready, self.why_unready = self.cutting, None, False, None, ""
+        if "cut" in what:  # which ends where the machine's numbers begin
+            self.at_mm, self.has_moved = self._home_mm, False
+        elif what.get("stands_at"):
+            self.at_mm = (what["stands_at"][0], what["stands_at"][1])
         if "stopped" in what:
             self._leave()  # a controller that was reset is greeted anew
         self.has_told(step)

@@ -10,7 +10,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QWidget
 
 from honest_edge.core.values.machine import CORNERS, POINTS
-from honest_edge.ui.rooms.run.at_machine import STEPS_MM
+from honest_edge.ui.rooms.run.machine_views import STEPS_MM
 from honest_edge.ui.widgets.fields import Choice, Form, button
 from honest_edge.ui.widgets.local import shown_length
 from honest_edge.ui.widgets.typed import LengthField

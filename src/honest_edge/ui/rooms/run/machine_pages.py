@@ -180,7 +180,7 @@ class MachinePages(PageMaker):
         return Way(words=f"Find the {name} mark again", act=partial(self.at.forget_mark, mark))
 
     def _aligned(self, step: Step) -> StepPage:
-        at, aligned = self.at, self.at.aligned
+        aligned = self.at.aligned
         if aligned is None:
             return self._page(step, "Reckoning how the sheet lies …", "")
         found, aims = aligned.found, aims_of(self.conductor.seal.sheet)
@@ -194,10 +194,7 @@ class MachinePages(PageMaker):
             off = self._fine(found.left_over_mm[found.doubtful])
             under = f"The {found.doubtful} mark lies {off} from where the others say it does. {under}"
         again = tuple(self._find_again(mark, name) for mark, name in enumerate(names))
-        go_on = Way(
-            words="Take it: go on to the cut",
-            act=lambda: self.keeper.do(happens(Aligned(sheet=step.sheet, places=at.listed()))),
-        )
+        go_on = Way(words="Take it: go on to the cut", act=partial(self._take_sheet, step))
         if found.doubtful:
             doubted = names.index(found.doubtful)
             as_it_is, others = replace(go_on, words="Take it as it is"), again[:doubted] + again[doubted + 1 :]
@@ -210,6 +207,11 @@ class MachinePages(PageMaker):
             primary=go_on,
             ways=again,
         )
+
+    def _take_sheet(self, step: Step) -> None:
+        if self.keeper.do(happens(Aligned(sheet=step.sheet, places=self.at.listed()))):
+            self.at.take_sheet()
+            self.keeper.changed.emit()
 
     # -- cutting -----------------------------------------------------------------------------------------
 

@@ -9,6 +9,9 @@ if TYPE_CHECKING:
     from honest_edge.core.geometry.paths import Floats
     from honest_edge.core.run.guide import Step
 
+STEPS_MM = (10.0, 1.0, 0.1, 0.025)
+SEEN_MM = (420.0, 60.0, 8.0, 3.0)  # how wide the view round the practice pointer is at each step
+
 
 @dataclass(slots=True, kw_only=True)
 class Ready:
