@@ -246,6 +246,32 @@ def test_what_tells_nothing_back_is_never_taken_for_cut(lead, qtbot, stand_in):
     lead.press("It stands still: all is cut")
     assert lead.step.key == "look"
     assert len(one.cutter.strokes) == 1
+    lead.space()
+    qtbot.waitUntil(lambda: lead.view.primary.isEnabled())
+    lead.view.primary.click()
+    lead.keeper.machine.pause()
+    wait(qtbot, lead, lambda: lead.keeper.machine.cutting is None or lead.keeper.machine.is_sent)
+    if lead.keeper.machine.cutting is None:  # it was paused before all was sent
+        assert lead.state.sheet(1).lines_done == 0
+
+
+def test_a_pen_whose_machine_goes_away_holds_no_keys(lead, qtbot, stand_in):
+    one = stand_in()
+    speak(lead, replace(TRIED, is_tried=False), one.to)
+    lead.begin()
+    lead.until("read")
+    lead.press("Open it: nothing moves")
+    at = lead.keeper.machine
+    wait(qtbot, lead, lambda: at.name)
+    one.is_held.set()
+    lead.press("Draw: the pen moves")
+    assert at.is_drawing
+    at._link._child._process.kill()
+    wait(qtbot, lead, lambda: not at.name)
+    one.is_held.clear()
+    assert not at.is_drawing
+    lead.escape()
+    assert lead.view.title.text() == "What is wrong?", "Escape is the page's again"
 
 
 def test_a_mark_found_beside_is_named_and_found_again_and_nonsense_moves_nothing(lead, qtbot, stand_in):

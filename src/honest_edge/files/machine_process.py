@@ -94,11 +94,13 @@ class MachineProcess:
         assert self._sender is not None
         read = json.loads(Path(told["file"]).read_bytes())
         there = [Stroke(kind=kind, pen=pen, points=np.array(points)) for kind, pen, points in read]
+        is_answered = self._sender.is_answered
         log = os.open(told["log"], os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o644)
         try:
 
             def tell(done: int) -> None:
-                os.write(log, f"done {done}\n".encode())
+                if is_answered or done == told["first"]:  # what nothing confirms is begun, and no more
+                    os.write(log, f"done {done}\n".encode())
                 _say(done=done)
 
             tell(told["first"])
@@ -115,7 +117,13 @@ class MachineProcess:
         if done == len(there):
             _say(cut=done)
         else:
-            _say(paused=done, stands_at=there[done - 1].points[-1].tolist() if done else None)
+            sure = done if is_answered else told["first"]
+            _say(
+                paused=done,
+                sure=sure,
+                perhaps=done - sure,
+                stands_at=there[done - 1].points[-1].tolist() if done else None,
+            )
 
 
 def lines_done(log: bytes) -> tuple[int, int]:

@@ -14,7 +14,7 @@ from PyQt6.QtCore import QEvent, QObject, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QApplication
 
-from honest_edge.core.sheet.pen_test import bare
+from honest_edge.core.sheet.pen_test import bare, pen_drawing
 from honest_edge.core.sheet.strokes import home_mm
 from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.ui.rooms.run.machine_link import MachineLink
@@ -52,7 +52,7 @@ class AtMachine(QObject):
         self._link.gone.connect(self._on_gone)
         self._link.switched_on.connect(self._open)
         self._readying = host.new_task()
-        self._readying.done.connect(lambda found: self._on_ready(cast(Ready, found)))
+        self._readying.done.connect(self._on_ready)
         self._readying.failed.connect(self._on_unready)
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
@@ -173,6 +173,7 @@ class AtMachine(QObject):
     def _on_gone(self) -> None:
         """The process ended by itself: what it wrote down tells how far it came."""
         step = self.cutting
+        self._watch(False)
         self._leave()
         self.is_drawing = False
         if step is not None:
@@ -184,7 +185,6 @@ class AtMachine(QObject):
 
     def draw_with_pen(self, conductor: Conductor) -> None:
         """Draw what tells of the machine's axes and scale; its numbers are sent as they are."""
-        from honest_edge.core.sheet.pen_test import pen_drawing
         from honest_edge.files.atomic_write import write_set
         from honest_edge.files.machine_process import written_machine, written_strokes
 
@@ -313,8 +313,8 @@ class AtMachine(QObject):
 
         self._readying.submit(work)
 
-    def _on_ready(self, ready: Ready) -> None:
-        self.ready = ready
+    def _on_ready(self, ready: object) -> None:
+        self.ready = cast(Ready, ready)
         self.changed.emit()
 
     def _on_unready(self, words: str) -> None:
@@ -324,8 +324,8 @@ class AtMachine(QObject):
 
     def cut(self, step: Step, first: int) -> None:
         """Cut what a step is about, from a line on."""
-        assert self.ready is not None  # it is offered with what it would cut
-        self.cutting, self.done, self.whole, self.is_sent = step, first, len(self.ready.lines), False
+        whole = 0 if self.ready is None else len(self.ready.lines)
+        self.cutting, self.done, self.whole, self.is_sent = step, first, whole, False
         self.has_told(step)
         self._link.say(do="cut", file=str(self._folder() / LINES_NAME), log=str(self._log(step)), first=first)
         self._watch(True)
@@ -377,8 +377,8 @@ class AtMachine(QObject):
         step, self.cutting, self.is_sent, self.ready, self.why_unready = self.cutting, None, False, None, ""
         if "cut" in what:  # which ends where the machine's numbers begin
             self.at_mm, self.has_moved = self._home_mm, False
-        elif what.get("stands_at"):
-            self.at_mm = (what["stands_at"][0], what["stands_at"][1])
+        elif at_mm := what.get("stands_at"):
+            self.at_mm = (at_mm[0], at_mm[1])
         if "stopped" in what:
             self._leave()  # a controller that was reset is greeted anew
         self.has_told(step)

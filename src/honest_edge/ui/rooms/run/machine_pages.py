@@ -253,7 +253,7 @@ class MachinePages(PageMaker):
         said, ways = f"{done} of {whole} lines are surely cut", []
         if after > done:
             said += f", {counted(after - done, 'more line')} perhaps: look which the sheet shows whole"
-            for first in range(done + 1, min(after, done + _MOST_OFFERED) + 1):
+            for first in sorted({*range(done + 1, min(after, done + _MOST_OFFERED)), after}):
                 is_all = first == whole
                 act = partial(self._all_is_cut, step) if is_all else partial(self._begin, step, first)
                 ways.append(Way(words="All of it is cut" if is_all else f"Go on from line {first + 1}", act=act))
@@ -322,7 +322,7 @@ class MachinePages(PageMaker):
         if "cut" in what:
             self.keeper.do(happens(ProofCut(sheet=number) if step.key == "proof" else CutDone(sheet=number)))
             return
-        sure, perhaps = int(str(what.get("sure", what.get("paused", 0)))), int(str(what.get("perhaps", 0)))
+        sure, perhaps = int(str(what.get("sure", 0))), int(str(what.get("perhaps", 0)))
         why = str(what.get("stopped", "it was paused"))
         if self.keeper.do(happens(LinesCut(sheet=number, done=sure, perhaps=perhaps, why=why[:200]))):
             tone = "danger" if "stopped" in what else "look"
