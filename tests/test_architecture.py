@@ -166,6 +166,16 @@ def test_no_function_is_longer_than_sixty_lines():
     assert {name: length for name, length in lengths.items() if length >= 60} == {}
 
 
+def test_a_local_says_what_was_found_or_made():
+    named = [
+        f"{path}:{inner.lineno}"
+        for path, node in functions()
+        for inner in ast.walk(node)
+        if isinstance(inner, ast.Name) and isinstance(inner.ctx, ast.Store) and inner.id in ("found", "made")
+    ]
+    assert named == []
+
+
 def test_no_file_of_the_interface_is_longer_than_four_hundred_lines():
     files = {path: len(path.read_text("utf-8").splitlines()) for path in (SOURCE / "honest_edge" / "ui").rglob("*.py")}
     assert len(files) > 50

@@ -121,10 +121,10 @@ def _corners(typed: str | None, artwork: Artwork) -> Corners | None:
     if typed == "auto":
         from honest_edge.core.imaging.upright import page_corners
 
-        found = page_corners(artwork.pixels)
-        if found is None:
+        corners = page_corners(artwork.pixels)
+        if corners is None:
             raise BlockedError("No page that lies aslant on a darker ground is to be seen: give its corners in pixels")
-        return found
+        return corners
     try:
         left, upper, right, lower = ((float(x), float(y)) for x, y in (part.split(",") for part in typed.split()))
     except ValueError:

@@ -128,10 +128,10 @@ def _measure(options: argparse.Namespace) -> int:
     for words in lost:
         print(f"honest-edge: {words}", file=sys.stderr)
     if options.job is None:
-        found = measured_pictures([looked_at(scan) for scan in scans], _within(options))
+        measured = measured_pictures([looked_at(scan) for scan in scans], _within(options))
     else:
-        found = _by_stickers(options, scans)
-    return _tell(options, found, _bench(options), unreadable=bool(lost) and not scans)
+        measured = _by_stickers(options, scans)
+    return _tell(options, measured, _bench(options), unreadable=bool(lost) and not scans)
 
 
 def _by_stickers(options: argparse.Namespace, scans: list[Scan]) -> Measured:
@@ -255,11 +255,11 @@ def _belief(belief: BenchBelief | None) -> dict[str, Any]:
 
     if belief is None:
         return {}
-    found: dict[str, Any] = {
+    answer: dict[str, Any] = {
         name: {"mean": part.mean, "spread": part.spread, "degrees_of_freedom": part.degrees_of_freedom}
         for name, part in zip(PART_NAMES, belief.parts, strict=True)
     }
-    return {**found, "repeat_mm": belief.repeat_mm}
+    return {**answer, "repeat_mm": belief.repeat_mm}
 
 
 def _diagnose(options: argparse.Namespace) -> None:
@@ -291,14 +291,14 @@ def _diagnose(options: argparse.Namespace) -> None:
 
 def _answers(text: str) -> dict[str, bool]:
     known = _keys().split(", ")
-    found: dict[str, bool] = {}
+    answers: dict[str, bool] = {}
     for part in text.split(","):
         key, _, value = part.strip().partition("=")
         if key not in known or value not in ("yes", "no"):
             raise UsageError(f"--answers: “{part.strip()}” is no answer: write {known[0]}=yes or {known[0]}=no; "
                              f"the questions are {_keys()}")  # fmt: skip
-        found[key] = value == "yes"
-    return found
+        answers[key] = value == "yes"
+    return answers
 
 
 def measured_of(options: argparse.Namespace, machine: str, printer: str) -> Any:

@@ -57,14 +57,14 @@ def _folder(options: argparse.Namespace) -> int:
         raise FileError(f"The set in {folder} is not whole and cannot be finished ({listed}): {error}") from None
     print(f"{folder}: {'was finished: ' + ', '.join(names) if names else 'nothing is unfinished'}")
     job = None if options.of is None else load_project(options.of).job
-    found = read_back(folder, job)
-    if found is None:
+    checked = read_back(folder, job)
+    if checked is None:
         print(f"{folder}: no report.json, so there is no set of ours to read back")
         return 0
-    _write(options, found)
-    for finding in found:
+    _write(options, checked)
+    for finding in checked:
         print(f"{finding.severity}: {finding.words}")
-    if any(finding.holds for finding in found):
+    if any(finding.holds for finding in checked):
         print(f"{folder}: write the files again")
         return 1
     print(f"{folder}: print and cut fit each other")
@@ -79,10 +79,10 @@ def _job(options: argparse.Namespace) -> int:
     from honest_edge.files.project import load_project
 
     path: Path = options.path
-    found = load_project(path)
-    for note in found.notes:
+    loaded = load_project(path)
+    for note in loaded.notes:
         print(note)
-    overview = compute_overview(found.job, Pipeline(found.assets))
+    overview = compute_overview(loaded.job, Pipeline(loaded.assets))
     desk = BookDesk() if options.book is None else BookDesk(lambda: options.book)
     now_ms = time.time_ns() // 1_000_000
     try:

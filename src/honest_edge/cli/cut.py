@@ -67,9 +67,9 @@ def run_cut(options: argparse.Namespace) -> None:
     language = LANGUAGES.get(options.language)
     if language is None:
         raise UsageError(f"--language “{options.language}” is none that is spoken here: {', '.join(LANGUAGES)}")
-    made, sheet, height_mm = _sheet(options)
+    strokes_there, sheet, height_mm = _sheet(options)
     machine = sheet.machine
-    there = seated(made, _seat(options, sheet, height_mm), height_mm, machine)
+    there = seated(strokes_there, _seat(options, sheet, height_mm), height_mm, machine)
     if not 1 <= options.first <= len(there):
         raise UsageError(f"--from {options.first}: this sheet has lines 1 to {len(there)}")
     _tell(options, there, machine)
@@ -99,9 +99,9 @@ def _sheet(options: argparse.Namespace) -> tuple[tuple[Stroke, ...], SheetSpec, 
     from honest_edge.files.project import load_project
     from honest_edge.files.sheet_page import sheet_page
 
-    found = load_project(options.path)
-    job = replace(found.job, sheet=_with_machine(found.job.sheet, options.use))
-    overview = compute_overview(job, Pipeline(found.assets))
+    loaded = load_project(options.path)
+    job = replace(loaded.job, sheet=_with_machine(loaded.job.sheet, options.use))
+    overview = compute_overview(job, Pipeline(loaded.assets))
     if overview.plan is None or overview.holding is not None:
         raise BlockedError(f"{shown(options.path)} cannot be cut yet: {overview.why_unwritten}")
     _check_sheet(options.sheet, len(overview.plan.pages))
@@ -113,9 +113,9 @@ def _of_folder(options: argparse.Namespace) -> tuple[tuple[Stroke, ...], SheetSp
     """Return what the files of a folder hold of a sheet: its lines as they were written."""
     from honest_edge.app.output.written_cuts import written_strokes
 
-    made, height_mm, sheets, sheet = written_strokes(options.path, options.sheet)
+    lines, height_mm, sheets, sheet = written_strokes(options.path, options.sheet)
     _check_sheet(options.sheet, sheets)
-    return made, _with_machine(sheet, options.use), height_mm
+    return lines, _with_machine(sheet, options.use), height_mm
 
 
 def _check_sheet(sheet: int, sheets: int) -> None:
@@ -134,10 +134,10 @@ def _with_machine(sheet: SheetSpec, use: str | None) -> SheetSpec:
 
     path = Path(use)
     if path.suffix.lower() in (".toml", ".json") and path.exists():
-        found = parse_profile(read_input(path, 64_000), path.name)
-        if not isinstance(found, Machine):
+        profile = parse_profile(read_input(path, 64_000), path.name)
+        if not isinstance(profile, Machine):
             raise UsageError(f"--use {use}: that is no profile of a machine")
-        return replace(sheet, machine=found)
+        return replace(sheet, machine=profile)
     folder = ProfileFolder(Path(platformdirs.user_config_dir("honest-edge")) / "profiles")
     named = [one for one in folder.all("machine") if one.name == use]
     if not named or not isinstance(named[0], Machine):
@@ -162,17 +162,17 @@ def _seat(options: argparse.Namespace, sheet: SheetSpec, height_mm: float) -> Se
     from honest_edge.files.read_input import read_input
 
     data = read_input(options.aligned, 1_000_000)
-    found = aligned_by_hand(read_alignment(data, options.aligned.name, aims_of(sheet), height_mm))
+    seat = aligned_by_hand(read_alignment(data, options.aligned.name, aims_of(sheet), height_mm))
     print(
-        f"Aligned by {len(found.left_over_mm)} marks: {found.remaining_mm:.2f} mm will remain (root mean square), "
-        f"within {found.within_mm:.2f} mm 19 times of 20."
+        f"Aligned by {len(seat.left_over_mm)} marks: {seat.remaining_mm:.2f} mm will remain (root mean square), "
+        f"within {seat.within_mm:.2f} mm 19 times of 20."
     )
-    if found.doubtful:
+    if seat.doubtful:
         raise BlockedError(
-            f"Read the mark at the {found.doubtful} again: it lies {found.left_over_mm[found.doubtful]:.2f} mm beside "
+            f"Read the mark at the {seat.doubtful} again: it lies {seat.left_over_mm[seat.doubtful]:.2f} mm beside "
             "where the others say it does"
         )
-    return found.seat
+    return seat.seat
 
 
 def _tell(options: argparse.Namespace, there: tuple[Stroke, ...], machine: Machine) -> None:

@@ -53,12 +53,12 @@ def add_cutter(command: argparse.ArgumentParser) -> None:
 
 def run_cutter(options: argparse.Namespace) -> None:
     """Stand in until it is stopped."""
-    made = _maker(options)
+    maker = _maker(options)
     if options.draw is not None and options.draw.suffix.lower() not in (".svg", ".png"):
         raise UsageError(f"--draw {options.draw.name}: name a file that ends in .svg or .png")
     visitors = _terminal() if options.pty else _visitors(options.tcp)
     for read, write in visitors:
-        cutter = made()
+        cutter = maker()
         _serve(cutter, read, write)
         if options.draw is not None:
             _draw(cutter, options.draw)

@@ -71,14 +71,14 @@ def _outline(options: argparse.Namespace) -> None:
     curves = fit_area(outline.area, outline.style)
     height_mm = width_mm * artwork.height_px / artwork.width_px
     nodes = sum(curve.node_count for curve in curves)
-    found = {
+    record = {
         "file": shown(options.art),
         "width_mm": width_mm,
         "height_mm": height_mm,
         "nodes": nodes,
         **_outline_record(artwork, subject, outline, curves, width_mm),
     }
-    numbers = msgspec.json.format(msgspec.json.encode(found), indent=2) + b"\n"
+    numbers = msgspec.json.format(msgspec.json.encode(record), indent=2) + b"\n"
     drawn = outline_svg(curves, width_mm, height_mm)
     write_targets({options.json: numbers, options.svg: drawn}, force=options.force)
     left, top, right, bottom = outline.area.bounds

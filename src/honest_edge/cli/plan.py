@@ -53,8 +53,8 @@ def run_plan_command(options: argparse.Namespace) -> None:
     assurance = _assurance(options.assurance)
     if options.good is not None:
         check_copies(options.good)
-    found = load_project(options.path)
-    job, pipeline = with_good(found.job, options.good), Pipeline(found.assets)
+    loaded = load_project(options.path)
+    job, pipeline = with_good(loaded.job, options.good), Pipeline(loaded.assets)
     overview = compute_overview(job, pipeline)
     plan = run_plan(
         overview, pipeline, assurance=assurance, carriers=options.carriers, times=_times(options, job.sheet.stock.name)

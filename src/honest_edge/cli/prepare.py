@@ -141,8 +141,8 @@ def _with_left(options: argparse.Namespace, job: Job, pipeline: Pipeline) -> Job
         name, _, reason = typed.partition("=")
         if name not in names or not names[name].can_be_left or not reason.strip():
             raise UsageError(f"--leave: “{typed}” names no check that can be left: write ppi=why, as check names it")
-        found = compute_overview(job, pipeline).findings
-        job = with_left(job, [finding for finding in found if finding.check == name], reason)
+        findings = compute_overview(job, pipeline).findings
+        job = with_left(job, [finding for finding in findings if finding.check == name], reason)
     return job
 
 

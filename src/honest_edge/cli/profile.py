@@ -85,11 +85,11 @@ def _profile(options: argparse.Namespace) -> None:
     pipeline = Pipeline(holder.assets)
     design = sized(options, design, job, pipeline)
     result = pipeline.result(design, job, place=SheetPlace(x_mm=x_mm, y_mm=y_mm))
-    found = {"file": shown(options.art), "width_mm": design.width_mm, **edge_record(result, job, pipeline)}
+    record = {"file": shown(options.art), "width_mm": design.width_mm, **edge_record(result, job, pipeline)}
     if options.json is not None:
-        data = msgspec.json.format(msgspec.json.encode(found), indent=2) + b"\n"
+        data = msgspec.json.format(msgspec.json.encode(record), indent=2) + b"\n"
         write_set(options.json.parent, {options.json.name: data}, replace=options.force)
-    _say_profile(options, found, job)
+    _say_profile(options, record, job)
 
 
 def _say_profile(options: argparse.Namespace, found: dict[str, Any], job: Job) -> None:

@@ -60,11 +60,11 @@ def run_rehearse(options: argparse.Namespace) -> None:
         raise UsageError(f"--sheets must be 1 to {_MOST_SHEETS}, not {options.sheets}")
     if options.seed < 0:
         raise UsageError(f"--seed must be 0 or more, not {options.seed}")
-    found = load_project(options.path)
-    overview = compute_overview(found.job, Pipeline(found.assets))
+    loaded = load_project(options.path)
+    overview = compute_overview(loaded.job, Pipeline(loaded.assets))
     stage, wrong = staged(overview), frozenset(options.wrong)
     sheets = list(
-        rehearsed(stage.stage, found.job.misregistration, sheets=options.sheets, seed=options.seed, faults=wrong)
+        rehearsed(stage.stage, loaded.job.misregistration, sheets=options.sheets, seed=options.seed, faults=wrong)
     )
     share, expected = clean_share(sheets), expected_share(overview, stage)
     if options.json is not None:
@@ -75,7 +75,7 @@ def run_rehearse(options: argparse.Namespace) -> None:
     if options.pictures is not None:
         drawings = {f"sheet-{n + 1}.svg": sheet_svg(overview, stage, sheet) for n, sheet in enumerate(sheets[:20])}
         write_set(options.pictures, drawings, replace=options.force)
-    known = "measured" if found.job.measured_bench is not None else "typed" if found.job.error else "assumed"
+    known = "measured" if loaded.job.measured_bench is not None else "typed" if loaded.job.error else "assumed"
     print(
         f"{shown(options.path)}: {100 * share[0]:.1f} % clean of {sum(len(sheet.fates) for sheet in sheets)} stickers "
         f"on {len(sheets)} sheets, give or take {100 * share[1]:.1f}; the forecast says {100 * expected.share:.1f} %, "

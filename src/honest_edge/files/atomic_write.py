@@ -60,8 +60,8 @@ def write_set(folder: Path, contents: Mapping[str, bytes], *, replace: bool, sta
 
 def unfinished(folder: Path) -> list[str]:
     """Return the names of a set of files that did not all take their names in a folder; none where all is whole."""
-    found = _marked(folder)
-    return [] if found is None else [*(name for _, name in found.written), *found.removed]
+    marked = _marked(folder)
+    return [] if marked is None else [*(name for _, name in marked.written), *marked.removed]
 
 
 def finish(folder: Path) -> list[str]:
@@ -70,17 +70,17 @@ def finish(folder: Path) -> list[str]:
     Raises:
         OSError: one cannot be given; the marker stays.
     """
-    found = _marked(folder)
-    if found is None:
+    marked = _marked(folder)
+    if marked is None:
         return []
-    for temporary, name in found.written:
+    for temporary, name in marked.written:
         with contextlib.suppress(FileNotFoundError):  # it has its name already
             os.replace(folder / temporary, _place(folder, name))
-    for name in (*found.removed, *found.kept):
+    for name in (*marked.removed, *marked.kept):
         (folder / name).unlink(missing_ok=True)
     (folder / MARKER).unlink()
     _flush_folder(folder)
-    return [*(name for _, name in found.written), *found.removed]
+    return [*(name for _, name in marked.written), *marked.removed]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -234,8 +234,8 @@ def _make_folder(folder: Path) -> None:
         missing.append(above)
         above = above.parent
     folder.mkdir(parents=True, exist_ok=True)
-    for made in reversed(missing):
-        _flush_folder(made.parent)
+    for folder_made in reversed(missing):
+        _flush_folder(folder_made.parent)
 
 
 def _sweep(folder: Path) -> None:

@@ -30,13 +30,13 @@ def passes_of(kinds: Collection[LineKind], machine: Machine) -> list[tuple[str, 
     order: tuple[LineKind, ...] = get_args(LineKind)
     there = [kind for kind in order if kind in kinds]
     together = tuple(kind for kind in there if not machine.lines[kind].alone)
-    found: list[tuple[str, tuple[LineKind, ...]]] = []
+    passes: list[tuple[str, tuple[LineKind, ...]]] = []
     for kind in there:
         if machine.lines[kind].alone:
-            found.append((f"-{kind}", (kind,)))
+            passes.append((f"-{kind}", (kind,)))
         elif kind == together[-1]:  # what frees the stickers comes last
-            found.append(("", together))
-    return found or [("", ())]
+            passes.append(("", together))
+    return passes or [("", ())]
 
 
 def cut_names(number: int, kinds: Collection[LineKind], machine: Machine) -> list[str]:

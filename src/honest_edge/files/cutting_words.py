@@ -26,11 +26,11 @@ _LEAST_SATURATION, _LEAST_VALUE = 0.85, 0.8
 
 def meaning_of_names(names: Iterable[str]) -> Meaning:
     """Return what names of a layer or an element ask for, such as "Cut line" or "fold_2"; the last that does counts."""
-    found = ""
+    meaning = ""
     for name in names:
         for word in re.split(r"[^a-z]+", re.sub(r"(?<=[a-z])(?=[A-Z])", " ", name).lower()):
-            found = _MEANS.get(word, found) if found in ("", "cut") else found
-    return found
+            meaning = _MEANS.get(word, meaning) if meaning in ("", "cut") else meaning
+    return meaning
 
 
 def pure_colour(rgb: tuple[int, int, int]) -> str:

@@ -150,15 +150,15 @@ def _stated_ppi(
     """Return the resolution along the upright picture's width, where it was stated, and all statements."""
     header, exif = _header_ppi(image, kind), _exif_ppi(image)
     statements: list[tuple[SizeSource, float]] = [] if header is None else [(header[2], header[0])]
-    found = header
+    stated = header
     if exif:
         statements.append(("EXIF", exif[0]))
         if header is None or (header[2] == "JFIF" and round(header[0]) == 72):
             # writers fill in 72 when they know nothing; it hides the camera's or editor's own figure
-            found = (*exif, "EXIF")
-    if found is None:
+            stated = (*exif, "EXIF")
+    if stated is None:
         return ASSUMED_PPI, "assumed", ()
-    across, down, source = found
+    across, down, source = stated
     if image.getexif().get(ExifTags.Base.Orientation, 1) >= 5:
         across, down = down, across
     if abs(across - down) > 0.01 * across:
@@ -197,8 +197,8 @@ def _exif_ppi(image: Image.Image) -> tuple[float, float] | None:
         stated = [float(exif[tag]) * per_inch for tag in (ExifTags.Base.XResolution, ExifTags.Base.YResolution)]
     except (KeyError, TypeError, ValueError, ZeroDivisionError):
         return None
-    found = _believable(stated, "EXIF")
-    return found and (found[0], found[1])
+    believed = _believable(stated, "EXIF")
+    return believed and (believed[0], believed[1])
 
 
 def _rgba(image: Image.Image, notes: list[str]) -> NDArray[np.uint8]:

@@ -150,14 +150,14 @@ def _picture(data: bytes, request: Request) -> Drawn:
     known = [image for other, image in _unpacked if other == key]
     _unpacked.clear()
     if known:
-        found = decoded(known[0], request.name, request.look_px)
+        picture = decoded(known[0], request.name, request.look_px)
     else:
         with loaded(data, request.name) as image:
-            found = decoded(image, request.name, request.look_px)
-            if found.look_of_px:
+            picture = decoded(image, request.name, request.look_px)
+            if picture.look_of_px:
                 _unpacked.append((key, image))
-    more = {"lossy": found.lossy, "statements": found.statements, "look_of_px": found.look_of_px}
-    return _of(found.pixels, found.stated_ppi, found.source, found.notes, **more), found.pixels
+    more = {"lossy": picture.lossy, "statements": picture.statements, "look_of_px": picture.look_of_px}
+    return _of(picture.pixels, picture.stated_ppi, picture.source, picture.notes, **more), picture.pixels
 
 
 # -- SVG ---------------------------------------------------------------------------------------------
@@ -221,15 +221,15 @@ def _letters_of(folder: str) -> frozenset[int]:
     """Return the characters that the typefaces of a folder have."""
     from fontTools.ttLib import TTCollection, TTFont
 
-    found: set[int] = set()
+    characters: set[int] = set()
     for path in Path(folder).rglob("*.[ot]t[fc]"):
         try:
             fonts = TTCollection(path).fonts if path.suffix == ".ttc" else [TTFont(path, lazy=True)]
             for font in fonts:
-                found.update(font.getBestCmap() or ())
+                characters.update(font.getBestCmap() or ())
         except Exception:  # what is no typeface has no letters
             continue
-    return frozenset(found)
+    return frozenset(characters)
 
 
 def font_places() -> list[Path]:
@@ -328,12 +328,12 @@ def _inner_px(page: Any) -> float:
     from honest_edge.files.svg_pictures import LEAST_SEEN
 
     width, height = page.get_size()
-    found = []
+    finest = []
     for image in page.get_objects(filter=[pypdfium2.raw.FPDF_PAGEOBJ_IMAGE], max_depth=_DEEPEST):
         left, bottom, right, top = image.get_bounds()
         if (right - left) * (top - bottom) >= LEAST_SEEN * width * height:
-            found.append(image.get_px_size()[0] / (right - left) * width)
-    return min(found, default=0.0)
+            finest.append(image.get_px_size()[0] / (right - left) * width)
+    return min(finest, default=0.0)
 
 
 def _why_no_pdf(data: bytes, name: str) -> ArtError:

@@ -164,8 +164,8 @@ class _Reader:
         return _dead(self._name)
 
     def _exactly(self, size: int) -> bytearray:
-        found = bytearray(size)
-        view, filled = memoryview(found), 0
+        received = bytearray(size)
+        view, filled = memoryview(received), 0
         with selectors.DefaultSelector() as selector:
             selector.register(self._file, selectors.EVENT_READ)
             while filled < size:
@@ -178,7 +178,7 @@ class _Reader:
                     if count == 0:
                         raise self._why_dead()
                     filled += count
-        return found
+        return received
 
 
 def _slow(name: str) -> ArtError:

@@ -30,10 +30,10 @@ class HabitsFile:
     def read(self) -> Habits:
         """Return the habits; where they cannot be read, or are those of a newer version, there are none."""
         try:
-            found = parsed(self._path.read_bytes(), _Envelope)
+            habits = parsed(self._path.read_bytes(), _Envelope)
         except (OSError, FileError):
             return Habits()
-        return found.habits if found.schema == _SCHEMA else Habits()
+        return habits.habits if habits.schema == _SCHEMA else Habits()
 
     def write(self, habits: Habits) -> None:
         """Remember habits; where that is impossible the session goes on without."""

@@ -101,12 +101,12 @@ def unknown_keys(stored: object, known: object, path: str = "") -> tuple[str, ..
         known: what today's version makes of it, written again as plain values.
         path: where both stand.
     """
-    found: list[str] = []
+    unknown: list[str] = []
     if isinstance(stored, dict) and isinstance(known, dict):
         for key, value in stored.items():
             place = f"{path}.{key}" if path else str(key)
-            found += unknown_keys(value, known[key], place) if key in known else [place]
+            unknown += unknown_keys(value, known[key], place) if key in known else [place]
     elif isinstance(stored, list) and isinstance(known, (list, tuple)):
         for number, (one, other) in enumerate(zip(stored, known, strict=False)):
-            found += unknown_keys(one, other, f"{path}[{number}]")
-    return tuple(found)
+            unknown += unknown_keys(one, other, f"{path}[{number}]")
+    return tuple(unknown)

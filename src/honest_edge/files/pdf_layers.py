@@ -58,13 +58,14 @@ def lines_to_cut(page: Any, unit: float) -> list[PageLines]:
     """Return the hairlines of pure colour that lie on a page, by their colours; ``unit`` is points per unit."""
     import pypdfium2
 
-    found: dict[str, list[Any]] = {}
+    hairlines: dict[str, list[Any]] = {}
     for one in page.get_objects(filter=[pypdfium2.raw.FPDF_PAGEOBJ_PATH], max_depth=1):
         colour = _line_colour(one.raw, unit)
         if colour:
-            found.setdefault(colour, []).append(one)
+            hairlines.setdefault(colour, []).append(one)
     return [
-        PageLines(f"{len(alike)} {colour} line{'s'[: len(alike) > 1]}", tuple(alike)) for colour, alike in found.items()
+        PageLines(f"{len(alike)} {colour} line{'s'[: len(alike) > 1]}", tuple(alike))
+        for colour, alike in hairlines.items()
     ]
 
 

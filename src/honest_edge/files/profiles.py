@@ -75,12 +75,12 @@ def _read(data: bytes, name: str) -> dict[str, Any]:
         text = data.decode("utf-8-sig")
         if max(line.count(".") for line in [*text.splitlines(), ""]) > _MOST_DOTS:
             raise ValueError("a line of endless names")  # what reads TOML takes their number squared
-        found = json.loads(text) if text.lstrip().startswith("{") else tomllib.loads(text)
+        stored = json.loads(text) if text.lstrip().startswith("{") else tomllib.loads(text)
     except (UnicodeDecodeError, ValueError, RecursionError) as error:
         raise FileError(f"{name} is neither TOML nor JSON: {str(error)[:100]}") from None
-    if not isinstance(found, dict):
+    if not isinstance(stored, dict):
         raise FileError(f"{name} is no profile: it holds a list")
-    return found
+    return stored
 
 
 def _check_names(values: object, usual: object, name: str, path: str) -> None:
@@ -128,10 +128,10 @@ def save_profile(path: Path, profile: Profile) -> None:
 def _holds(place: Path, kind: Kind, name: str) -> bool:
     """Whether a file is the profile of that kind and name."""
     try:
-        found = load_profile(place)
+        stored = load_profile(place)
     except FileError:
         return False
-    return (kind_of(found), found.name) == (kind, name)
+    return (kind_of(stored), stored.name) == (kind, name)
 
 
 class ProfileFolder:
@@ -144,9 +144,9 @@ class ProfileFolder:
 
     def all(self, kind: Kind) -> list[Profile]:
         """Return every profile of a kind by name, the user's in place of shipped ones of the same name."""
-        found = {profile.name: profile for profile in SHIPPED[kind]}
-        found |= {profile.name: profile for profile in self._own() if kind_of(profile) == kind}
-        return list(found.values())
+        by_name = {profile.name: profile for profile in SHIPPED[kind]}
+        by_name |= {profile.name: profile for profile in self._own() if kind_of(profile) == kind}
+        return list(by_name.values())
 
     def _own(self) -> Iterator[Profile]:
         self.problems = []

@@ -145,9 +145,9 @@ def parse_project(data: bytes, name: str) -> LoadedProject:
             named = {asset: title for design in job.designs for asset, title in design.assets.items()}
             assets = {asset: _asset(archive, asset, title, name) for asset, title in named.items()}
             runs = {
-                found[1]: _entry(archive, entry, _MOST_JOB_BYTES, name)
+                match[1]: _entry(archive, entry, _MOST_JOB_BYTES, name)
                 for entry in archive.namelist()
-                if (found := _RUN.fullmatch(entry))
+                if (match := _RUN.fullmatch(entry))
             }
     except _DAMAGE as error:
         raise FileError(f"{name} is no whole Honest Edge project ({_short(error)}): open an earlier copy") from None
@@ -197,11 +197,11 @@ def parse_job(text: bytes, name: str) -> tuple[Job, tuple[str, ...]]:
 
 def _parse_envelope(text: bytes, name: str) -> tuple[Envelope, tuple[str, ...]]:
     try:
-        found = parsed(text, dict[str, Any], most_values=_MOST_JOB_VALUES)
+        stored = parsed(text, dict[str, Any], most_values=_MOST_JOB_VALUES)
     except FileError as error:
         raise FileError(f"{name} holds a job that cannot be read: {error}") from None
     try:
-        plain = migrated(found, name)
+        plain = migrated(stored, name)
     except (KeyError, AttributeError, TypeError) as error:
         raise FileError(f"{name} holds a job that cannot be read: {error}") from None
     try:

@@ -35,9 +35,9 @@ class ProjectWriter:
 
         def load() -> LoadedProject:
             seen = _stamp(path)
-            found = load_project(path)
+            loaded = load_project(path)
             self._see(path, seen)
-            return found
+            return loaded
 
         return self._hand_over(load)
 
@@ -127,7 +127,7 @@ class ProjectWriter:
 def _stamp(path: Path) -> _Stamp | None:
     """Return what tells a file from a later one of its name; None where there is none."""
     try:
-        found = path.stat()
+        status = path.stat()
     except OSError:
         return None
-    return found.st_ino, found.st_size, found.st_mtime_ns
+    return status.st_ino, status.st_size, status.st_mtime_ns

@@ -38,15 +38,15 @@ def read_alignment(
         FileError: it cannot be read, or names a mark that the sheet does not have.
     """
     try:
-        found = parsed(data, _File).readings
+        readings = parsed(data, _File).readings
     except FileError as error:
         raise FileError(f"{name} holds no readings of marks: {error}") from None
     places = {mark: (x, height_mm - y) for mark, x, y in aims}
-    made = []
-    for one in found:
+    marks = []
+    for one in readings:
         if one.mark not in places:
             raise FileError(f"{name} reads a mark “{one.mark[:30]}”; this sheet has {', '.join(places)}")
         for value in (one.x_mm, one.y_mm):
             check_range("place of a mark", value, -10_000, 50_000)
-        made.append(MarkReading(mark=one.mark, planned_mm=places[one.mark], found_mm=(one.x_mm, one.y_mm)))
-    return tuple(made)
+        marks.append(MarkReading(mark=one.mark, planned_mm=places[one.mark], found_mm=(one.x_mm, one.y_mm)))
+    return tuple(marks)

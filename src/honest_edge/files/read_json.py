@@ -58,8 +58,8 @@ def converted(plain: Any, kind: type[T]) -> T:
 def _depth(data: bytes) -> int:
     """Return how deep brackets lie in each other, up to the first that lies too deep."""
     depth = most = 0
-    for found in _STRUCTURE.finditer(data):
-        match found[0]:
+    for bracket in _STRUCTURE.finditer(data):
+        match bracket[0]:
             case b"[" | b"{":
                 depth += 1
                 most = max(most, depth)

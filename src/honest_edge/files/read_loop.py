@@ -26,9 +26,9 @@ def read_loop(path: Path) -> list[tuple[float, float]]:
     parser = etree.XMLParser(resolve_entities=False, no_network=True, load_dtd=False)
     pen = DecomposingRecordingPen({})
     try:
-        found = next(etree.fromstring(data, parser).iter(_SVG), None)
-        if found is not None:
-            parse_path(found.get("d", ""), pen)
+        path_node = next(etree.fromstring(data, parser).iter(_SVG), None)
+        if path_node is not None:
+            parse_path(path_node.get("d", ""), pen)
     except Exception as error:  # damaged files fail in every library's own way
         raise FileError(f"{path.name} is no SVG that can be read ({type(error).__name__})") from None
     points: list[tuple[float, float]] = []
@@ -46,10 +46,10 @@ def read_loop(path: Path) -> list[tuple[float, float]]:
 
 def _flattened(places: np.ndarray) -> list[tuple[float, float]]:
     """Return places on a Bezier curve of any degree (de Casteljau)."""
-    made = []
+    flat = []
     for share in np.linspace(0, 1, _STEPS + 1)[1:]:
         left = places
         while len(left) > 1:
             left = (1 - share) * left[:-1] + share * left[1:]
-        made.append((float(left[0, 0]), float(left[0, 1])))
-    return made
+        flat.append((float(left[0, 0]), float(left[0, 1])))
+    return flat

@@ -18,9 +18,9 @@ def sign_in(path: Path) -> tuple[str, int]:
         ArtError: it is no picture.
         FileError: no sign is seen in it.
     """
-    for found in zxingcpp.read_barcodes(read_scan(path).grey):
+    for barcode in zxingcpp.read_barcodes(read_scan(path).grey):
         try:
-            return parse_sign(found.text)
+            return parse_sign(barcode.text)
         except UsageError:
             continue  # another code lay beside it
     raise FileError(f"No sign of a sheet is seen in {path.name}: take it closer and in focus, or type what it says")

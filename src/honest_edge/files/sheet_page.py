@@ -124,12 +124,12 @@ def in_order(copies: Sequence[CopyLines], proof: int | None, machine: Machine) -
                 lines.proof = len(lines.rings)
             lines.rings.append(with_smooth_start(ring))
     offset_mm = machine.blade_offset_mm if machine.compensates else 0.0
-    made: dict[LineKind, tuple[CurveRing, ...]] = {}
+    by_kind: dict[LineKind, tuple[CurveRing, ...]] = {}
     for kind, lines in lines_of_kind.items():
         if lines.rings or kind in _ALWAYS:
             order = ordered(lines.rings, HOME_MM, lines.proof)
-            made[kind] = tuple(blade_path(r, overcut_mm=machine.overcut_mm, offset_mm=offset_mm) for r in order)
-    return made
+            by_kind[kind] = tuple(blade_path(r, overcut_mm=machine.overcut_mm, offset_mm=offset_mm) for r in order)
+    return by_kind
 
 
 def proof_order(plan: Plan, placements: Sequence[Placement], cuts: Sequence[CutLines]) -> list[int]:

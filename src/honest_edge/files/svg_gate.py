@@ -160,7 +160,7 @@ def _lettered(root: etree._Element) -> tuple[str, ...]:
     """Give all lettering a last resort, for in a missing typeface, or in none, it would vanish; return their names."""
     if not any(etree.QName(e).localname == "text" for e in root.iter(etree.Element)):
         return ()
-    found: dict[str, None] = {}
+    families: dict[str, None] = {}
     if "font-family" not in root.attrib:
         root.attrib["font-family"] = "sans-serif"
 
@@ -168,11 +168,11 @@ def _lettered(root: etree._Element) -> tuple[str, ...]:
         named = _AFTER_SIZE.search(match[2])
         if named is None:
             return match[0]  # a word of the system, or inherited
-        _note_families(named[1], found)
+        _note_families(named[1], families)
         return f"{match[1]}{match[2].rstrip()}, sans-serif"
 
     def with_last(match: re.Match[str]) -> str:
-        _note_families(match[2], found)
+        _note_families(match[2], families)
         return f"{match[1]}{match[2].rstrip()}, sans-serif"
 
     for element in root.iter(etree.Element):
@@ -181,11 +181,11 @@ def _lettered(root: etree._Element) -> tuple[str, ...]:
             element.attrib["style"] = _SHORT.sub(with_last_short, style)
         if "font-family" in element.attrib:
             family = str(element.attrib["font-family"])
-            _note_families(family, found)
+            _note_families(family, families)
             element.attrib["font-family"] = f"{family}, sans-serif"
         if etree.QName(element).localname == "style" and element.text:
             element.text = _SHORT.sub(with_last_short, _FAMILY.sub(with_last, element.text))
-    return tuple(found)
+    return tuple(families)
 
 
 def _words(root: etree._Element) -> tuple[str, ...]:

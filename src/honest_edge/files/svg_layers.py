@@ -121,15 +121,15 @@ def _groups(root: etree._Element) -> list[tuple[str, tuple[etree._Element, ...]]
         if len(drawn) != 1 or _kind(drawn[0]) in _DRAWN:
             break
         root = drawn[0]
-    found: list[tuple[str, tuple[etree._Element, ...]]] = []
+    named_groups: list[tuple[str, tuple[etree._Element, ...]]] = []
     for is_group, run in itertools.groupby(drawn, key=lambda one: _kind(one) not in _DRAWN):
         if is_group:
-            found += [(_name_of(group, len(found) + at), (group,)) for at, group in enumerate(run)]
+            named_groups += [(_name_of(group, len(named_groups) + at), (group,)) for at, group in enumerate(run)]
         else:
             loose = tuple(run)
-            found.append((f"{len(loose)} loose {'shapes' if len(loose) > 1 else 'shape'}", loose))
-    groups = sum(_kind(elements[0]) not in _DRAWN for _, elements in found)
-    return found if groups >= 1 and 2 <= len(found) <= MOST_LAYERS else []
+            named_groups.append((f"{len(loose)} loose {'shapes' if len(loose) > 1 else 'shape'}", loose))
+    groups = sum(_kind(elements[0]) not in _DRAWN for _, elements in named_groups)
+    return named_groups if groups >= 1 and 2 <= len(named_groups) <= MOST_LAYERS else []
 
 
 def _is_drawn(element: etree._Element) -> bool:
@@ -177,24 +177,24 @@ def _above(element: etree._Element) -> list[etree._Element]:
 
 def _painted(element: etree._Element, styles: Styles) -> dict[str, str]:
     """Return how an element is filled and stroked."""
-    found: dict[str, str] = {}
+    paint: dict[str, str] = {}
     for one in (*_above(element), element):
         own = {name: str(one.get(name)) for name in _INHERITED if one.get(name) is not None}
         keys = [_kind(one), *(f".{name}" for name in str(one.get("class") or "").split()), f"#{one.get('id')}"]
         for key in keys:
             own |= styles.get(key, {})
         own |= _declared(str(one.get("style") or ""))
-        found |= {name: value for name, value in own.items() if value != "inherit"}
-    return found
+        paint |= {name: value for name, value in own.items() if value != "inherit"}
+    return paint
 
 
 def _styles(root: etree._Element) -> Styles:
-    found: Styles = {}
+    styles: Styles = {}
     for element in root.iter("{http://www.w3.org/2000/svg}style"):
         for selectors, body in _RULE.findall(element.text or ""):
             for selector in selectors.split(","):
-                found.setdefault(selector.strip(), {}).update(_declared(body))
-    return found
+                styles.setdefault(selector.strip(), {}).update(_declared(body))
+    return styles
 
 
 def _declared(text: str) -> dict[str, str]:

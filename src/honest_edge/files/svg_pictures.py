@@ -24,15 +24,15 @@ def inner_px(root: etree._Element, width_mm: float) -> float:
     """Return how many pixels across a drawing would have as fine as the coarsest picture in it; 0 without pictures."""
     box = _numbers(root.get("viewBox") or "")
     wide, high = (box[2], box[3]) if len(box) == 4 else (width_mm * _PX_PER_MM, width_mm * _PX_PER_MM)
-    found = []
+    finest = []
     for image in root.iter("{http://www.w3.org/2000/svg}image"):
         pixels, width, height = _pixels(image), _length(image.get("width")), _length(image.get("height"))
         if pixels is None or not width:
             continue
         drawn = width * scale_of(image)
         if drawn > 0 and drawn * drawn * (height or width) / width >= LEAST_SEEN * wide * high:
-            found.append(pixels / drawn * wide)
-    return min(found, default=0.0)
+            finest.append(pixels / drawn * wide)
+    return min(finest, default=0.0)
 
 
 def _pixels(image: etree._Element) -> int | None:
@@ -79,12 +79,12 @@ def _length(text: str | None) -> float | None:
 
 def _numbers(text: str) -> list[float]:
     """Return the numbers of a list; what is none is left out."""
-    found = []
+    numbers = []
     for part in re.split(r"[\s,]+", text.strip()):
         try:
             value = float(part)
         except ValueError:
             continue
         if math.isfinite(value):
-            found.append(value)
-    return found
+            numbers.append(value)
+    return numbers

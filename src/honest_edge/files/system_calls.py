@@ -98,7 +98,7 @@ def allow_only_decoding(libc: ctypes.CDLL) -> bool:
 
 def _filter(machine: str, own: int) -> list[_Instruction]:
     """Return the filter for a process of the number ``own``."""
-    made = [
+    rules = [
         (_LOAD, 0, 0, _ARCH_AT),
         (_EQUAL, 1, 0, _AUDIT_ARCH[machine]),
         (_RETURN, 0, 0, _KILL),
@@ -107,13 +107,13 @@ def _filter(machine: str, own: int) -> list[_Instruction]:
         (_RETURN, 0, 0, _KILL),
     ]
     for number in ALLOWED[machine].values():
-        made += [(_EQUAL, 0, 1, number), (_RETURN, 0, 0, _ALLOW)]
+        rules += [(_EQUAL, 0, 1, number), (_RETURN, 0, 0, _ALLOW)]
     for number in UNKNOWN.values():
-        made += [(_EQUAL, 0, 1, number), (_RETURN, 0, 0, _ERRNO | _ENOSYS)]
+        rules += [(_EQUAL, 0, 1, number), (_RETURN, 0, 0, _ERRNO | _ENOSYS)]
     for name, number in LOOKED_AT[machine].items():
         verdict = _verdict(name, own)
-        made += [(_EQUAL, 0, len(verdict), number), *verdict]
-    return [*made, (_RETURN, 0, 0, _ERRNO | _EPERM)]
+        rules += [(_EQUAL, 0, len(verdict), number), *verdict]
+    return [*rules, (_RETURN, 0, 0, _ERRNO | _EPERM)]
 
 
 def _verdict(name: str, own: int) -> list[_Instruction]:
@@ -151,7 +151,7 @@ def _if_any(place: int, bits: int) -> list[_Instruction]:
 
 
 def _if_one_of(place: int, values: tuple[int, ...]) -> list[_Instruction]:
-    found = [_argument(place)]
+    rules = [_argument(place)]
     for value in values:
-        found += [(_EQUAL, 0, 1, value), (_RETURN, 0, 0, _ALLOW)]
-    return [*found, (_RETURN, 0, 0, _ERRNO | _EPERM)]
+        rules += [(_EQUAL, 0, 1, value), (_RETURN, 0, 0, _ALLOW)]
+    return [*rules, (_RETURN, 0, 0, _ERRNO | _EPERM)]

@@ -53,10 +53,10 @@ def read_target(path: Path) -> TargetRecord:
     """
     data = read_input(path, _MOST_BYTES)
     try:
-        found = parsed(data, _Target)
+        target = parsed(data, _Target)
     except FileError as error:
         raise FileError(f"{path.name} is no target.json of a bench target: {error}") from None
-    if found.kind != "eye":
+    if target.kind != "eye":
         raise FileError(f"{path.name} is a target for a picture: scan it, or make one with “bench target --for eye”")
-    places = np.array([(place.x_mm, place.y_mm) for place in found.places]).reshape(-1, 2)
-    return TargetRecord(key=found.key, machine=found.machine, printer=found.printer, places_mm=places)
+    places = np.array([(place.x_mm, place.y_mm) for place in target.places]).reshape(-1, 2)
+    return TargetRecord(key=target.key, machine=target.machine, printer=target.printer, places_mm=places)

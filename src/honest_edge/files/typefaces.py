@@ -54,10 +54,10 @@ class FontLibrary:
 
     def families(self) -> dict[str, tuple[str, ...]]:
         """Return every family with its styles, both sorted."""
-        found: dict[str, list[str]] = {}
+        styles_of: dict[str, list[str]] = {}
         for family, style in sorted(self._index()):
-            found.setdefault(family, []).append(style)
-        return {family: tuple(styles) for family, styles in found.items()}
+            styles_of.setdefault(family, []).append(style)
+        return {family: tuple(styles) for family, styles in styles_of.items()}
 
     def find(self, family: str, style: str) -> FoundFont:
         """Return the font, else another style of its family, else ``FALLBACK``; say what it stands in for."""

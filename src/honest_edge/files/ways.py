@@ -200,7 +200,7 @@ class _Device:
 def _check_there(path: Path) -> None:
     """Say what a port is missing: itself, or the permission, with the group and the command that give it."""
     try:
-        found = path.stat()
+        status = path.stat()
     except OSError:
         raise DeviceError(f"{path} is not there: is the machine plugged in and switched on?") from None
     if os.access(path, os.R_OK | os.W_OK):
@@ -208,9 +208,9 @@ def _check_there(path: Path) -> None:
     import grp
 
     try:
-        group = grp.getgrgid(found.st_gid).gr_name
+        group = grp.getgrgid(status.st_gid).gr_name
     except KeyError:
-        group = str(found.st_gid)
+        group = str(status.st_gid)
     raise DeviceError(
         f"{path} may not be used: it belongs to the group “{group}”. Join it with: sudo usermod -aG {group} $USER, "
         "then log in again"

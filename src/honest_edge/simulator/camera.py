@@ -254,11 +254,11 @@ def _covered(inside: Floats, blur: float) -> Floats:
 
 def _waves(angle: Floats, size: float, random: np.random.Generator) -> Floats:
     """Return a ragged edge: waves of ten lengths, random by nature and the same all through one disc."""
-    found = np.zeros_like(angle)
+    waves = np.zeros_like(angle)
     for count in (5, 8, 13, 21, 34):
         a, b = random.normal(size=2) * size / math.sqrt(5)
-        found += a * np.cos(count * angle) + b * np.sin(count * angle)
-    return found
+        waves += a * np.cos(count * angle) + b * np.sin(count * angle)
+    return waves
 
 
 def _pixel_of(look: PixelMap, place: Floats, start: Floats) -> tuple[Floats, float]:

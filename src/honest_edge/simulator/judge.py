@@ -124,10 +124,10 @@ class Judge:
             repeats: (s, 2) how far this copy lies from where its sheet's error takes it, on the sheet.
             matrix: (2, 3) from the art's frame to the sheet's, counted from the marks' middle.
         """
-        found = np.zeros(len(errors), np.int8)
+        spoiled_by = np.zeros(len(errors), np.int8)
         with self._turn:
-            self._tell(found, errors, repeats, matrix)
-        return found
+            self._tell(spoiled_by, errors, repeats, matrix)
+        return spoiled_by
 
     def _tell(self, found: NDArray[np.int8], errors: SheetErrors, repeats: Floats, matrix: Floats) -> None:
         for loss, within in self._ways:
@@ -143,16 +143,16 @@ class Judge:
 
         None where the copy is clean.
         """
-        found: list[tuple[float, Loss, Floats]] = []
+        losses: list[tuple[float, Loss, Floats]] = []
         for loss, within in reversed(self._ways):
             if len(within.points):
                 with self._turn:
                     worst = within.worst(_moves(error, repeat[None], within.points, matrix)[0])
                 if worst is not None:
-                    found.append((worst[0], loss, worst[1]))
-        if not found:
+                    losses.append((worst[0], loss, worst[1]))
+        if not losses:
             return None
-        beyond, loss, place = max(found, key=lambda one: one[0])
+        beyond, loss, place = max(losses, key=lambda one: one[0])
         return loss, place, beyond
 
 

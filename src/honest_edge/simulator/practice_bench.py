@@ -69,9 +69,9 @@ class PracticeBench:
         missed = tuple(int(n) for n in np.flatnonzero(unprinted | (self._random.random(len(self._marks)) < chance)))
         if missed:
             return ReadMarks(matrix=None, missed=missed)
-        found = printed.at(self._marks) + spread * self._random.normal(size=self._marks.shape)
-        found += _clutter(light.clutter_mm)
-        return ReadMarks(matrix=_map(self._marks, found, reader.map))
+        marks = printed.at(self._marks) + spread * self._random.normal(size=self._marks.shape)
+        marks += _clutter(light.clutter_mm)
+        return ReadMarks(matrix=_map(self._marks, marks, reader.map))
 
     def cut(self, printed: PrintedSheet, read: ReadMarks, planned_mm: Floats) -> Floats:
         """Cut stickers at (n, 2) places; where marks were missed nothing is cut.

@@ -156,10 +156,10 @@ def good_counts(stage: Stage, page: int, errors: SheetErrors, random: np.random.
     copies = stage.pages[page]
     repeats = random.standard_normal((len(errors), len(copies), 2)) * errors.repeat_mm[:, None, None]
     fates = _fates(stage, copies, errors, repeats, frozenset())
-    found = np.zeros((len(errors), len(stage.judges)), np.int32)
+    good = np.zeros((len(errors), len(stage.judges)), np.int32)
     for number, copy in enumerate(copies):
-        found[:, copy.design] += fates[:, number] == 0
-    return found
+        good[:, copy.design] += fates[:, number] == 0
+    return good
 
 
 def _fates(
@@ -202,13 +202,13 @@ def _with_faults(errors: SheetErrors, stage: Stage, faults: frozenset[FaultKey])
 
 def _slipped(stage: Stage, copies: Sequence[StagedCopy], faults: frozenset[FaultKey]) -> Floats:
     """Return (n, 2) what a slip adds: nothing before the sheet's middle has gone through."""
-    found = np.zeros((len(copies), 2))
+    slipped = np.zeros((len(copies), 2))
     if "slip" in faults:
         axis = 0 if stage.feed_side in ("left", "right") else 1
         way = 1.0 if stage.feed_side in ("left", "top") else -1.0
         late = np.array([way * copy.middle_mm[axis] > 0 for copy in copies], bool)
-        found[late, axis] = way * SLIP_MM
-    return found
+        slipped[late, axis] = way * SLIP_MM
+    return slipped
 
 
 def roller_tracks(stage: Stage) -> tuple[tuple[float, float], ...]:

@@ -97,10 +97,10 @@ def _names(group: Sequence[PictureLook]) -> str:
 
 def _sheet(name: str, group: Sequence[PictureLook]) -> tuple[MeasuredSheet, list[str]]:
     """Return one sheet by all pictures of it, and what is to be said."""
-    found = [look.found for look in group if look.found is not None]
-    places = tuple(_mean([picture.places[index] for picture in found]) for index in range(len(found[0].places)))
+    seen = [look.found for look in group if look.found is not None]
+    places = tuple(_mean([picture.places[index] for picture in seen]) for index in range(len(seen[0].places)))
     error, unsure, repeat_mm, freedom = fitted_error(places)
-    is_scan = all(_is_scan(picture) for picture in found)
+    is_scan = all(_is_scan(picture) for picture in seen)
     sheet = MeasuredSheet(
         picture=_names(group),
         by="scan" if is_scan else "photograph",
@@ -110,9 +110,9 @@ def _sheet(name: str, group: Sequence[PictureLook]) -> tuple[MeasuredSheet, list
         degrees_of_freedom=freedom,
         places=places,
         sheet=name,
-        correction=found[0].layout.cut_moved_by,
+        correction=seen[0].layout.cut_moved_by,
     )
-    return sheet, [f"{_names(group)}: {words}" for words in _said(sheet, found)]
+    return sheet, [f"{_names(group)}: {words}" for words in _said(sheet, seen)]
 
 
 def _is_scan(picture: TargetPicture) -> bool:

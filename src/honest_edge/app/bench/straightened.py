@@ -38,11 +38,11 @@ def straightened(look: PictureLook) -> Straightened | None:
     wide, high = round(width_mm * _PX_MM / 4) * 4, round(height_mm * _PX_MM)
     corners = np.array([(0, 0), (wide, 0), (wide, high), (0, high)], np.float32)
     matrix = cv2.getPerspectiveTransform(look.found.corners_px.astype(np.float32), corners)
-    made = cv2.warpPerspective(look.scan.grey, matrix, (wide, high), flags=cv2.INTER_AREA, borderValue=255)
+    warped = cv2.warpPerspective(look.scan.grey, matrix, (wide, high), flags=cv2.INTER_AREA, borderValue=255)
     return Straightened(
         width_px=wide,
         height_px=high,
-        levels=np.asarray(made, np.uint8).tobytes(),
+        levels=np.asarray(warped, np.uint8).tobytes(),
         width_mm=width_mm,
         height_mm=height_mm,
     )

@@ -68,8 +68,8 @@ def target_files(
         pages = [_page(sheet, layout, words) for layout in layouts]
         told = _record(sheet, layouts[0], sheets)
     contents = {"print.pdf": print_pdf(pages, [], f"Bench target {key}")}
-    for made in cut_files(pages, sheet.machine):
-        contents |= dict(made)
+    for cut_file in cut_files(pages, sheet.machine):
+        contents |= dict(cut_file)
     contents["target.json"] = msgspec.json.format(msgspec.json.encode(told), indent=1) + b"\n"
     return contents
 

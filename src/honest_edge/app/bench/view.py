@@ -219,9 +219,9 @@ def bench_shelf(book: Book | None, here: BenchSubject, own: BenchSubject, assume
         assumed_mm: what is typed of it.
         now_ms: the present, in UTC milliseconds.
     """
-    found = [] if book is None else benches_in(book)
+    benches = [] if book is None else benches_in(book)
     rows = []
-    for bench in dict.fromkeys([own, *found, PRACTICE]):
+    for bench in dict.fromkeys([own, *benches, PRACTICE]):
         known = unmeasured(bench) if book is None else bench_history(book, bench, assumed_mm, now_ms)
         sheets = len(known.counting) if known.belief is not None else 0
         rows.append(BenchRow(bench=bench, sheets=sheets, is_practice=bench == PRACTICE))

@@ -101,8 +101,8 @@ def blades_in_use(book: Book) -> list[str]:
 
 def metres_of(book: Book, blade: str) -> float | None:
     """Return how many metres a blade in use has cut; None where there is none of that name."""
-    found = [life for life in _lives(book) if life.name == blade and life.ended is None]
-    return sum(found[-1].metres.values()) if found and blade else None
+    in_use = [life for life in _lives(book) if life.name == blade and life.ended is None]
+    return sum(in_use[-1].metres.values()) if in_use and blade else None
 
 
 def _lives(book: Book) -> list[_Life]:
@@ -117,10 +117,10 @@ def _lives(book: Book) -> list[_Life]:
 
     def life_at(blade: str, at_ms: int) -> _Life:
         key = blade, bisect_left(ends[blade], at_ms)
-        found = lives.get(key)
-        if found is None:
-            found = lives[key] = _Life(blade, at_ms)
-        return found
+        life = lives.get(key)
+        if life is None:
+            life = lives[key] = _Life(blade, at_ms)
+        return life
 
     for kept in notes:
         life = life_at(kept.record.blade, kept.at_ms)

@@ -115,8 +115,8 @@ class BookDesk:
         Raises:
             FileError: the Book cannot be read.
         """
-        found = self.look_up(lambda book: book.notes(SETTING, about=stock), "", now_ms)
-        return next((kept for kept in found.rows if kept.record.machine == machine), None)
+        settings = self.look_up(lambda book: book.notes(SETTING, about=stock), "", now_ms)
+        return next((kept for kept in settings.rows if kept.record.machine == machine), None)
 
     def cut_facts(self, now_ms: int) -> CutFacts:
         """Return what a new test cut can start from.
@@ -145,8 +145,8 @@ class BookDesk:
         Raises:
             FileError: the Book cannot be read.
         """
-        found = self.look_up(lambda book: [rates_in(book)], "", now_ms).rows
-        return found[0] if found else Rates()
+        rates_known = self.look_up(lambda book: [rates_in(book)], "", now_ms).rows
+        return rates_known[0] if rates_known else Rates()
 
     def cost_of(self, run: RunRecord, now_ms: int) -> PieceCost:
         """Return what a good piece of a run costs at least; a sheet costs as its stock says, or as was paid last.
@@ -154,8 +154,8 @@ class BookDesk:
         Raises:
             FileError: the Book cannot be read.
         """
-        found = self.look_up(lambda book: [piece_cost(priced(book, run), rates_in(book))], "", now_ms).rows
-        return found[0] if found else piece_cost(run, Rates())
+        costs = self.look_up(lambda book: [piece_cost(priced(book, run), rates_in(book))], "", now_ms).rows
+        return costs[0] if costs else piece_cost(run, Rates())
 
     def what_worked(self, stock: str, machine: str, sheets: int, now_ms: int) -> WhatWorked:
         """Return what is known of cutting a stock on a machine; nothing where there is no Book yet.
@@ -216,8 +216,8 @@ class BookDesk:
         Raises:
             FileError: the Book cannot be read.
         """
-        found = self.look_up(lambda book: book.notes(LOOK, about=session), "", now_ms)
-        return tuple(kept.record for kept in found.rows[::-1])
+        looks = self.look_up(lambda book: book.notes(LOOK, about=session), "", now_ms)
+        return tuple(kept.record for kept in looks.rows[::-1])
 
     def note(self, notes: Sequence[tuple[NoteKind[Any], object]], now_ms: int) -> bool:
         """Add notes, all or none; return whether they went into the demo's Book.
@@ -294,18 +294,18 @@ class BookDesk:
         """
 
         def carriers(book: Book) -> list[Carrier]:
-            found: dict[str, Carrier] = {}
+            by_name: dict[str, Carrier] = {}
             for kept in book.notes(CARRIER, most=-1):
-                found.setdefault(kept.record.name, kept.record)
-            return list(found.values())
+                by_name.setdefault(kept.record.name, kept.record)
+            return list(by_name.values())
 
-        found = self.look_up(carriers, words, now_ms)
+        known_carriers = self.look_up(carriers, words, now_ms)
         return Found(
-            rows=tuple(of(found.rows)),
+            rows=tuple(of(known_carriers.rows)),
             words=words,
-            events=found.events,
-            is_made_up=found.is_made_up,
-            notes=found.notes,
+            events=known_carriers.events,
+            is_made_up=known_carriers.is_made_up,
+            notes=known_carriers.notes,
         )
 
     def keep_work(self, work: KeptWork, job: Job, assets: Mapping[str, bytes], picture: bytes, now_ms: int) -> bool:
@@ -382,8 +382,8 @@ class BookDesk:
         except DamagedBookError:
             with self._lock:
                 book.close()
-                self._opened = Opened(book=(found := rescued(book.path, now_ms)).book)
-            return (*notes, *found.notes, *look_after(found.book, now_ms))
+                self._opened = Opened(book=(rescued_book := rescued(book.path, now_ms)).book)
+            return (*notes, *rescued_book.notes, *look_after(rescued_book.book, now_ms))
 
     def close(self) -> None:
         """Close the Book that is open."""
@@ -425,13 +425,13 @@ def priced(book: Book, run: RunRecord) -> RunRecord:
 
 def rates_in(book: Book) -> Rates:
     """Return what things cost, as it was typed last."""
-    found = book.notes(RATES, most=1)
-    return found[0].record if found else Rates()
+    noted = book.notes(RATES, most=1)
+    return noted[0].record if noted else Rates()
 
 
 def newest(kept: Sequence[Kept[SettingFound]]) -> list[Kept[SettingFound]]:
     """Return the newest of each session."""
-    found: dict[str, Kept[SettingFound]] = {}
+    newest_of: dict[str, Kept[SettingFound]] = {}
     for one in kept:
-        found.setdefault(one.record.session, one)
-    return list(found.values())
+        newest_of.setdefault(one.record.session, one)
+    return list(newest_of.values())

@@ -43,7 +43,7 @@ def shelf_rows(
         words: what must stand in a name or kind.
     """
     copies: dict[Kind, Profile] = {"machine": sheet.machine, "printer": sheet.printer, "stock": sheet.stock}
-    rows = [_row(kind, profile, copies[kind]) for kind, found in profiles.items() for profile in found]
+    rows = [_row(kind, profile, copies[kind]) for kind, of_kind in profiles.items() for profile in of_kind]
     rows += [ShelfRow(kind="carrier", thing=one, is_own=True, copy=None, differs=()) for one in carriers]
     wanted = words.casefold().split()
     return [row for row in rows if all(word in f"{row.thing.name} {row.kind}".casefold() for word in wanted)]

@@ -44,8 +44,8 @@ def stock_rows(book: Book, now_ms: int, words: str = "", only: str | None = None
         moves.setdefault(kept.record.stock, []).append(kept)
     facts = _newest(book, only)
     settings: dict[str, SettingFound] = {}
-    for found in book.notes(SETTING, about=only):
-        settings.setdefault(found.record.stock, found.record)
+    for setting in book.notes(SETTING, about=only):
+        settings.setdefault(setting.record.stock, setting.record)
     cut = [only] if only is not None else book.stocks_cut()
     names = sorted({*moves, *cut, *facts, *settings}, key=str.casefold)
     return [

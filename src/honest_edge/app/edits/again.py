@@ -53,8 +53,8 @@ def with_words(job: Job, words: Mapping[tuple[str, str], str]) -> Job:
         design = job.design(key)
         layer = design.layer(layer_key)
         assert layer.lettering is not None  # it was listed as words
-        made = replace(layer, lettering=replace(layer.lettering, text=text))
-        layers = tuple(made if one.key == layer_key else one for one in design.layers)
+        reworded = replace(layer, lettering=replace(layer.lettering, text=text))
+        layers = tuple(reworded if one.key == layer_key else one for one in design.layers)
         job = job.with_design(replace(design, layers=layers))
     return job
 

@@ -37,11 +37,11 @@ def fill_template(
         UsageError: something cannot be used.
     """
     olds = {design.key: design for design in template.designs}
-    found, art = dict(assets), {}
+    originals, art = dict(assets), {}
     for key, path in chosen.items():
         data, name = read_input(path, _MOST_BYTES), readable(path.name)
         asset = hashlib.sha256(data).hexdigest()
-        found[asset] = data
+        originals[asset] = data
         old = olds[key]
         art[key] = NewArt(
             asset=asset,
@@ -52,4 +52,4 @@ def fill_template(
         )
     job = filled(template, title, art, words)
     needed = {asset for design in job.designs for asset in design.assets}
-    return job, {asset: data for asset, data in found.items() if asset in needed}
+    return job, {asset: data for asset, data in originals.items() if asset in needed}

@@ -47,8 +47,8 @@ def place_for_layer(
     middle = (round((left + right) / 2, 2), round((top + bottom) / 2, 2))
     if not taken:
         return middle
-    found = free_place(size, (left, top, right, bottom), taken, gap_mm=clear_mm)
-    return None if found is None else (round(found[0], 2), round(found[1], 2))
+    free = free_place(size, (left, top, right, bottom), taken, gap_mm=clear_mm)
+    return None if free is None else (round(free[0], 2), round(free[1], 2))
 
 
 def _guessed_size(layer: Layer) -> tuple[float, float] | None:

@@ -23,8 +23,8 @@ def with_each_page(job: Job, design: Design, pages: int) -> Job:
         if page not in there:
             source = replace(design.source, page=page)
             name = free_name(grown, f"{design.name}, page {page}")
-            made = replace(design, key=grown.free_key(), name=name, source=source)
-            grown = replace(grown, designs=(*grown.designs, made))
+            page_design = replace(design, key=grown.free_key(), name=name, source=source)
+            grown = replace(grown, designs=(*grown.designs, page_design))
     at = [one.key for one in job.designs].index(design.key) + 1
     new = grown.designs[len(job.designs) :]
     return replace(job, designs=(*job.designs[:at], *new, *job.designs[at:]))

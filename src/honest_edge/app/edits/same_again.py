@@ -19,8 +19,8 @@ def with_duplicate(job: Job, key: str) -> tuple[Job, str]:
     """Return the job with a copy of a design beside it, and the copy's key."""
     at = [design.key for design in job.designs].index(key)
     design = job.designs[at]
-    made = replace(design, key=job.free_key(), name=free_name(job, design.name))
-    return replace(job, designs=(*job.designs[: at + 1], made, *job.designs[at + 1 :])), made.key
+    copy = replace(design, key=job.free_key(), name=free_name(job, design.name))
+    return replace(job, designs=(*job.designs[: at + 1], copy, *job.designs[at + 1 :])), copy.key
 
 
 def with_other_picture(job: Job, key: str, picture: Picture, layer: str = "", room_mm: float = 0.0) -> Job:
@@ -45,8 +45,8 @@ def with_other_picture(job: Job, key: str, picture: Picture, layer: str = "", ro
         if name == name_of_file(design.file_name):
             name = free_name(job.without(key), name_of_file(picture.file_name))
         source = ArtSource(paper=design.source.paper)
-        made = replace(design, name=name, asset=picture.asset, file_name=picture.file_name, source=source)
-        return job.with_design(replace(made, outline=_bare(design.outline)))
+        changed = replace(design, name=name, asset=picture.asset, file_name=picture.file_name, source=source)
+        return job.with_design(replace(changed, outline=_bare(design.outline)))
     own = [one for one in design.layers if (one.key == layer if layer else one.picture is not None)]
     if len(own) != 1:
         raise BlockedError(f"“{design.name}” has {len(own)} pictures: choose the layer whose picture is replaced")
@@ -64,14 +64,14 @@ def _with_picture(layer: Layer, picture: Picture, room_mm: float) -> Layer:
             return replace(layer, name="", lettering=None, picture=replace(picture, width_mm=width_mm))
         paint = replace(layer.paint, asset=picture.asset, file_name=picture.file_name, gradient=None)
         return replace(layer, paint=replace(paint, repeat_mm=0.0, place=AS_IT_COVERS))
-    made = replace(
+    changed = replace(
         before,
         asset=picture.asset,
         file_name=picture.file_name,
         source=ArtSource(paper=before.source.paper),
         outline=_bare(before.outline),
     )
-    return replace(layer, picture=made)
+    return replace(layer, picture=changed)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -159,13 +159,13 @@ def sheet_limits(overview: Overview, key: str, *, cancelled: IsCancelled) -> She
     index = next((number for number, design in enumerate(designs) if design.key == key), None)
     if index is None or not plan.count(index):
         return None
-    found = limits(plan, designs, index, overview.job.sheet, pins_of(overview), cancelled=cancelled)
+    bounds = limits(plan, designs, index, overview.job.sheet, pins_of(overview), cancelled=cancelled)
     costs, kind = mark_costs(designs[index], overview.job.sheet, cancelled=cancelled), overview.job.sheet.marks.kind
     laid = max((len(page) for page in plan.pages if {p.design for p in page} == {index}), default=0)
     is_longer = laid > (costs[kind] or 0)
     return SheetLimits(
         key=key,
-        limits=found,
+        limits=bounds,
         marks=costs | {kind: laid} if is_longer else costs,
         smaller=_smaller_marks(designs[index], overview.job.sheet, costs[kind], cancelled=cancelled),
         is_longer=is_longer,

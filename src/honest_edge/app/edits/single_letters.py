@@ -39,12 +39,12 @@ def in_letters(design: Design, key: str, fonts: FontLibrary | None = None) -> tu
         )
     matrix, side = layer_matrix(layer), -1 if layer.is_flipped else 1
     layers = design.layers
-    made: list[Layer] = []
+    singles: list[Layer] = []
     for one in letters:
         x_mm, y_mm = (matrix[:, :2] @ np.array([one.x_mm, one.y_mm]) + matrix[:, 2]).tolist()
         turn_deg = (layer.turn_deg + side * one.turn_deg + 180) % 360 - 180
-        new_key = free_key((*layers, *made))
+        new_key = free_key((*layers, *singles))
         place = {"x_mm": round(x_mm, 4), "y_mm": round(y_mm, 4), "turn_deg": turn_deg}
-        made.append(replace(layer, key=new_key, name="", lettering=one.lettering, group="", **place))
+        singles.append(replace(layer, key=new_key, name="", lettering=one.lettering, group="", **place))
     at = layers.index(layer)
-    return (*layers[:at], *made, *layers[at + 1 :])
+    return (*layers[:at], *singles, *layers[at + 1 :])

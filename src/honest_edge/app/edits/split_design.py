@@ -36,7 +36,7 @@ def split(job: Job, result: DesignResult) -> Job:
     pieces, whole = drawings_of(result), result.design
     if not 2 <= len(pieces) <= MOST_DRAWINGS:
         raise BlockedError(f"There must be 2 to {MOST_DRAWINGS} separate drawings to split, not {len(pieces)}")
-    grown, made = job, []
+    grown, parts = job, []
     for piece in pieces:
         inside = [part.polygon for part in result.outline.parts if part.kept and part.polygon.intersects(piece)]
         others = [part.polygon for part in result.outline.parts if part.kept and not part.polygon.intersects(piece)]
@@ -52,10 +52,10 @@ def split(job: Job, result: DesignResult) -> Job:
             copies=whole.copies,
             fills=whole.fills,
         )
-        made.append(design)
+        parts.append(design)
         grown = with_designs(grown, [design])
     at = [design.key for design in job.designs].index(whole.key)
-    return replace(job, designs=(*job.designs[:at], *made, *job.designs[at + 1 :]))
+    return replace(job, designs=(*job.designs[:at], *parts, *job.designs[at + 1 :]))
 
 
 def _box(art: list[shapely.Polygon], result: DesignResult) -> tuple[float, float, float, float]:

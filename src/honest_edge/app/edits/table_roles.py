@@ -31,7 +31,7 @@ class Roles:
 
     def columns(self, role: Role) -> tuple[str, ...]:
         """Return the columns that are something, in order."""
-        return tuple(name for name, found in self.of.items() if found == role)
+        return tuple(name for name, is_role in self.of.items() if is_role == role)
 
     def first(self, role: Role) -> str | None:
         """Return the first column that is something."""
@@ -40,12 +40,12 @@ class Roles:
 
 def roles_of(table: Table) -> Roles:
     """Return what each column is; only one can be the copies, and what is nothing else is words."""
-    found: dict[str, Role] = {}
+    role_of: dict[str, Role] = {}
     for number, name in enumerate(table.columns):
         cells = [row[number].strip() for row in table.rows]
         role = _role(name.strip().lower(), [cell for cell in cells if cell])
-        found[name] = "words" if role == "copies" and "copies" in found.values() else role
-    return Roles(of=found)
+        role_of[name] = "words" if role == "copies" and "copies" in role_of.values() else role
+    return Roles(of=role_of)
 
 
 def _role(name: str, cells: list[str]) -> Role:

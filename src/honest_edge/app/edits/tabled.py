@@ -69,17 +69,19 @@ def pictured_designs(
     shown, counts = roles.first("picture"), roles.first("copies")
     if len(table.rows) > _MOST_PICTURED:
         raise UsageError(f"{table.file_name} has {len(table.rows)} rows with pictures; up to {_MOST_PICTURED} are made")
-    made: list[Design] = []
+    designs: list[Design] = []
     for number in range(len(table.rows)):
         row = table.row(number)
         design = formed_design(job, preset)
         assert design.form is not None
-        found = picture(row[shown]) if shown and row[shown] else None
-        layers = tuple(_filled(layer, row) for layer in _layers(design.form, roles, table, below=found is not None))
-        if found is not None:
-            layers = (_pictured(design.form, found, len(layers)), *layers)
+        row_picture = picture(row[shown]) if shown and row[shown] else None
+        layers = tuple(
+            _filled(layer, row) for layer in _layers(design.form, roles, table, below=row_picture is not None)
+        )
+        if row_picture is not None:
+            layers = (_pictured(design.form, row_picture, len(layers)), *layers)
         name = next((row[one] for one in roles.columns("words") if row[one]), design.name)
-        made.append(
+        designs.append(
             replace(
                 design,
                 name=free_name(job, name[:80]),
@@ -87,8 +89,8 @@ def pictured_designs(
                 layers=layers,
             )
         )
-        job = replace(job, designs=(*job.designs, replace(made[-1], key=job.free_key())))
-    return tuple(made)
+        job = replace(job, designs=(*job.designs, replace(designs[-1], key=job.free_key())))
+    return tuple(designs)
 
 
 def _layers(form: Form, roles: Roles, table: Table, *, below: bool = False) -> tuple[Layer, ...]:

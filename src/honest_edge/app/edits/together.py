@@ -16,11 +16,11 @@ def edited_together(job: Job, first: Design, others: Collection[str], changes: M
     Raises:
         UsageError: a value is impossible.
     """
-    made = replace(first, **changes)
-    edge = {f.name: getattr(made.edge, f.name) for f in fields(made.edge)}
+    edited = replace(first, **changes)
+    edge = {f.name: getattr(edited.edge, f.name) for f in fields(edited.edge)}
     differs = {name: value for name, value in edge.items() if value != getattr(first.edge, name)}
     plain = {name: value for name, value in changes.items() if name != "edge"}
-    job = job.with_design(made)
+    job = job.with_design(edited)
     for design in job.designs:
         if design.key in others and design.key != first.key:
             job = job.with_design(replace(design, edge=replace(design.edge, **differs), **plain))

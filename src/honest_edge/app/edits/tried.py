@@ -122,7 +122,7 @@ def _is_worse(finding: Finding, before: Sequence[Finding]) -> bool:
     was = _at(finding, before)
     if not was or all(_is_milder(other, finding) for other in was):
         return True
-    lacking, known = _lacking(finding), [found for found in map(_lacking, was) if found is not None]
+    lacking, known = _lacking(finding), [earlier for earlier in map(_lacking, was) if earlier is not None]
     return lacking is not None and bool(known) and lacking > max(known) + _SAME
 
 

@@ -60,7 +60,7 @@ def usual(
             break
         overview, words = mended
         steps.append(words)
-    blocks = [found for found in _open(overview, station) if found.severity == "blocks"]
+    blocks = [blocking for blocking in _open(overview, station) if blocking.severity == "blocks"]
     why_not = overview.named(blocks[0]) if blocks else ""
     return Usual(before=before, job=overview.job, steps=tuple(dict.fromkeys(steps)), why_not=why_not)
 
@@ -68,9 +68,9 @@ def usual(
 def _open(overview: Overview, station: str) -> list[Finding]:
     """Return what is found there and matters; Proof looks at all of it."""
     return [
-        found
-        for found in overview.every_finding
-        if found.severity != "note" and not found.left and station in (found.station, "proof")
+        finding
+        for finding in overview.every_finding
+        if finding.severity != "note" and not finding.left and station in (finding.station, "proof")
     ]
 
 
@@ -78,12 +78,12 @@ def _mended(
     overview: Overview, station: str, pipeline: Pipeline, cancelled: IsCancelled
 ) -> tuple[Overview, str] | None:
     """Return an overview with one more thing mended, and how; None where nothing more can be."""
-    for found in _open(overview, station):
-        if found.fix is None or found.fix.visit or register.PARTS.is_of(found):
+    for finding in _open(overview, station):
+        if finding.fix is None or finding.fix.visit or register.PARTS.is_of(finding):
             continue  # what lies apart is never joined unasked
-        made = tried(overview, found, found.fix, pipeline, cancelled=cancelled)
-        if made.job is not None and made.can_be_offered and not made.worse:
-            return _computed(made.job, overview, pipeline, cancelled), found.fix.words
+        trial = tried(overview, finding, finding.fix, pipeline, cancelled=cancelled)
+        if trial.job is not None and trial.can_be_offered and not trial.worse:
+            return _computed(trial.job, overview, pipeline, cancelled), finding.fix.words
     return None
 
 

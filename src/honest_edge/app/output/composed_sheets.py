@@ -118,8 +118,8 @@ def _mover(correction: ErrorParts, plan: Plan) -> Callable[[Lines], Lines]:
 
     def moved(lines: Lines) -> Lines:
         if id(lines) not in known:
-            made = {kind: tuple(ring.placed(matrix) for ring in rings) for kind, rings in lines.items()}
-            known[id(lines)] = lines, made
+            placed = {kind: tuple(ring.placed(matrix) for ring in rings) for kind, rings in lines.items()}
+            known[id(lines)] = lines, placed
         return known[id(lines)][1]
 
     return moved

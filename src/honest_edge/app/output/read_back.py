@@ -102,14 +102,14 @@ def _of_page(name: str, number: int, page: PrintPage, report: Report) -> Iterato
     where = f"sheet {number} of {name}"
     if not page.is_nested:
         yield _wrong(f"the page boxes of {where} do not lie within each other (ISO 32000-2, 14.11.2)")
-    for side, found, wanted in (
+    for side, read, wanted in (
         ("wide", page.width_mm, report.paper_width_mm),
         ("high", page.height_mm, report.paper_height_mm),
     ):
-        if abs(found - wanted) > _SAME_MM:
+        if abs(read - wanted) > _SAME_MM:
             yield _wrong(
-                f"{where} is {found:.2f} mm {side}, and its cut file {wanted:.2f} mm",
-                measured=Quantity(value=found, unit="mm"),
+                f"{where} is {read:.2f} mm {side}, and its cut file {wanted:.2f} mm",
+                measured=Quantity(value=read, unit="mm"),
                 needed=Quantity(value=wanted, unit="mm"),
             )
     missing = [box for box, level in zip(report.marks_mm, page.mark_levels, strict=True) if level < _SEEN_LEVELS]

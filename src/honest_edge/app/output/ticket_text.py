@@ -185,12 +185,12 @@ def _glue_lines(job: Job) -> list[str]:
 def cautions(job: Job, results: Sequence[DesignResult]) -> list[str]:
     """Return what to look out for, and what was left for a reason."""
     of_sheets = with_reasons(sheet_findings(job.sheet, printed_kinds(results)), job.left)
-    found = [_with_reason(finding.advice, finding) for finding in of_sheets]
+    cautions_said = [_with_reason(finding.advice, finding) for finding in of_sheets]
     for result in results:
         of_design = with_reasons(result.findings, job.left)
-        found += [_with_reason(f"{result.design.name}: {finding.words}", finding) for finding in of_design]
-    more = len(found) - _MOST_CAUTIONS
-    return found if more <= 0 else [*found[:_MOST_CAUTIONS], f"and {more} more, see report.json"]
+        cautions_said += [_with_reason(f"{result.design.name}: {finding.words}", finding) for finding in of_design]
+    more = len(cautions_said) - _MOST_CAUTIONS
+    return cautions_said if more <= 0 else [*cautions_said[:_MOST_CAUTIONS], f"and {more} more, see report.json"]
 
 
 def _with_reason(words: str, finding: Finding) -> str:

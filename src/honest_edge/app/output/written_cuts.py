@@ -41,10 +41,10 @@ def written_strokes(folder: Path, sheet: int) -> tuple[tuple[Stroke, ...], float
             )
     if sheet not in held:
         raise FileError(f"{folder} holds no cut file of sheet {sheet}")
-    made: list[Stroke] = []
+    written: list[Stroke] = []
     seen: set[int] = set()
     for order, _, path, kind in sorted(held[sheet]):
         if order not in seen:
             seen.add(order)
-            made += [Stroke(kind=kind, pen=1, points=points) for points in read_cut(path, height_mm).lines]
-    return tuple(made), height_mm, max(held), SheetSpec()
+            written += [Stroke(kind=kind, pen=1, points=points) for points in read_cut(path, height_mm).lines]
+    return tuple(written), height_mm, max(held), SheetSpec()

@@ -155,14 +155,14 @@ class PracticeDay:
         self._check(overview, is_printed=True)
         self._cuts += 1
         self.minutes += hands.cut_min
-        made = self._cut(overview, hands, lies)
-        self._tell(made.says)
-        if made.is_lost:
+        cut_sheet = self._cut(overview, hands, lies)
+        self._tell(cut_sheet.says)
+        if cut_sheet.is_lost:
             self.lost += 1
             self.print = None
-        if made.is_good:
+        if cut_sheet.is_good:
             self.is_solved, self.print = True, None
-        return made
+        return cut_sheet
 
     # -- what comes of it ----------------------------------------------------------------------------
 
@@ -245,8 +245,8 @@ class PracticeDay:
             return f"Sheet {lies.number} is cut, and {seen}: nothing of it can be used."
         fates = [FATES[int(fate)] for fate in sheet.fates]
         parts = [f"{fates.count(fate)} {words}" for fate, words in _FATE_WORDS.items() if fates.count(fate)]
-        found = f"; {', '.join(parts)}" if parts else ""
-        return f"{sheet.good} of {count} stickers of sheet {lies.number} are good{found}."
+        in_brackets = f"; {', '.join(parts)}" if parts else ""
+        return f"{sheet.good} of {count} stickers of sheet {lies.number} are good{in_brackets}."
 
     def _same_for_all(self, overview: Overview, hands: Hands, lies: Print) -> str:
         """Return what spoils every sticker alike, as it is seen; empty where each has a fate of its own."""

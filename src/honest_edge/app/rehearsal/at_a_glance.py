@@ -40,18 +40,22 @@ def at_a_glance(overview: Overview, *, cancelled: IsCancelled = never) -> Glance
     Raises:
         Cancelled: ``cancelled`` said so.
     """
-    found = [one for one in overview.every_finding if one.severity != "note" and not one.left]
-    blocks = next((one for one in found if one.severity == "blocks" or one.holds), None)
+    open_findings = [one for one in overview.every_finding if one.severity != "note" and not one.left]
+    blocks = next((one for one in open_findings if one.severity == "blocks" or one.holds), None)
     offer = _offer(overview, blocks)
     if overview.plan is None or blocks is not None:
         words = overview.why_no_plan if blocks is None else overview.named(blocks)
-        return Glance(words=words, blocks=blocks, offer=offer, to_look_at=len(found))
+        return Glance(words=words, blocks=blocks, offer=offer, to_look_at=len(open_findings))
     share = _share(overview, cancelled)
     sheets, copies = len(overview.plan.pages), overview.plan.copies
     laid = f"{copies} on {_number(sheets)} sheet{'s' if sheets > 1 else ''}"
     clean = "" if share is None else f", {_percent(share)} clean {_known_by(overview)}"
-    things = f"{len(found)} thing{'s' if len(found) > 1 else ''} to look at" if found else "nothing to look at"
-    return Glance(words=f"{laid}{clean}; {things}.", offer=offer, share_clean=share, to_look_at=len(found))
+    things = (
+        f"{len(open_findings)} thing{'s' if len(open_findings) > 1 else ''} to look at"
+        if open_findings
+        else "nothing to look at"
+    )
+    return Glance(words=f"{laid}{clean}; {things}.", offer=offer, share_clean=share, to_look_at=len(open_findings))
 
 
 def _offer(overview: Overview, blocks: Finding | None) -> Finding | None:

@@ -38,15 +38,15 @@ def expected_share(overview: Overview, staged: Staged, *, cancelled: IsCancelled
             places.setdefault(placement.design, []).append(SheetPlace(x_mm=x, y_mm=y, turn_deg=placement.turn_deg))
     share = uncertainty = 0.0
     count = sum(map(len, places.values()))
-    for design, found in places.items():
+    for design, lies in places.items():
         model = overview.laid[design].model
-        some = found[:: max(1, len(found) // _FEW)]
+        some = lies[:: max(1, len(lies) // _FEW)]
         fineness = FINE if len(some) <= 2 else LIVE
         for place in some:
             if cancelled():
                 raise Cancelled
             one = forecast(model, job.misregistration, place, visible_mm=job.visible_mm, fineness=fineness)
-            weight = len(found) / len(some) / count
+            weight = len(lies) / len(some) / count
             share += weight * one.share_clean
             uncertainty += weight * one.uncertainty
     return Expected(share=share, uncertainty=uncertainty)

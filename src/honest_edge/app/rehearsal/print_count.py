@@ -83,8 +83,8 @@ class PrintAdvice:
         Raises:
             BlockedError: no number of sheets is enough.
         """
-        found = sheets_to_print(self._kinds, self.wanted, assurance)
-        return PagePrints(prints=self._dealt(found), sheets=sum(found.sheets), assurance=found.assurance)
+        prints = sheets_to_print(self._kinds, self.wanted, assurance)
+        return PagePrints(prints=self._dealt(prints), sheets=sum(prints.sheets), assurance=prints.assurance)
 
     def _dealt(self, found: PrintCount) -> tuple[int, ...]:
         """Deal the sheets of each kind to the pages that are alike."""
@@ -99,11 +99,11 @@ class PrintAdvice:
 
 def _alike_pages(staged: Staged) -> tuple[tuple[int, ...], ...]:
     """Return the sheets that hold the same, together: the same designs at the same places."""
-    found: dict[tuple[object, ...], list[int]] = {}
+    alike: dict[tuple[object, ...], list[int]] = {}
     for page, copies in enumerate(staged.stage.pages):
         key = tuple(sorted((copy.design, *np.round(copy.matrix, 3).ravel().tolist()) for copy in copies))
-        found.setdefault(key, []).append(page)
-    return tuple(map(tuple, found.values()))
+        alike.setdefault(key, []).append(page)
+    return tuple(map(tuple, alike.values()))
 
 
 def spares_findings(advice: PrintAdvice) -> tuple[Finding, ...]:

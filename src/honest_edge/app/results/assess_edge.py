@@ -109,11 +109,11 @@ def _advice(
 def places_of(key: str, overview: Overview) -> tuple[SheetPlace, ...]:
     """Return where the copies of a design lie, on whichever sheet, counted from the middle of the marks."""
     pages = range(len(overview.plan.pages)) if overview.plan is not None else ()
-    return tuple(place for page in pages for found, place in _on_page(overview, page) if found == key)
+    return tuple(place for page in pages for on_page, place in _on_page(overview, page) if on_page == key)
 
 
 def _on_page(overview: Overview, page: int) -> list[tuple[str, SheetPlace]]:
-    plan, found = overview.plan, []
+    plan, places = overview.plan, []
     if plan is None:
         return []
     middle_x, middle_y = plan.width_mm / 2, plan.height_mm / 2  # the marks stand alike at all sides
@@ -124,8 +124,8 @@ def _on_page(overview: Overview, page: int) -> list[tuple[str, SheetPlace]]:
             continue  # nothing is printed on it
         x, y = placement.matrix[:, :2] @ result.model.middle + placement.matrix[:, 2]
         place = SheetPlace(x_mm=float(x) - middle_x, y_mm=float(y) - middle_y, turn_deg=placement.turn_deg)
-        found.append((key, place))
-    return found
+        places.append((key, place))
+    return places
 
 
 def _on_sheet(result: DesignResult, job: Job, places: tuple[SheetPlace, ...]) -> SheetShares | None:

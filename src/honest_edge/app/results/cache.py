@@ -71,19 +71,19 @@ class ResultCache:
         while True:
             with self._lock:
                 if place in self._kept:
-                    made, size, _ = self._kept[place]
-                    self._kept[place] = made, size, self._turn
+                    result, size, _ = self._kept[place]
+                    self._kept[place] = result, size, self._turn
                     self._kept.move_to_end(place)
-                    return made  # type: ignore[return-value]
+                    return result  # type: ignore[return-value]
                 under_way = self._making.get(place)
                 if under_way is None:
                     self._making[place] = threading.Event()
                     break
             under_way.wait()
         try:
-            made = make()  # outside the lock: other results are made meanwhile
-            self._keep(place, made)
-            return made
+            result = make()  # outside the lock: other results are made meanwhile
+            self._keep(place, result)
+            return result
         finally:
             with self._lock:
                 self._making.pop(place).set()

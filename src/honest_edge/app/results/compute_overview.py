@@ -74,9 +74,9 @@ def _computed(
             report(0.95 * (len(results) + share) / len(job.designs), what)
 
         try:
-            made = pipeline.result(design, job, report=step, cancelled=cancelled)
-            results[design.key] = made.looked_at() if design.key == first else made
-            found(design.key, made)
+            result = pipeline.result(design, job, report=step, cancelled=cancelled)
+            results[design.key] = result.looked_at() if design.key == first else result
+            found(design.key, result)
             pieces[design.key] = pipeline.pieces(design, job, cancelled=cancelled)
         except HonestEdgeError as error:
             blocked[design.key] = register.ART.found(Subject(kind="design", design=design.key), str(error))

@@ -62,9 +62,9 @@ class Steps:
         def declared(make: Callable[..., T]) -> Step[T]:
             reads = tuple(inspect.signature(make).parameters)
             roots = dict.fromkeys(root for name in reads for root in self._roots(name.removeprefix(LATER)))
-            made = Step(make=make, keep=keep, reads=reads, roots=tuple(roots), is_told=is_told)
-            self.by_name[made.name] = made
-            return made
+            step = Step(make=make, keep=keep, reads=reads, roots=tuple(roots), is_told=is_told)
+            self.by_name[step.name] = step
+            return step
 
         return declared
 

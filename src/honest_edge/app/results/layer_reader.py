@@ -79,7 +79,7 @@ class LayerReader:
             stack=stack,
             flat=flatten(stack, apart=not design.is_flattened),
             findings=(
-                *(found for layer in shown for found in self._of_layer(layer, design.key)),
+                *(entry for layer in shown for entry in self._of_layer(layer, design.key)),
                 *_of_grounds(design, contents),
                 *self._of_cut_lines(design),
             ),
@@ -135,10 +135,10 @@ class LayerReader:
         """
         if layer.grown is None:
             return self.content(layer, stickers)
-        found, paint = grown_content(layer, design.layers, known), layer.paint
+        content, paint = grown_content(layer, design.layers, known), layer.paint
         if paint.asset:
-            found = replace(found, fill=self._artwork(paint.asset, paint.file_name).pixels)
-        return _filled(found, paint.gradient)
+            content = replace(content, fill=self._artwork(paint.asset, paint.file_name).pixels)
+        return _filled(content, paint.gradient)
 
     def content(self, layer: Layer, stickers: Mapping[str, Content]) -> Content:
         """Return what a layer holds, wherever it lies.
@@ -157,8 +157,8 @@ class LayerReader:
         if layer.picture is not None:
             return self._picture(layer.picture)
         if layer.code is not None:
-            found = code_area(layer.code)
-            return Content(area=found.dark, ground=found.ground)
+            code_box = code_area(layer.code)
+            return Content(area=code_box.dark, ground=code_box.ground)
         fill = self._artwork(layer.paint.asset, layer.paint.file_name).pixels if layer.paint.asset else None
         if layer.lettering is not None:
             typeface = self._fonts.find(layer.lettering.family, layer.lettering.style).typeface
@@ -249,7 +249,7 @@ def _filled(content: Content, gradient: Gradient | None) -> Content:
 
 
 def _of_fits(fits: Mapping[int, Fit], count: int, subject: Subject) -> Iterator[Finding]:
-    long = tuple(index for index, found in fits.items() if found.is_too_long)
+    long = tuple(index for index, fit in fits.items() if fit.is_too_long)
     if long:
         verb = "is" if len(long) == 1 else "are"
         yield register.WORDS_FIT.found(
@@ -257,7 +257,7 @@ def _of_fits(fits: Mapping[int, Fit], count: int, subject: Subject) -> Iterator[
             f"{len(long)} of {count} rows {verb} too long even in the smallest letters (row {named_rows(long)})",
             "shorten them, leave them out, or allow smaller letters",
         )
-    small = {index: found.size_mm for index, found in fits.items() if found.size_mm is not None and index not in long}
+    small = {index: fit.size_mm for index, fit in fits.items() if fit.size_mm is not None and index not in long}
     if small:
         least_mm = min(small.values())
         yield register.SHRUNK.found(

@@ -47,8 +47,8 @@ class Previewer:
     def small(self, artwork: Artwork) -> tuple[Artwork, int]:
         """Return the reduced picture and by how much; made once, best before a control is touched."""
         factor = max(1, math.ceil(max(artwork.width_px, artwork.height_px) / MOST_PX))
-        found: Artwork = self._cache.get("small", (artwork, factor), lambda: _reduced(artwork, factor))
-        return found, factor
+        small_picture: Artwork = self._cache.get("small", (artwork, factor), lambda: _reduced(artwork, factor))
+        return small_picture, factor
 
     def preview(self, design: Design, last: DesignResult) -> OutlinePreview:
         """Return a first look at a design whose recipe changed since its ``last`` result.

@@ -76,8 +76,8 @@ class Overview:
 
     def why_blocked(self, key: str | None) -> str | None:
         """Return why a design has no result; None where it has one, or is still computed."""
-        found = self.blocked.get(key or "")
-        return None if found is None else found.message
+        why = self.blocked.get(key or "")
+        return None if why is None else why.message
 
     @property
     def why_no_plan(self) -> str:
@@ -114,8 +114,8 @@ class Overview:
         if station == "run":
             return "empty", "no run is under way"
         sheets = len(self.plan.pages)
-        made = f"{self.plan.copies} stickers on {sheets} sheet{'s' if sheets > 1 else ''}"
-        return self._worst(self._at(station)) or ("done", made)
+        laid = f"{self.plan.copies} stickers on {sheets} sheet{'s' if sheets > 1 else ''}"
+        return self._worst(self._at(station)) or ("done", laid)
 
     def _at(self, station: str) -> list[Finding]:
         return [finding for finding in self.findings if finding.station == station]

@@ -45,9 +45,9 @@ def labelled(overview: Overview, page: int, pipeline: Pipeline, *, cancelled: Is
     each = [result.footprint.copies // len(of) for result, of in zip(laid, rows, strict=True)]
     dealt = row_by_row(plan, [[count] * len(of) for count, of in zip(each, rows, strict=True)])
     shown = {placement.design for placement in dealt.pages[page]}
-    made: list[DesignResult] = []
+    labels: list[DesignResult] = []
     for result, of in zip(laid, rows, strict=True):
-        wanted = [row for number, row in enumerate(of, len(made)) if number in shown]
+        wanted = [row for number, row in enumerate(of, len(labels)) if number in shown]
         own = pipeline.row_labels(overview.results[result.design.key], wanted, job, cancelled=cancelled)
-        made += [own.get(row, result) for row in of]
-    return dealt, tuple(made)
+        labels += [own.get(row, result) for row in of]
+    return dealt, tuple(labels)

@@ -214,13 +214,13 @@ class Pipeline:
         self, job: Job, *, report: ReportProgress = unreported, cancelled: IsCancelled = never
     ) -> list[tuple[DesignResult, ...]]:
         """Return what is laid: for each design, and each piece of one, its results, of a table one for each row."""
-        found: list[tuple[DesignResult, ...]] = []
+        results: list[tuple[DesignResult, ...]] = []
         for index, design in enumerate(job.designs):
             share = index / len(job.designs)
             report(share, f"Tracing {design.name}")
             shown = self.result(design, job, cancelled=cancelled)
             if design.table is None:
-                found += [
+                results += [
                     (self.as_laid(shown, job),),
                     *((piece,) for piece in self.pieces(design, job, cancelled=cancelled)),
                 ]
@@ -229,9 +229,9 @@ class Pipeline:
             def of_rows(done: float, what: str, before: float = share) -> None:
                 report(before + done / len(job.designs), what)
 
-            made = self.row_labels(shown, design.table.kept, job, report=of_rows, cancelled=cancelled)
-            found.append(tuple(made.values()))
-        return found
+            row_results = self.row_labels(shown, design.table.kept, job, report=of_rows, cancelled=cancelled)
+            results.append(tuple(row_results.values()))
+        return results
 
     def row_labels(
         self,
@@ -272,8 +272,8 @@ class Pipeline:
         if art is None:
             subject = Subject(pixels=composed.flat.pixels, method="alpha")
             art = carry_colour(subject, shown.outline, shown.cut, recipe)
-        made = replace(shown, design=label, art=art, findings=())  # one picture each is enough to hold
-        return self.as_laid(made, job)
+        row_label = replace(shown, design=label, art=art, findings=())  # one picture each is enough to hold
+        return self.as_laid(row_label, job)
 
     def pieces(self, design: Design, job: Job, *, cancelled: IsCancelled = never) -> tuple[DesignResult, ...]:
         """Return what of a design is cut from stock of its own, each as a design by itself, back to front.

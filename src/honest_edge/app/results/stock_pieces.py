@@ -19,7 +19,7 @@ def piece_designs(design: Design) -> tuple[tuple[Design, Stock], ...]:
 
     What lies above and cuts out, or keeps inside, does so to pieces too.
     """
-    found = []
+    pieces = []
     for place, layer in enumerate(design.layers):
         if not layer.is_piece:
             continue
@@ -40,8 +40,8 @@ def piece_designs(design: Design) -> tuple[tuple[Design, Stock], ...]:
             spares=design.spares,
             layers=(*hidden, replace(layer, role="printed", joining="over"), *inlays, *above),
         )
-        found.append((alone, layer.stock))
-    return tuple(found)
+        pieces.append((alone, layer.stock))
+    return tuple(pieces)
 
 
 def _lies_in(other: Layer, layer: Layer) -> bool:

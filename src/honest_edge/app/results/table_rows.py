@@ -189,5 +189,5 @@ def named_rows(rows: tuple[int, ...]) -> str:
 
 
 def _texts(layer: Layer) -> tuple[str, ...]:
-    found = (layer.lettering.text if layer.lettering else "", layer.code.text if layer.code else "")
-    return tuple(text for text in found if text)
+    texts = (layer.lettering.text if layer.lettering else "", layer.code.text if layer.code else "")
+    return tuple(text for text in texts if text)

@@ -69,9 +69,9 @@ def sheet_aligned(seal: SealedRun, places: Sequence[Place]) -> SheetAligned:
     Raises:
         BlockedError: too few marks, or they cannot be this sheet's.
     """
-    found = aligned_by_hand(readings_of(seal, places), doubted_at=DOUBTED_AT)
-    square = max(found.remaining_mm**2, 1e-9)
-    return SheetAligned(found=found, share=1 - math.exp(-(seal.bears_mm**2) / square))
+    alignment = aligned_by_hand(readings_of(seal, places), doubted_at=DOUBTED_AT)
+    square = max(alignment.remaining_mm**2, 1e-9)
+    return SheetAligned(found=alignment, share=1 - math.exp(-(seal.bears_mm**2) / square))
 
 
 def strokes_there(conductor: Conductor, step: Step, machine: Machine) -> tuple[Stroke, ...]:
@@ -80,9 +80,9 @@ def strokes_there(conductor: Conductor, step: Step, machine: Machine) -> tuple[S
     Raises:
         BlockedError: nothing is left to cut, its marks were not found, or it leaves the machine's area.
     """
-    made, height_mm = conductor.cut_strokes(step)
+    lines, height_mm = conductor.cut_strokes(step)
     places = conductor.state.sheet(step.sheet).places
-    return seated(made, sheet_aligned(conductor.seal, places).found.seat, height_mm, machine)
+    return seated(lines, sheet_aligned(conductor.seal, places).found.seat, height_mm, machine)
 
 
 def will_move(there: Sequence[Stroke], first: int) -> tuple[tuple[float, float], tuple[float, float, float, float]]:

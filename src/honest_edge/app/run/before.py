@@ -87,19 +87,19 @@ def before_run(
     except FileError as error:  # a run can begin without the Book
         known, no_book = RunFacts(), [str(error)]
     times = known.times if known.drying_s is None else replace(known.times, dry_s=known.drying_s)
-    found, unread = left_runs(runs)
-    elsewhere, damaged = _elsewhere(of_project or {}, {run.seal.run for run in found})
+    left, unread = left_runs(runs)
+    elsewhere, damaged = _elsewhere(of_project or {}, {run.seal.run for run in left})
     known_now = BeforeRun(
-        times=times, known=known, left=tuple(found), unread=(*no_book, *unread, *damaged), elsewhere=tuple(elsewhere)
+        times=times, known=known, left=tuple(left), unread=(*no_book, *unread, *damaged), elsewhere=tuple(elsewhere)
     )
     why_not = "there is no art yet" if not job.designs else overview.why_unwritten
     if why_not is not None:
         return replace(known_now, why_not=why_not)
     report(0.2, "Reckoning the run")
     try:
-        made = composed_sheets(job, pipeline, cancelled=cancelled)
-        prints = tuple(job.prints_of(page) for page in range(len(made.pages)))
-        works = tuple(sheet_works(made, job.sheet.machine, prints))
+        composed = composed_sheets(job, pipeline, cancelled=cancelled)
+        prints = tuple(job.prints_of(page) for page in range(len(composed.pages)))
+        works = tuple(sheet_works(composed, job.sheet.machine, prints))
     except BlockedError as error:
         return replace(known_now, why_not=str(error))
     report(0.7, "Reckoning how many sheets are enough")

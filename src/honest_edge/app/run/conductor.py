@@ -199,8 +199,8 @@ class Conductor:
         Raises:
             BlockedError: nothing is left to cut.
         """
-        part, made = self._cut_page(step)
-        return cut_contents(self.seal, step.sheet, self.state.sheet(step.sheet).page, step.cut_pass, part, made)
+        part, page = self._cut_page(step)
+        return cut_contents(self.seal, step.sheet, self.state.sheet(step.sheet).page, step.cut_pass, part, page)
 
     def cut_strokes(self, step: Step) -> tuple[tuple[Stroke, ...], float]:
         """Return the same as strokes on the sheet, for a machine that is spoken to directly, and the sheet's height.
@@ -208,8 +208,8 @@ class Conductor:
         Raises:
             BlockedError: nothing is left to cut.
         """
-        _, made = self._cut_page(step)
-        return strokes(made.cuts, self.seal.sheet.machine), made.height_mm
+        _, page = self._cut_page(step)
+        return strokes(page.cuts, self.seal.sheet.machine), page.height_mm
 
     def _cut_page(self, step: Step) -> tuple[Part, SheetPage]:
         sheet = self.state.sheet(step.sheet)
@@ -219,8 +219,8 @@ class Conductor:
             without |= set(range(len(self.seal.pages[sheet.page].copies))) - set(sheet.again)
         elif step.key != "proof" and step.cut_pass == 0 and sheet.proofs:
             part, without = "rest", without | set(sheet.proofs)
-        made = cut_page(self.seal, sheet.number, sheet.page, step.cut_pass, part, proof=step.copy, without=without)
-        return part, made
+        page = cut_page(self.seal, sheet.number, sheet.page, step.cut_pass, part, proof=step.copy, without=without)
+        return part, page
 
     def only_some(self, sheet: int, copies: tuple[int, ...]) -> None:
         """Cut only some stickers of a sheet from now on: the others are skipped."""

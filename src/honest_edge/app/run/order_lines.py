@@ -25,12 +25,12 @@ class OrderTally:
 def order_tally(seal: SealedRun, good_ones: Counter[int]) -> tuple[OrderTally, ...]:
     """Return the lines of a run's order, the first served first with what came out good of each design."""
     left = Counter(good_ones)
-    made = []
+    tallies = []
     for line in seal.order:
         good = 0
         for design in line.designs:
             taken = min(line.quantity - good, left[design])
             left[design] -= taken
             good += taken
-        made.append(OrderTally(line=line, name=seal.designs[line.designs[0]].name, good=good))
-    return tuple(made)
+        tallies.append(OrderTally(line=line, name=seal.designs[line.designs[0]].name, good=good))
+    return tuple(tallies)

@@ -144,18 +144,18 @@ def good_of(seal: SealedRun, sheet: SheetState) -> Counter[int]:
 
 def bad_of(seal: SealedRun, sheet: SheetState) -> dict[int, list[BadSticker]]:
     """Return what was bad of each design on an inspected sheet."""
-    found: dict[int, list[BadSticker]] = {}
+    bad: dict[int, list[BadSticker]] = {}
     for one in sheet.bad or ():
-        found.setdefault(page_of(seal, sheet).copies[one.copy].design, []).append(one)
-    return found
+        bad.setdefault(page_of(seal, sheet).copies[one.copy].design, []).append(one)
+    return bad
 
 
 def _good(seal: SealedRun, state: RunState) -> Counter[int]:
-    found: Counter[int] = Counter()
+    good: Counter[int] = Counter()
     for sheet in state.sheets:
         if sheet.bad is not None:
-            found += good_of(seal, sheet)
-    return found
+            good += good_of(seal, sheet)
+    return good
 
 
 def _seen(seal: SealedRun, state: RunState, forecasts: Mapping[str, float]) -> list[Seen]:

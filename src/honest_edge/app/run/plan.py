@@ -71,8 +71,8 @@ def run_plan(
         Cancelled: ``cancelled`` said so.
     """
     needed: PagePrints = PrintAdvice(overview, staged(overview), cancelled=cancelled).needed(assurance)
-    made = composed_sheets(overview.job, pipeline, cancelled=cancelled)
-    works = sheet_works(made, overview.job.sheet.machine, needed.prints)
+    composed = composed_sheets(overview.job, pipeline, cancelled=cancelled)
+    works = sheet_works(composed, overview.job.sheet.machine, needed.prints)
     return RunPlan(
         prints=needed.prints,
         assurance=needed.assurance,

@@ -25,21 +25,21 @@ _OF_SIDE: dict[WayOff, tuple[float, float]] = {
 
 def pointed_to(seal: SealedRun, state: RunState) -> tuple[Likely, ...]:
     """Return the causes that bad stickers with a side point to, the likeliest first; nothing where they are few."""
-    found = [
+    pointed = [
         (one, page_of(seal, sheet).copies[one.copy], sheet.number)
         for sheet in state.sheets
         for one in sheet.bad or ()
         if one.side in _OF_SIDE and one.reason in ("white rim", "art cut")
     ]
-    if len(found) < LEAST_BAD:
+    if len(pointed) < LEAST_BAD:
         return ()
     width, height = seal.sheet.size_mm
-    ways = np.array([_way(one) for one, _, _ in found])
-    places = np.array([_middle(copy) for _, copy, _ in found]) - (width / 2, height / 2)
+    ways = np.array([_way(one) for one, _, _ in pointed])
+    places = np.array([_middle(copy) for _, copy, _ in pointed]) - (width / 2, height / 2)
     away = places / np.maximum(np.hypot(*places.T), 1.0)[:, None]
     outward = (ways * away).sum(1)
     turning = ways[:, 1] * away[:, 0] - ways[:, 0] * away[:, 1]
-    common = Counter(tuple(way) for way in ways.tolist()).most_common(1)[0][1] / len(found)
+    common = Counter(tuple(way) for way in ways.tolist()).most_common(1)[0][1] / len(pointed)
     looked = [sheet for sheet in state.sheets if sheet.bad is not None]
     is_same = common >= _MOST  # where all stray one way, their places tell of no turn and no growth
     answers = {
@@ -47,11 +47,11 @@ def pointed_to(seal: SealedRun, state: RunState) -> tuple[Likely, ...]:
         "outward": not is_same and bool(abs(np.mean(outward)) >= _MOST),
         "turning": not is_same and bool(abs(np.mean(turning)) >= _MOST),
         "down": is_same and bool(np.mean(places[:, 1] > 0) >= _MOST),
-        "wide": any((one.wide_mm or 0.0) > _WIDE_MM for one, _, _ in found),
+        "wide": any((one.wide_mm or 0.0) > _WIDE_MM for one, _, _ in pointed),
     }
     answers["none"] = not any(answers[key] for key in ("same", "outward", "turning", "down"))
     if len(looked) > 1:
-        answers["one"] = len({number for _, _, number in found}) == 1
+        answers["one"] = len({number for _, _, number in pointed}) == 1
     return causes_by_answers(answers)
 
 

@@ -53,11 +53,11 @@ class RunFacts:
 
     def forecasts(self, seal: SealedRun) -> dict[str, float]:
         """Return what is expected of each design of a run, by name, a systematic miss taken out."""
-        found: dict[str, float] = {}
+        expected: dict[str, float] = {}
         for design in seal.designs:
             share = design.forecast if self.track is None else self.track.corrected(design.forecast)
-            found.setdefault(design.name, share)
-        return found
+            expected.setdefault(design.name, share)
+        return expected
 
     def prior(self, seal: SealedRun) -> Prior:
         """Return what is expected of all its stickers together."""
@@ -88,8 +88,8 @@ def run_facts(desk: BookDesk, sheet: SheetSpec, names: Collection[str], now_ms: 
     Raises:
         FileError: the Book cannot be read.
     """
-    found = desk.look_up(lambda book: [_known(book, sheet, names, run)], "", now_ms).rows
-    return found[0] if found else RunFacts()
+    facts = desk.look_up(lambda book: [_known(book, sheet, names, run)], "", now_ms).rows
+    return facts[0] if facts else RunFacts()
 
 
 def _known(book: Book, sheet: SheetSpec, names: Collection[str], run: str) -> RunFacts:

@@ -31,15 +31,15 @@ def printed_sheets(seal: SealedRun, print_file: bytes, sheets: Sequence[tuple[in
     Raises:
         BlockedError: one of them is not printed.
     """
-    found = []
+    prints = []
     for number, page in sheets:
         print_page = seal.pages[page].print_page
         if print_page is None:
             raise BlockedError(f"Sheet {number} is not printed: it is cut from stock of its own")
         box = seal.sign_box_mm
         sign = None if box is None else sign_area(sheet_sign(seal.run, number), Box(*box), fonts)
-        found.append((print_page, sign))
-    return signed_print(print_file, found)
+        prints.append((print_page, sign))
+    return signed_print(print_file, prints)
 
 
 def cut_names(seal: SealedRun, number: int, page: int, cut_pass: int, part: Part) -> list[str]:

@@ -82,10 +82,10 @@ def sealed(
     job = overview.job
     if overview.why_unwritten is not None:
         raise BlockedError(f"The run cannot begin yet: {overview.why_unwritten}")
-    made = composed_sheets(job, pipeline, report=lambda share, what: report(0.8 * share, what), cancelled=cancelled)
+    composed = composed_sheets(job, pipeline, report=lambda share, what: report(0.8 * share, what), cancelled=cancelled)
     report(0.8, "Sealing")
-    plan, machine = made.plan, job.sheet.machine
-    print_file = None if machine.prints_own_marks else made.print_file()
+    plan, machine = composed.plan, job.sheet.machine
+    print_file = None if machine.prints_own_marks else composed.print_file()
     marks = () if machine.prints_own_marks else plan.marks
     sign = None if print_file is None else sign_box(plan, job.sheet.rims_mm.bottom)
     bench = job.measured_bench
@@ -95,7 +95,7 @@ def sealed(
         sealed_at=found.sealed_at,
         job_parts=parts_of(job),
         sheet=job.sheet,
-        pages=_pages(made, job),
+        pages=_pages(composed, job),
         designs=tuple(
             SealedDesign(
                 name=result.design.name,
@@ -103,7 +103,7 @@ def sealed(
                 forecast=round(result.forecast.share_clean, _DIGITS),
                 uncertainty=round(result.forecast.uncertainty, _DIGITS),
             )
-            for result in made.results
+            for result in composed.results
         ),
         sheets=tuple(page for page in range(len(plan.pages)) for _ in range(job.prints_of(page))),
         print_sha256="" if print_file is None else hashlib.sha256(print_file).hexdigest(),
@@ -112,11 +112,11 @@ def sealed(
         mark_middles_mm=tuple(_middle(mark.keep_outs) for mark in marks),
         drying_s=found.drying_s,
         is_laminated=found.is_laminated,
-        bears_mm=_borne_mm(made, job),
+        bears_mm=_borne_mm(composed, job),
         measured_sheets=0 if bench is None else bench.sheets,
         is_practice=found.is_practice,
         assurance=found.assurance,
-        order=_order(made, job),
+        order=_order(composed, job),
     )
     report(1.0, "Sealed")
     return Sealing(seal=seal, print_file=print_file)

@@ -27,7 +27,7 @@ def book_events(seal: SealedRun, seal_hash: str, events: Sequence[RunEvent]) -> 
     if not events:
         return []
     events = effective(events)
-    found = [
+    told = [
         SEALED.event(
             RunSealed(
                 run=seal.run,
@@ -47,17 +47,17 @@ def book_events(seal: SealedRun, seal_hash: str, events: Sequence[RunEvent]) -> 
         act = timed(before, event)
         before = event.at
         if act is not None and not seal.is_practice:  # nobody's hands were at work
-            found.append(
+            told.append(
                 TIMED.event(ActTimed(act=act[0], seconds=act[1]), _key(seal, f"timed {number}"), event.at.wall_ms)
             )
     state = state_of(seal, events)
     for event in events:
         if isinstance(event, Inspected):
-            found += _inspections(seal, state, event)
-    found += _blades(seal, events)
+            told += _inspections(seal, state, event)
+    told += _blades(seal, events)
     if state.ended and (run := _record(seal, state, events)) is not None:
-        found.append(LogEvent(key=_key(seal, "run"), at_ms=events[-1].at.wall_ms, kind=RUN, data=asdict(run)))
-    return found
+        told.append(LogEvent(key=_key(seal, "run"), at_ms=events[-1].at.wall_ms, kind=RUN, data=asdict(run)))
+    return told
 
 
 def _key(seal: SealedRun, what: str) -> str:

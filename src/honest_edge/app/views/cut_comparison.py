@@ -39,10 +39,11 @@ def compare_cut(path: Path, overview: Overview) -> CutComparison:
     """
     if overview.plan is None:
         raise BlockedError("There is no sheet to hold it against yet")
-    found = read_cut(path, overview.plan.height_mm)
+    comparison = read_cut(path, overview.plan.height_mm)
     pages = sheet_pages(overview.plan, [result.cut for result in overview.laid], overview.job.sheet.machine)
     apart = [
-        greatest_distance_mm(found.lines, [ring for rings in page.cuts.values() for ring in rings]) for page in pages
+        greatest_distance_mm(comparison.lines, [ring for rings in page.cuts.values() for ring in rings])
+        for page in pages
     ]
     nearest = min(range(len(apart)), key=apart.__getitem__)
-    return CutComparison(name=found.name, lines=found.lines, page=nearest, distance_mm=apart[nearest])
+    return CutComparison(name=comparison.name, lines=comparison.lines, page=nearest, distance_mm=apart[nearest])

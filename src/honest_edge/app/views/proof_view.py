@@ -88,9 +88,9 @@ class ProofView:
 def proof_view(overview: Overview) -> ProofView:
     """Return what was found of a job, as it is listed."""
     groups, number = [], 0
-    found = overview.every_finding
+    findings = overview.every_finding
     for severity in (*SEVERITIES, None):
-        here = [f for f in found if (f.left != "" if severity is None else f.severity == severity and not f.left)]
+        here = [f for f in findings if (f.left != "" if severity is None else f.severity == severity and not f.left)]
         kinds = []
         for check in sorted({f.check for f in here}, key=_ORDER.__getitem__):
             rows = []

@@ -49,12 +49,12 @@ class EdgePicture:
     @lazy_property
     def seen(self) -> Bytes:
         """(h, w, 3) uint8 sRGB, the colours carried outward; with the tolerance of ``nearest``."""
-        made = self.pixels.copy()
+        carried = self.pixels.copy()
         if self.core.any():
             places = np.flatnonzero(self.wanted).astype(np.int32)
-            whole = made.view(np.uint32).reshape(-1)  # one number a pixel is quicker to look up than its channels
+            whole = carried.view(np.uint32).reshape(-1)  # one number a pixel is quicker to look up than its channels
             whole[places] = whole[nearest(self.core, places)[0]]  # solid pixels: there the stock does not show
-        return np.asarray(cv2.cvtColor(made, cv2.COLOR_RGBA2RGB), np.uint8)
+        return np.asarray(cv2.cvtColor(carried, cv2.COLOR_RGBA2RGB), np.uint8)
 
     @lazy_property
     def changes(self) -> Mask:
@@ -68,8 +68,8 @@ class EdgePicture:
     def _rim(self) -> tuple[Floats, scipy.spatial.cKDTree]:
         """The border of what can be trusted, (n, 2) rows and columns: a nearest pixel of an area lies on its border."""
         border = self.core & (cv2.erode(self.core.view(np.uint8), np.ones((3, 3), np.uint8)) == 0)
-        found = np.column_stack(np.divmod(np.flatnonzero(border), self.core.shape[1]))
-        return found, scipy.spatial.cKDTree(found, balanced_tree=False, compact_nodes=False)
+        at = np.column_stack(np.divmod(np.flatnonzero(border), self.core.shape[1]))
+        return at, scipy.spatial.cKDTree(at, balanced_tree=False, compact_nodes=False)
 
     def colours(self, rows: NDArray[np.intp], columns: NDArray[np.intp]) -> Bytes:
         """Return the (n, 3) colours of a few pixels, without carrying those of all."""

@@ -22,9 +22,9 @@ def smallest_change(expected: Forecast, recipe: EdgeRecipe, share: float) -> Edg
         return recipe
     tries = (_inside,) if recipe.school == "inside" else (_bleed, _offset, _both)
     for find in tries:
-        found = find(expected, recipe, share)
-        if found is not None:
-            return found
+        changed = find(expected, recipe, share)
+        if changed is not None:
+            return changed
     return None
 
 

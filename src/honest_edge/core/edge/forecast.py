@@ -332,15 +332,15 @@ def _excess(
         return np.full((len(steps), len(radii)), -_PLENTY)
     moves = _moves(points, middle, place).astype(np.float32) * np.float32(1.0 if outward else -1.0)
     places, paces = points.astype(np.float32), radii.astype(np.float32)
-    found = np.empty((len(steps), len(radii)))
+    excess = np.empty((len(steps), len(radii)))
     most = max(1, 600_000 // (len(points) * len(radii)))
     for first in range(0, len(steps), most):
         chosen = slice(first, first + most)
         start = places + np.tensordot(starts[chosen].astype(np.float32), moves, 1)
         way = np.tensordot(steps[chosen].astype(np.float32), moves, 1)
-        found[chosen] = field.greatest_along(start, way, paces)
+        excess[chosen] = field.greatest_along(start, way, paces)
     # beyond the field's reach nothing is known but that it is far: no change of millimetres mends that
-    return np.where(found >= 0.999 * field.reach_mm, _PLENTY, found)
+    return np.where(excess >= 0.999 * field.reach_mm, _PLENTY, excess)
 
 
 def _directions(

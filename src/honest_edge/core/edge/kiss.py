@@ -83,5 +83,5 @@ def _points(cuts: Sequence[shapely.MultiPolygon]) -> Floats:
     spacing = min(max(_SPACING_MM[0], length / _MOST_POINTS), _SPACING_MM[1])
     rings = [ring for cut in cuts for ring in rings_of(cut)]
     lines = shapely.segmentize(np.array([shapely.linearrings(ring) for ring in rings]), spacing)
-    found = np.concatenate([shapely.get_coordinates(line)[:-1] for line in lines])
-    return found[:: max(1, len(found) // (2 * _MOST_POINTS))]
+    points = np.concatenate([shapely.get_coordinates(line)[:-1] for line in lines])
+    return points[:: max(1, len(points) // (2 * _MOST_POINTS))]

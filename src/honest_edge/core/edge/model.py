@@ -155,10 +155,10 @@ def _room_field(kiss: KissCuts, largest_mm: float) -> DistanceField:
 def _cut_points(cut: CutLines) -> Floats:
     """Return even places along the cut, and its nodes, where corners are."""
     spacing = max(_FINEST_SPACING_MM, cut.length_mm / _MOST_POINTS)
-    found = []
+    places = []
     for curve in cut.curves:
-        found += [resample(curve.flattened(0.005), spacing), curve.cubics[:, 0]]
-    return np.concatenate(found)
+        places += [resample(curve.flattened(0.005), spacing), curve.cubics[:, 0]]
+    return np.concatenate(places)
 
 
 def _boundary_points(area: shapely.MultiPolygon) -> Floats:

@@ -237,11 +237,11 @@ def _sample(art: PrintArt, points: Floats, normals: Floats, across: Floats) -> N
     start = ((points - (art.left_mm, art.top_mm)) / art.pixel_mm - 0.5).astype(np.float32)
     way, pace = (normals / art.pixel_mm).astype(np.float32), across.astype(np.float32)
     x, y = (start[:, axis] + pace[:, None] * way[:, axis] for axis in (0, 1))
-    found = _remapped(art.pixels, x, y)
+    colours = _remapped(art.pixels, x, y)
     if art.ink_area is not None:
         exact = rasterised(art.ink_area, art.pixels.shape[:2], (art.left_mm, art.top_mm), art.pixel_mm)
-        found[..., 3] = np.minimum(found[..., 3], _remapped(exact, x, y))
-    return found
+        colours[..., 3] = np.minimum(colours[..., 3], _remapped(exact, x, y))
+    return colours
 
 
 def _remapped(pixels: NDArray[np.uint8], x: NDArray[np.float32], y: NDArray[np.float32]) -> NDArray[np.uint8]:

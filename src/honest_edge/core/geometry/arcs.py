@@ -30,8 +30,8 @@ def arc_chain(ring: CurveRing, *, tolerance_mm: float) -> Floats:
         rows += [np.column_stack([places[good, i], bulges[good, i]]) for i in (0, 1)]
         share /= 2
         cubics, key = _halves(cubics[~good]), np.concatenate([key[~good], key[~good] + share])
-    made = np.vstack(rows)[np.argsort(np.concatenate(keys), kind="stable")]
-    return made if ring.closed else np.vstack([made, [*ring.cubics[-1, 3], 0.0]])
+    chain = np.vstack(rows)[np.argsort(np.concatenate(keys), kind="stable")]
+    return chain if ring.closed else np.vstack([chain, [*ring.cubics[-1, 3], 0.0]])
 
 
 def _halves(cubics: Floats) -> Floats:

@@ -94,16 +94,16 @@ def find_corners(
     turn = turns(before, after)
     size = np.abs(turn)
     peak = _is_local_peak(size, far) & (size > math.radians(least_deg))
-    found = np.flatnonzero(peak)
-    meeting = _meetings(mean_before[found], before[found], mean_after[found], after[found])
-    nearby = (found[:, None] + np.arange(-far, far + 1)) % len(ring)
+    peaks = np.flatnonzero(peak)
+    meeting = _meetings(mean_before[peaks], before[peaks], mean_after[peaks], after[peaks])
+    nearby = (peaks[:, None] + np.arange(-far, far + 1)) % len(ring)
     distance = np.hypot(*(ring[nearby] - meeting[:, None]).transpose(2, 0, 1))
     nearest = distance.argmin(axis=1)[:, None]
     miss = np.take_along_axis(distance, nearest, axis=1)[:, 0]
     place = np.take_along_axis(nearby, nearest, axis=1)[:, 0]
     side = (near + far) / 2 * step
-    arc_miss = side / size[found] * 2 * (1 / np.cos(np.minimum(size[found], 3.0) / 2) - 1)
-    expected = tip_loss(size[found], blur)
+    arc_miss = side / size[peaks] * 2 * (1 / np.cos(np.minimum(size[peaks], 3.0) / 2) - 1)
+    expected = tip_loss(size[peaks], blur)
     return np.unique(place[miss < np.maximum(expected + 0.1 * unit, 0.5 * (expected + arc_miss))])
 
 

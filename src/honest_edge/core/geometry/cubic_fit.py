@@ -93,7 +93,7 @@ def fit_cubics(chains: Sequence[Chain], tolerance: float) -> Fits:
     batch = _batch(chains)
     handles, gap = _least_squares(batch)
     worst, errors = _worst(batch, gap)
-    found, active = handles.copy(), np.arange(len(chains))
+    solved, active = handles.copy(), np.arange(len(chains))
     all_worst, all_errors = worst.copy(), errors.copy()
     for _ in range(_REPARAMETRISATIONS):
         again = (errors > tolerance) & (errors <= _HOPELESS * tolerance)
@@ -103,8 +103,8 @@ def fit_cubics(chains: Sequence[Chain], tolerance: float) -> Fits:
         batch = _reparametrised(batch, handles, gap, again)
         handles, gap = _least_squares(batch)
         worst, errors = _worst(batch, gap)
-        found[active], all_worst[active], all_errors[active] = handles, worst, errors
-    return Fits(_cubics(chains, found), all_worst, all_errors)
+        solved[active], all_worst[active], all_errors[active] = handles, worst, errors
+    return Fits(_cubics(chains, solved), all_worst, all_errors)
 
 
 def _cubics(chains: Sequence[Chain], handles: Complexes) -> Floats:
@@ -198,8 +198,8 @@ def _solved(normal: Floats, right: Complexes, batch: _Batch) -> Complexes:
     matrix = normal.T @ _PLACES + (normal[0] + normal[2])[:, None] * batch.holds
     matrix[:, ::5] += _TINY  # a chain of two points has no equations
     sides = np.ascontiguousarray(right).view(np.float64)[..., None]
-    found = np.linalg.solve(matrix.reshape(-1, 4, 4), sides)[..., 0].view(np.complex128)
-    return np.where(batch.held == 0, found, batch.held * (batch.held.conj() * found).real)
+    solution = np.linalg.solve(matrix.reshape(-1, 4, 4), sides)[..., 0].view(np.complex128)
+    return np.where(batch.held == 0, solution, batch.held * (batch.held.conj() * solution).real)
 
 
 def _sensible(handles: Complexes, batch: _Batch) -> Complexes:

@@ -42,8 +42,8 @@ class DistanceField:
         rows = -(-x.size // _ROW)
         grid = np.zeros((2, rows * _ROW), np.float32)
         grid[0, : x.size], grid[1, : y.size] = x, y
-        found = self._read(grid[0].reshape(rows, _ROW), grid[1].reshape(rows, _ROW))
-        return self._in_mm(found.reshape(-1)[: x.size].reshape(np.shape(x_mm)))
+        levels = self._read(grid[0].reshape(rows, _ROW), grid[1].reshape(rows, _ROW))
+        return self._in_mm(levels.reshape(-1)[: x.size].reshape(np.shape(x_mm)))
 
     def greatest_along(
         self, starts: NDArray[np.float32], ways: NDArray[np.float32], paces: NDArray[np.float32]
@@ -61,10 +61,10 @@ class DistanceField:
 
     def _read(self, x: NDArray[np.float32], y: NDArray[np.float32]) -> NDArray[np.int16]:
         """Return the levels at places of a two-dimensional arrangement, in steps from the first node."""
-        found = cv2.remap(
+        levels = cv2.remap(
             self.levels, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT, borderValue=(float(_LEVELS),)
         )
-        return np.asarray(found, np.int16)
+        return np.asarray(levels, np.int16)
 
     def _in_mm(self, levels: NDArray[np.int16]) -> NDArray[np.float32]:
         return np.multiply(levels, np.float32(self.reach_mm / _LEVELS), dtype=np.float32)
@@ -150,12 +150,12 @@ def _signed(
     # an unbalanced tree is built and searched faster where points lie along lines
     tree = scipy.spatial.cKDTree((starts + ends) / 2, balanced_tree=False, compact_nodes=False)
     away, index = tree.query(places, distance_upper_bound=reach + step, workers=-1)
-    found = np.isfinite(away)
+    is_finite = np.isfinite(away)
     gap = np.full(len(places), reach, np.float64)
-    first, span = starts[index[found]], (ends - starts)[index[found]]
-    rest = places[found] - first
+    first, span = starts[index[is_finite]], (ends - starts)[index[is_finite]]
+    rest = places[is_finite] - first
     along = np.clip(np.einsum("nd,nd->n", rest, span) / np.einsum("nd,nd->n", span, span), 0.0, 1.0)
-    gap[found] = np.minimum(np.hypot(*(rest - along[:, None] * span).T), reach)
+    gap[is_finite] = np.minimum(np.hypot(*(rest - along[:, None] * span).T), reach)
     # filled pixels tell the side but for those that the boundary itself runs through
     close = gap <= 1.5 * step
     side = inside.copy()

@@ -41,8 +41,8 @@ def fit_rings(
         blur_mm: blur that still rounds the corners; 0 where they were sharpened or come from an offset.
     """
     chains = [_chains(ring, pixel_mm, corner_deg, blur_mm) for ring in rings]
-    cubics = iter(_fitted([chain for found in chains for chain in found], tolerance_mm))
-    curves = [_closed([next(cubics) for _ in found], tolerance_mm) for found in chains]
+    cubics = iter(_fitted([chain for of_ring in chains for chain in of_ring], tolerance_mm))
+    curves = [_closed([next(cubics) for _ in of_ring], tolerance_mm) for of_ring in chains]
     return tuple(_open_out(curve, ring) for curve, ring in zip(curves, rings, strict=True))
 
 
@@ -50,8 +50,8 @@ def fit_ring(
     ring: Floats, *, tolerance_mm: float, pixel_mm: float, corner_deg: float = SMALLEST_TURN_DEG, blur_mm: float = 0.0
 ) -> CurveRing:
     """Return the cubics along one ring, as ``fit_rings`` does."""
-    (found,) = fit_rings([ring], tolerance_mm=tolerance_mm, pixel_mm=pixel_mm, corner_deg=corner_deg, blur_mm=blur_mm)
-    return found
+    (curves,) = fit_rings([ring], tolerance_mm=tolerance_mm, pixel_mm=pixel_mm, corner_deg=corner_deg, blur_mm=blur_mm)
+    return curves
 
 
 def _closed(cubics: list[Floats], tolerance_mm: float) -> CurveRing:
@@ -137,7 +137,7 @@ def _fitted(chains: list[Chain], tolerance: float) -> list[Floats]:
     cubics: list[list[Floats]] = [[] for _ in chains]
     for part, cubic in _joined(done, tolerance):
         cubics[part.number].append(cubic)
-    return [np.array(found) for found in cubics]
+    return [np.array(curve) for curve in cubics]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -181,14 +181,14 @@ def _joined(done: list[tuple[_Part, Floats]], tolerance: float) -> list[tuple[_P
 
 def _pairs(done: list[tuple[_Part, Floats]], tried: set[tuple[_Part, _Part]]) -> list[int]:
     """Return where neighbours of one chain that were not tried together begin, none in two pairs."""
-    found, at = list[int](), 0
+    firsts, at = list[int](), 0
     while at + 1 < len(done):
         one, two = done[at][0], done[at + 1][0]
         if one.number == two.number and (one, two) not in tried:
-            found.append(at)
+            firsts.append(at)
             at += 1
         at += 1
-    return found
+    return firsts
 
 
 def _with_lines(cubics: Floats, tolerance: float) -> CurveRing:

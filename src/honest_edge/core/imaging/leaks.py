@@ -239,9 +239,9 @@ def _gaps(like: Mask, outside: Mask, radius: float, room: float) -> Iterator[_Ga
     largest = np.arange(1, count)
     if count > _MOST_POCKETS:
         largest = 1 + np.argsort(-boxes[1:, cv2.CC_STAT_AREA], kind="stable")[:_MOST_POCKETS]
-    found = 0
+    seen = 0
     for label in largest.tolist():
-        if found >= _MOST_POCKETS:
+        if seen >= _MOST_POCKETS:
             return
         left, top, wide, high, area = (int(value) for value in boxes[label])
         window = (slice(top - 1, top + high + 1), slice(left - 1, left + wide + 1))
@@ -252,7 +252,7 @@ def _gaps(like: Mask, outside: Mask, radius: float, room: float) -> Iterator[_Ga
         for x, y in _mouths(mouth, depth[window]):
             gap = _narrowest(padded == 0, (x + left - 1, y + top - 1), radius, area)
             if gap is not None:
-                found += 1
+                seen += 1
                 yield replace(
                     gap,
                     start=(gap.start[0] - margin, gap.start[1] - margin),

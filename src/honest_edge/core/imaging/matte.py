@@ -53,11 +53,11 @@ def find_matte(pixels: Bytes) -> Matte | None:
     if np.count_nonzero(close) < _LEAST_PIXELS:
         return None
     flat = pixels.reshape(-1, 4)
-    found, art = flat[places[close]].astype(np.float64), flat[index[close], :3].astype(np.float64)
-    missing = 1 - found[:, 3] / 255
-    pull = (found[:, :3] - art).mean(axis=1)
+    whole, art = flat[places[close]].astype(np.float64), flat[index[close], :3].astype(np.float64)
+    missing = 1 - whole[:, 3] / 255
+    pull = (whole[:, :3] - art).mean(axis=1)
     # what the old background must have been, judged where it weighs most
-    old = art + (found[:, :3] - art) / np.maximum(missing, 0.25)[:, None]
+    old = art + (whole[:, :3] - art) / np.maximum(missing, 0.25)[:, None]
     typical = np.median(old[missing > 0.4], axis=0) if (missing > 0.4).any() else np.median(old, axis=0)
     for kind, is_so, sign in (
         ("light", bool((typical > _LIGHT).all()), 1.0),

@@ -69,18 +69,18 @@ def likeness(rgb: Bytes, colour: Distances, tolerance: float, *, lossy: bool) ->
         tolerance: colour distance within which a flood spreads.
         lossy: it comes from a JPEG.
     """
-    found = _measured(_reduced(rgb), colour, tolerance, lossy=lossy)
-    is_paper = colour.min() >= _LIGHT and found.border_share >= _ALL_ROUND and found.crispness >= _CRISP
-    if found.parts >= _PAGE_PARTS and found.raggedness >= _RAGGED and found.border_share >= 0.5 and is_paper:
+    measured = _measured(_reduced(rgb), colour, tolerance, lossy=lossy)
+    is_paper = colour.min() >= _LIGHT and measured.border_share >= _ALL_ROUND and measured.crispness >= _CRISP
+    if measured.parts >= _PAGE_PARTS and measured.raggedness >= _RAGGED and measured.border_share >= 0.5 and is_paper:
         return "page of writing"
-    if found.crossings >= _MOST_CROSSINGS or (found.unevenness >= _UNEVEN and not is_paper):
+    if measured.crossings >= _MOST_CROSSINGS or (measured.unevenness >= _UNEVEN and not is_paper):
         return "photograph"
-    if colour.max() <= _DARK and found.tones >= _TONES:
+    if colour.max() <= _DARK and measured.tones >= _TONES:
         return "photograph"
-    if found.raggedness >= _RAGGED and found.crispness < _CRISP:
+    if measured.raggedness >= _RAGGED and measured.crispness < _CRISP:
         return "photograph"
-    has_lines = found.thin_crossings >= _LINE_CROSSINGS and found.crossings <= _FEW_CROSSINGS
-    if has_lines and found.border_share >= 0.5 and found.crispness >= _CRISP:
+    has_lines = measured.thin_crossings >= _LINE_CROSSINGS and measured.crossings <= _FEW_CROSSINGS
+    if has_lines and measured.border_share >= 0.5 and measured.crispness >= _CRISP:
         return "drawing on lined paper"
     return None
 

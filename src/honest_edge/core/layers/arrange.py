@@ -69,7 +69,7 @@ def without(layers: Layers, keys: Collection[str], *, all_may_go: bool = False) 
 
 def duplicated(layers: Layers, keys: Collection[str]) -> tuple[Layers, tuple[str, ...]]:
     """Return the layers with copies on top, a little aside, and the copies' keys."""
-    grown, made = layers, list[str]()
+    grown, copied = layers, list[str]()
     groups: dict[str, str] = {}
     copies: dict[str, str] = {}
     for layer in layers:
@@ -80,23 +80,23 @@ def duplicated(layers: Layers, keys: Collection[str]) -> tuple[Layers, tuple[str
             if layer.grown is not None and layer.grown.of in copies:  # it follows the copy, not what that was made of
                 copy = replace(layer, key=key, group=group, grown=replace(layer.grown, of=copies[layer.grown.of]))
             copies[layer.key] = key
-            grown, made = (*grown, copy), [*made, key]
-    return grown, tuple(made)
+            grown, copied = (*grown, copy), [*copied, key]
+    return grown, tuple(copied)
 
 
 def with_grown_copy(layers: Layers, key: str, grow_mm: float, rgb: Colour) -> tuple[Layers, str]:
     """Return the layers with a grown copy right below one of them, and the copy's key."""
     at = next(place for place, layer in enumerate(layers) if layer.key == key)
-    source, made = layers[at], free_key(layers)
+    source, grown = layers[at], free_key(layers)
     copy = Layer(
-        key=made,
+        key=grown,
         name=f"{source.title[:40]}, grown",
         grown=Grown(of=key, grow_mm=grow_mm),
         role=source.role if source.role == "stock" else "printed",
         stock=source.stock,
         paint=Paint(rgb=rgb),
     )
-    return (*layers[:at], copy, *layers[at:]), made
+    return (*layers[:at], copy, *layers[at:]), grown
 
 
 def restacked(layers: Layers, keys: Collection[str], by: int) -> Layers:
@@ -133,11 +133,11 @@ def aligned(layers: Layers, keys: Collection[str], boxes: Mapping[str, Bounds], 
     whole = box_round([box for _, box in units])
     axis = 0 if side in ("left", "middle", "right") else 1
     share = {"left": 0.0, "top": 0.0, "middle": 0.5, "centre": 0.5, "right": 1.0, "bottom": 1.0}[side]
-    found = layers
+    arranged = layers
     for names, box in units:
         gap = (1 - share) * (whole[axis] - box[axis]) + share * (whole[axis + 2] - box[axis + 2])
-        found = moved(found, names, gap if axis == 0 else 0.0, gap if axis == 1 else 0.0)
-    return found
+        arranged = moved(arranged, names, gap if axis == 0 else 0.0, gap if axis == 1 else 0.0)
+    return arranged
 
 
 def distributed(layers: Layers, keys: Collection[str], boxes: Mapping[str, Bounds], axis: Literal[0, 1]) -> Layers:
@@ -147,12 +147,12 @@ def distributed(layers: Layers, keys: Collection[str], boxes: Mapping[str, Bound
         raise UsageError("Even gaps need three layers or groups at least: take more in hand")
     room = max(box[axis + 2] for _, box in units) - min(box[axis] for _, box in units)
     gap = (room - sum(box[axis + 2] - box[axis] for _, box in units)) / (len(units) - 1)
-    found, at = layers, units[0][1][axis]
+    arranged, at = layers, units[0][1][axis]
     for names, box in units:
         shift = at - box[axis]
-        found = moved(found, names, shift if axis == 0 else 0.0, shift if axis == 1 else 0.0)
+        arranged = moved(arranged, names, shift if axis == 0 else 0.0, shift if axis == 1 else 0.0)
         at += box[axis + 2] - box[axis] + gap
-    return found
+    return arranged
 
 
 def scaled(layer: Layer, factor: float) -> Layer:
@@ -257,19 +257,19 @@ def _nearest(box: Bounds, others: Sequence[Bounds], axis: int, move: float, reac
     near = sorted(others, key=lambda other: abs(other[axis] + other[axis + 2] - 2 * own[1]))[:_NEIGHBOURS]
     for gap in _gaps(near, axis):  # the same gap again, beside any of the neighbours
         lines += [other[axis + 2] + gap for other in near] + [other[axis] - gap for other in near]
-    found = min(((abs(line - at), line - at, line) for line in lines for at in own), default=(reach + 1, 0.0, 0.0))
-    return (found[1], found[2]) if found[0] <= reach else (0.0, None)
+    nearest = min(((abs(line - at), line - at, line) for line in lines for at in own), default=(reach + 1, 0.0, 0.0))
+    return (nearest[1], nearest[2]) if nearest[0] <= reach else (0.0, None)
 
 
 def _gaps(others: Sequence[Bounds], axis: int) -> list[float]:
     """Return the gaps between neighbours that lie beside each other along ``axis``."""
-    across, found = 1 - axis, []
+    across, gaps = 1 - axis, []
     ordered = sorted(others, key=lambda other: other[axis])
     for first, second in pairwise(ordered):
         beside = first[across] < second[across + 2] and second[across] < first[across + 2]
         if beside and second[axis] > first[axis + 2]:
-            found.append(second[axis] - first[axis + 2])
-    return found
+            gaps.append(second[axis] - first[axis + 2])
+    return gaps
 
 
 def _units(layers: Layers, keys: Collection[str], boxes: Mapping[str, Bounds]) -> list[tuple[tuple[str, ...], Bounds]]:

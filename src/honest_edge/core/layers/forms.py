@@ -226,8 +226,8 @@ def _fold_length_mm(form: Form) -> float:
 
 def _turned(form: Form, points: list[tuple[float, float]]) -> Floats:
     """Return points given along and across the fold, in the form's frame."""
-    found = np.array(points)
-    return found[:, ::-1].copy() if form.fold == "left" else found
+    turned = np.array(points)
+    return turned[:, ::-1].copy() if form.fold == "left" else turned
 
 
 def folded_part(form: Form, opening_deg: float) -> Floats:

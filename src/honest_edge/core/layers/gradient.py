@@ -30,7 +30,7 @@ def gradient_pixels(gradient: Gradient, width_mm: float, height_mm: float) -> By
         share = (x[None] * math.cos(turn) + y[:, None] * math.sin(turn)) / length + 0.5
     stops = np.linspace(0, 1, len(gradient.colours))
     levels = np.array(gradient.colours, float)
-    found = np.full((height, width, 4), 255, np.uint8)
+    pixels = np.full((height, width, 4), 255, np.uint8)
     for channel in range(3):
-        found[..., channel] = np.rint(np.interp(share, stops, levels[:, channel]))
-    return found
+        pixels[..., channel] = np.rint(np.interp(share, stops, levels[:, channel]))
+    return pixels

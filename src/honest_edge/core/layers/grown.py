@@ -35,19 +35,19 @@ def in_order(layers: Sequence[Layer]) -> list[Layer]:
     """Return the grown copies, each after what it grows from; those that grow from each other last."""
     waiting = [layer for layer in layers if layer.grown is not None]
     known = {layer.key for layer in layers if layer.grown is None}
-    found: list[Layer] = []
+    ordered: list[Layer] = []
     while ready := [layer for layer in waiting if layer.grown is not None and layer.grown.of in known]:
-        found += ready
+        ordered += ready
         known |= {layer.key for layer in ready}
         waiting = [layer for layer in waiting if layer not in ready]
-    return found + waiting
+    return ordered + waiting
 
 
 def sources_of(layer: Layer, layers: Sequence[Layer]) -> tuple[Layer, ...]:
     """Return what a grown copy grows from, and what that grows from, the farthest first."""
     by_key = {other.key: other for other in layers}
-    found: list[Layer] = []
-    while layer.grown is not None and (source := by_key.get(layer.grown.of)) is not None and source not in found:
-        found.insert(0, source)
+    sources: list[Layer] = []
+    while layer.grown is not None and (source := by_key.get(layer.grown.of)) is not None and source not in sources:
+        sources.insert(0, source)
         layer = source
-    return tuple(found)
+    return tuple(sources)

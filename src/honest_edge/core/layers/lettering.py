@@ -114,12 +114,12 @@ def _laid(
     widest = max(line.width for line in lines)
     share = {"left": 0.0, "centre": 0.5, "right": 1.0}[lettering.align]
     block = capital + (len(lines) - 1) * lettering.line_spacing
-    found = []
+    laid = []
     for number, line in enumerate(lines):
         down = number * lettering.line_spacing
         x = -widest / 2 + share * (widest - line.width)
         if lettering.arc_mm == 0:
-            found.append((line, x, capital - block / 2 + down, 0.0))
+            laid.append((line, x, capital - block / 2 + down, 0.0))
             continue
         radius = lettering.arc_mm / em_mm - down  # the next line of either bend lies below the one before
         if abs(radius) < 0.2 or radius * lettering.arc_mm < 0:
@@ -129,8 +129,8 @@ def _laid(
                 f"The line is {em_mm * line.width:.1f} mm long and the whole circle of {abs(lettering.arc_mm):g} mm "
                 f"only {em_mm * 2 * math.pi * abs(radius):.1f} mm: widen the arc, or shrink the letters"
             )
-        found.append((line, -line.width / 2, 0.0, radius))
-    return found
+        laid.append((line, -line.width / 2, 0.0, radius))
+    return laid
 
 
 def _placed(

@@ -38,7 +38,7 @@ def letters_of(words: Lettering, typeface: Typeface) -> list[SingleLetter]:
     alone = replace(
         words, sized_by="capitals", size_mm=em_mm * capital, arc_mm=0.0, spacing=0.0, room_mm=None, least_mm=0.0
     )
-    found = []
+    letters = []
     for text, (line, x, y, radius) in zip(words.text.strip("\n").split("\n"), laid, strict=True):
         starts = sorted({glyph.cluster for glyph in line.glyphs})
         ends = dict(zip(starts, [*starts[1:], len(text)], strict=True))
@@ -53,7 +53,7 @@ def letters_of(words: Lettering, typeface: Typeface) -> list[SingleLetter]:
             across = (own - kerned) / 2 if radius else start + own / 2
             down = y - radius - capital / 2
             cos, sin = math.cos(angle), math.sin(angle)
-            found.append(
+            letters.append(
                 SingleLetter(
                     lettering=replace(alone, text=part),
                     x_mm=em_mm * (across * cos - down * sin),
@@ -61,4 +61,4 @@ def letters_of(words: Lettering, typeface: Typeface) -> list[SingleLetter]:
                     turn_deg=math.degrees(angle),
                 )
             )
-    return found
+    return letters

@@ -75,10 +75,10 @@ def inked(entry: Entry, size: _Size, corner: _Place, pixel_mm: float) -> Bytes:
 
     Args: as of ``_solid``.
     """
-    found = _solid(entry, size, corner, pixel_mm)
+    ink = _solid(entry, size, corner, pixel_mm)
     if entry.layer is not None and entry.layer.opacity_percent < 100:
-        found[..., 3] = cv2.convertScaleAbs(found[..., 3], alpha=entry.layer.opacity_percent / 100)
-    return found
+        ink[..., 3] = cv2.convertScaleAbs(ink[..., 3], alpha=entry.layer.opacity_percent / 100)
+    return ink
 
 
 def _solid(entry: Entry, size: _Size, corner: _Place, pixel_mm: float) -> Bytes:
@@ -92,17 +92,17 @@ def _solid(entry: Entry, size: _Size, corner: _Place, pixel_mm: float) -> Bytes:
     """
     content = entry.content
     if content.pixels is not None:
-        found = _warped(content.pixels, content.pixel_mm, entry.matrix, size, corner, pixel_mm)
+        solid = _warped(content.pixels, content.pixel_mm, entry.matrix, size, corner, pixel_mm)
         if not entry.lost.is_empty:
             kept = 255 - coverage(entry.lost, size, corner, pixel_mm)
-            found[..., 3] = cv2.multiply(found[..., 3], kept, scale=1 / 255)
-        return found
-    found = np.empty((*size, 4), np.uint8)
-    found.view(np.uint32).fill(np.array([*entry.rgb, 255], np.uint8).view(np.uint32)[0])  # a pixel at a time
+            solid[..., 3] = cv2.multiply(solid[..., 3], kept, scale=1 / 255)
+        return solid
+    solid = np.empty((*size, 4), np.uint8)
+    solid.view(np.uint32).fill(np.array([*entry.rgb, 255], np.uint8).view(np.uint32)[0])  # a pixel at a time
     if content.fill is not None:
-        lay_over(found, _filling(entry, size, corner, pixel_mm))
-    found[..., 3] = coverage(entry.area, size, corner, pixel_mm)
-    return found
+        lay_over(solid, _filling(entry, size, corner, pixel_mm))
+    solid[..., 3] = coverage(entry.area, size, corner, pixel_mm)
+    return solid
 
 
 def _warped(pixels: Bytes, source_mm: float, matrix: Floats, size: _Size, corner: _Place, pixel_mm: float) -> Bytes:
@@ -134,13 +134,13 @@ def _warp(shape: tuple[int, ...], source_mm: float, matrix: Floats, corner: _Pla
 
 def _shifted(pixels: Bytes, size: _Size, move: tuple[int, int]) -> Bytes:
     """Return a picture moved by whole pixels."""
-    found = np.zeros((*size, 4), np.uint8)
+    shifted = np.zeros((*size, 4), np.uint8)
     (across, down), (height, width) = move, pixels.shape[:2]
     top, left = max(0, down), max(0, across)
     bottom, right = min(size[0], down + height), min(size[1], across + width)
     if top < bottom and left < right:
-        found[top:bottom, left:right] = pixels[top - down : bottom - down, left - across : right - across]
-    return found
+        shifted[top:bottom, left:right] = pixels[top - down : bottom - down, left - across : right - across]
+    return shifted
 
 
 def premultiplied(pixels: Bytes) -> _Layer32:
@@ -151,12 +151,12 @@ def premultiplied(pixels: Bytes) -> _Layer32:
 
 def straight(pixels: Bytes | _Layer32) -> Bytes:
     """Return premultiplied floats in 0 to 1 as straight 8-bit sRGB and alpha."""
-    found = np.empty(pixels.shape, np.uint8)
-    cv2.convertScaleAbs(pixels, found, 255.0)
+    straightened = np.empty(pixels.shape, np.uint8)
+    cv2.convertScaleAbs(pixels, straightened, 255.0)
     alpha = pixels[..., 3]
     part = (alpha > 0) & (alpha < 1)  # elsewhere the two are the same
-    found[part, :3] = np.rint(np.clip(pixels[part, :3] / alpha[part, None], 0, 1) * 255)
-    return found
+    straightened[part, :3] = np.rint(np.clip(pixels[part, :3] / alpha[part, None], 0, 1) * 255)
+    return straightened
 
 
 def printed_ppi(entry: Entry) -> float | None:

@@ -170,10 +170,10 @@ def _levels(line: str) -> list[int]:
     bidi.resolve_weak_types(storage)
     bidi.resolve_neutral_types(storage, False)
     bidi.resolve_implicit_levels(storage, False)
-    found = iter(storage["chars"])
+    letters = iter(storage["chars"])
     level, levels = storage["base_level"], []
     for is_kept in kept:  # marks of direction carry no level of their own: they take their neighbour's
-        level = next(found)["level"] if is_kept else level
+        level = next(letters)["level"] if is_kept else level
         levels.append(level)
     return levels
 

@@ -86,9 +86,9 @@ def comb_places(sheet: SheetSpec, places: int = MOST_EYE_PLACES) -> CombPlaces:
     room = space_of(sheet)
     width, height = sheet.size_mm
     for count, (columns, rows) in _GRIDS.items():
-        found = None if count > places else _laid(room, columns, rows, with_middle=count == 5)
-        if found is not None:
-            middles = tuple((round(x, 3), round(y, 3)) for x, y in found.tolist())
+        grid = None if count > places else _laid(room, columns, rows, with_middle=count == 5)
+        if grid is not None:
+            middles = tuple((round(x, 3), round(y, 3)) for x, y in grid.tolist())
             return CombPlaces(width_mm=width, height_mm=height, places_mm=middles)
     raise BlockedError(f"A target for the eye does not fit {sheet.paper_title} with these marks: take a larger paper")
 
@@ -104,12 +104,12 @@ def _laid(room: SheetSpace, columns: int, rows: int, *, with_middle: bool) -> Fl
         x, y = np.meshgrid(np.linspace(inner.left, inner.right, columns), np.linspace(inner.top, inner.bottom, rows))
         y[0, [0, -1]] += corner
         y[-1, [0, -1]] -= corner
-        found = np.stack([x.ravel(), y.ravel()], 1)
+        grid = np.stack([x.ravel(), y.ravel()], 1)
         if with_middle:
-            found = np.array([*found[:2], inner.middle, *found[2:]])
-        boxes = [Box(*(place - half), *(place + half)) for place in found]
+            grid = np.array([*grid[:2], inner.middle, *grid[2:]])
+        boxes = [Box(*(place - half), *(place + half)) for place in grid]
         if not any(a.overlaps(b) for n, a in enumerate(boxes) for b in (*boxes[:n], *room.keep_outs)):
-            return found
+            return grid
     return None
 
 

@@ -59,8 +59,8 @@ def _ranked(logs: Mapping[Cause, float]) -> tuple[Likely, ...]:
     highest = max(logs.values())
     weights = {cause: math.exp(value - highest) for cause, value in logs.items()}
     total = math.fsum(weights.values())
-    found = [Likely(cause=cause, probability=weight / total) for cause, weight in weights.items()]
-    return tuple(sorted(found, key=lambda likely: -likely.probability))
+    ranked = [Likely(cause=cause, probability=weight / total) for cause, weight in weights.items()]
+    return tuple(sorted(ranked, key=lambda likely: -likely.probability))
 
 
 def _evidence(moved: Floats, points: Sequence[Floats], cause: Cause) -> float:
@@ -200,11 +200,11 @@ def next_question(answers: Mapping[str, bool], skipped: Sequence[str] = ()) -> Q
 
     def left_open(question: Question) -> float:
         yes = np.array(question.yes)
-        found = 0.0
+        entropy = 0.0
         for likelihood in (yes, 1 - yes):
             joint = prior * likelihood
             after = joint / joint.sum()
-            found -= float(joint.sum()) * float((after * np.log(after)).sum())
-        return found
+            entropy -= float(joint.sum()) * float((after * np.log(after)).sum())
+        return entropy
 
     return min(left, key=left_open)

@@ -103,8 +103,8 @@ def _crossings(levels: Floats, radii: Floats, half: float) -> Floats:
     before, after = levels[rows, step], levels[rows, step + 1]
     with np.errstate(divide="ignore", invalid="ignore"):
         share = (half - before) / (after - before)
-    found = radii[step] + share * (radii[step + 1] - radii[step])
-    return np.where(passes.any(1), found, np.nan)
+    crossing = radii[step] + share * (radii[step + 1] - radii[step])
+    return np.where(passes.any(1), crossing, np.nan)
 
 
 def _middle(found: Floats, radius_mm: float) -> tuple[Floats | None, str]:

@@ -78,11 +78,11 @@ def aligned_by_hand(
     if len(readings) < 3:
         raise BlockedError(f"{len(readings)} marks are read: read three at least")
     planned = np.array([one.planned_mm for one in readings])
-    found = np.array([one.found_mm for one in readings])
+    there = np.array([one.found_mm for one in readings])
     if len({one.mark for one in readings}) != len(readings):
         raise BlockedError("One mark was read twice: give each reading its own mark")
-    _check_order(planned, found)
-    seat, residual = _fitted(planned, found)
+    _check_order(planned, there)
+    seat, residual = _fitted(planned, there)
     freedom = 2 * len(readings) - 4
     spread = math.sqrt(
         (float(np.square(residual).sum()) + 2 * _PRIOR_WEIGHT * hand_mm**2) / (freedom + 2 * _PRIOR_WEIGHT)
@@ -96,7 +96,7 @@ def aligned_by_hand(
         hand_mm=spread,
         remaining_mm=remaining,
         within_mm=remaining * math.sqrt(float(scipy.stats.f.ppf(0.95, 2, freedom + 2 * _PRIOR_WEIGHT))),
-        doubtful=_doubtful(names, planned, found, hand_mm, doubted_at),
+        doubtful=_doubtful(names, planned, there, hand_mm, doubted_at),
     )
 
 

@@ -87,13 +87,13 @@ def _found_page(grey: Bytes, page: Bytes, px_per_mm: float, name: str) -> Mappin
     here = seen_at[[pair.trainIdx for pair in pairs]]
     if len(pairs) < _LEAST_MATCHES:
         raise BlockedError(f"{name} does not show this job’s stickers")
-    found, inside = cv2.estimateAffinePartial2D(there, here, method=cv2.RANSAC, ransacReprojThreshold=12.0,
+    affine, inside = cv2.estimateAffinePartial2D(there, here, method=cv2.RANSAC, ransacReprojThreshold=12.0,
                                                 maxIters=20_000, confidence=0.999)  # fmt: skip
-    if found is None or int(inside.sum()) < _LEAST_MATCHES:
+    if affine is None or int(inside.sum()) < _LEAST_MATCHES:
         raise BlockedError(f"{name} does not show this job’s stickers, or not sharply enough")
     # alike stickers were mixed up before: look again where each feature must be
-    fine = float(np.sqrt(abs(np.linalg.det(found[:, :2]))))
-    expected = known_at * scale @ found[:, :2].T + found[:, 2]
+    fine = float(np.sqrt(abs(np.linalg.det(affine[:, :2]))))
+    expected = known_at * scale @ affine[:, :2].T + affine[:, 2]
     matched = _matched_nearby(known, expected, seen, seen_at, _NEAR_MM * fine)
     if len(matched) < _LEAST_MATCHES:
         raise BlockedError(f"{name} does not show this job’s stickers, or not sharply enough")
@@ -115,10 +115,10 @@ def _features(picture: Bytes) -> tuple[Floats, Floats, float]:
     """Return descriptors and places of features in a smaller copy, and its scale (D. Lowe, SIFT, 2004)."""
     share = min(1.0, _SEARCH_PX / max(picture.shape))
     small = cv2.resize(picture, None, fx=share, fy=share, interpolation=cv2.INTER_AREA) if share < 1 else picture
-    points, found = cv2.SIFT.create(nfeatures=_FEATURES).detectAndCompute(small, None)
+    points, descriptors = cv2.SIFT.create(nfeatures=_FEATURES).detectAndCompute(small, None)
     if not points:
         return np.empty((0, 128)), np.empty((0, 2)), share
-    return np.asarray(found, float), np.array([point.pt for point in points], float), share
+    return np.asarray(descriptors, float), np.array([point.pt for point in points], float), share
 
 
 def _matched_nearby(known: Floats, expected: Floats, seen: Floats, seen_at: Floats, reach: float) -> Floats:
@@ -126,15 +126,15 @@ def _matched_nearby(known: Floats, expected: Floats, seen: Floats, seen_at: Floa
     from scipy.spatial import cKDTree
 
     near = cKDTree(seen_at).query_ball_point(expected, reach)
-    found = []
+    pairs = []
     for number, candidates in enumerate(near):
         if not candidates:
             continue
         apart = np.linalg.norm(seen[candidates] - known[number], axis=1)
         best = int(apart.argmin())
         if apart[best] < 250:
-            found.append((number, candidates[best]))
-    return np.array(found, int).reshape(-1, 2)
+            pairs.append((number, candidates[best]))
+    return np.array(pairs, int).reshape(-1, 2)
 
 
 def _measured(
@@ -148,10 +148,10 @@ def _measured(
     local = _laid_over(grey, page, px_per_mm, sticker, to_picture)
     if isinstance(local, str):
         return left_out(local)
-    found = _edge_offset(grey, sticker, local)
-    if isinstance(found, str):
-        return left_out(found)
-    dx, dy = found.tolist()
+    edge = _edge_offset(grey, sticker, local)
+    if isinstance(edge, str):
+        return left_out(edge)
+    dx, dy = edge.tolist()
     return MeasuredPlace(x_mm=x, y_mm=y, dx_mm=dx, dy_mm=dy)
 
 
@@ -224,8 +224,8 @@ def _edge_offset(grey: Bytes, sticker: PlannedSticker, local: Mapping) -> Floats
         return "its cut edge cannot be seen against what lies under it"
     bend = a - 2 * b + c
     part = np.where(np.abs(bend) > 1e-9, 0.5 * (a - c) / np.where(bend == 0, 1, bend), 0.0)
-    found = steps[best] + _STEP_MM * part
-    return _rigid(ring - sticker.middle_mm, normals, found, strong.astype(float))
+    offset = steps[best] + _STEP_MM * part
+    return _rigid(ring - sticker.middle_mm, normals, offset, strong.astype(float))
 
 
 def _rigid(places: Floats, normals: Floats, found: Floats, weights: Floats) -> Floats | str:

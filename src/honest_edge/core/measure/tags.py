@@ -38,4 +38,4 @@ def found_tags(grey: Bytes) -> list[tuple[int, Floats]]:
     settings.adaptiveThreshWinSizeStep = 20
     corners, numbers, _ = cv2.aruco.ArucoDetector(_family(), settings).detectMarkers(grey)
     known = np.empty(0, int) if numbers is None else np.asarray(numbers).ravel()  # the stubs do not know of None
-    return [(int(number), np.asarray(found[0], float)) for number, found in zip(known, corners, strict=True)]
+    return [(int(number), np.asarray(tag[0], float)) for number, tag in zip(known, corners, strict=True)]

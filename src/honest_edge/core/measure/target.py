@@ -153,15 +153,15 @@ def target_layout(
     room = space_of(sheet)
     width, height = sheet.size_mm
     inner = room.usable.grown(-(PRINTED_RADIUS_MM + _AIR_MM))
-    found = [made for columns, rows in _grids(places)
-             if (made := _laid(room, inner, (width, height), key, number, columns, rows)) is not None]  # fmt: skip
-    if not found:
+    layouts = [tried for columns, rows in _grids(places)
+             if (tried := _laid(room, inner, (width, height), key, number, columns, rows)) is not None]  # fmt: skip
+    if not layouts:
         raise BlockedError(
             f"A target of {places} places does not fit {sheet.paper_title} with these marks: "
             "ask for fewer places, or take a larger paper"
         )
     moved = () if correction.is_none else tuple(round(value / _FINE) for value in correction.values)
-    return replace(max(found, key=lambda layout: min(layout.cell_mm)), correction=moved)
+    return replace(max(layouts, key=lambda layout: min(layout.cell_mm)), correction=moved)
 
 
 def _grids(places: int) -> Iterator[tuple[int, int]]:
@@ -227,7 +227,7 @@ def rulers(layout: TargetLayout) -> tuple[Ruler, ...]:
     """Return a line across and one down, as long as there is room for, between everything else."""
     boxes = [*parts_boxes(layout), _words_box(layout)]
     left, top, right, bottom = (value * _STEP_MM for value in (layout.left, layout.top, layout.right, layout.bottom))
-    found = []
+    lines = []
     for is_across, low, high, start, end in ((True, top, bottom, left, right), (False, left, right, top, bottom)):
         length = math.floor((end - start) / 10) * 10.0
         for at in sorted(np.arange(low, high, 1.0), key=lambda v: abs(v - (low + high) / 2)):
@@ -238,9 +238,9 @@ def rulers(layout: TargetLayout) -> tuple[Ruler, ...]:
             )
             if not any(box.overlaps(line) for box in boxes):
                 ends = ((start, at), (start + length, at)) if is_across else ((at, start), (at, start + length))
-                found.append(Ruler(start_mm=_pair(ends[0]), end_mm=_pair(ends[1]), length_mm=length))
+                lines.append(Ruler(start_mm=_pair(ends[0]), end_mm=_pair(ends[1]), length_mm=length))
                 break
-    return tuple(found)
+    return tuple(lines)
 
 
 def _pair(place: tuple[float, float]) -> tuple[float, float]:

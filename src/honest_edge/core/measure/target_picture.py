@@ -71,9 +71,9 @@ def measured_target(grey: Bytes, name: str, *, ppi: float | None = None) -> Targ
     layout = _layout(grey, tags, name)
     middles, corners = layout.tags_mm, np.concatenate([tags[number] for number in TAG_IDS])
     known = np.concatenate([tag_corners(middle, TAG_MM) for middle in middles])
-    found = cv2.findHomography(known, corners, 0)[0]
-    matrix = np.eye(3) if found is None else np.asarray(found, np.float64)
-    if found is None or not _fits(matrix, known, corners):
+    homography = cv2.findHomography(known, corners, 0)[0]
+    matrix = np.eye(3) if homography is None else np.asarray(homography, np.float64)
+    if homography is None or not _fits(matrix, known, corners):
         raise BlockedError(f"{name}: the tags do not lie as on this target: lay the sheet flat and take it again")
     to_pixels = projective(matrix)
     scale = _scale_at(to_pixels, layout.middle_mm)
@@ -115,17 +115,21 @@ def _tags(grey: Bytes, name: str) -> dict[int, Floats]:
     """Return the corners of the four tags, found in a smaller copy and made exact in the picture itself."""
     share = max(1.0, max(grey.shape) / _TAG_SEARCH_PX)
     small = grey if share == 1.0 else cv2.resize(grey, None, fx=1 / share, fy=1 / share, interpolation=cv2.INTER_AREA)
-    found = found_tags(np.asarray(small, np.uint8))
+    tags_seen = found_tags(np.asarray(small, np.uint8))
     for width in _DUSTY:  # a speck on a tag's rim hides it: look again with specks taken out
-        if len({number for number, _ in found} & set(TAG_IDS)) in (0, len(TAG_IDS)):
+        if len({number for number, _ in tags_seen} & set(TAG_IDS)) in (0, len(TAG_IDS)):
             break
-        seen = {number for number, _ in found}
-        found += [one for one in found_tags(np.asarray(cv2.medianBlur(small, width), np.uint8)) if one[0] not in seen]
-    numbers = [number for number, _ in found]
+        seen = {number for number, _ in tags_seen}
+        tags_seen += [
+            one for one in found_tags(np.asarray(cv2.medianBlur(small, width), np.uint8)) if one[0] not in seen
+        ]
+    numbers = [number for number, _ in tags_seen]
     if any(numbers.count(number) > 1 for number in TAG_IDS):
         raise BlockedError(f"{name} shows two targets: take one sheet a picture")
     tags = {
-        number: np.asarray((corners + 0.5) * share - 0.5, np.float64) for number, corners in found if number in TAG_IDS
+        number: np.asarray((corners + 0.5) * share - 0.5, np.float64)
+        for number, corners in tags_seen
+        if number in TAG_IDS
     }
     if not tags:
         raise BlockedError(f"{name} {NO_TARGET}: print one here, cut it, lift the small discs out and scan it")

@@ -20,6 +20,6 @@ def bays(area: shapely.MultiPolygon) -> list[shapely.Polygon]:
     solid = shapely.union_all([shapely.Polygon(part.exterior) for part in shapely.get_parts(plain)])
     reach = _REACH * size
     closed = shapely.buffer(shapely.buffer(solid, reach, quad_segs=6), -reach, quad_segs=6)
-    found = shapely.get_parts(shapely.difference(closed, solid))
-    large = [bay for bay in found if isinstance(bay, shapely.Polygon) and bay.area >= _LEAST * solid.area]
+    between = shapely.get_parts(shapely.difference(closed, solid))
+    large = [bay for bay in between if isinstance(bay, shapely.Polygon) and bay.area >= _LEAST * solid.area]
     return sorted(large, key=lambda bay: -bay.area)[:_MOST]

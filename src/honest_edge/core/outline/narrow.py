@@ -42,9 +42,9 @@ def narrow_places(area: shapely.MultiPolygon, width_mm: float) -> tuple[Narrow, 
     area, half = without_grain(area), width_mm / 2
     opened = _moved(_moved(area, -half), half * 1.02)
     closed = _moved(_moved(area, half), -half * 1.02)
-    found = [*_long("strand", shapely.difference(area, opened), width_mm)]
-    found += _long("gap", shapely.difference(closed, area), width_mm)
-    return tuple(sorted(found, key=lambda narrow: -narrow.length_mm))
+    places = [*_long("strand", shapely.difference(area, opened), width_mm)]
+    places += _long("gap", shapely.difference(closed, area), width_mm)
+    return tuple(sorted(places, key=lambda narrow: -narrow.length_mm))
 
 
 def _moved(area: shapely.Geometry, distance_mm: float) -> shapely.Geometry:

@@ -192,12 +192,12 @@ def _pieces(
                 away = shapely.distance(polygons, place)
                 if away.min() <= _REACH * width_mm:
                     by_hand[int(away.argmin())] = correction.kind == retain
-    made = []
+    judged = []
     for index, polygon in enumerate(polygons):
         kept = by_hand.get(index, bool(polygon.area >= least_mm2))
         fate: Fate = "by hand" if index in by_hand else "kept" if kept else "too small"
-        made.append(Component(polygon=polygon, kept=kept, fate=fate))
-    return tuple(sorted(made, key=lambda piece: -piece.polygon.area))
+        judged.append(Component(polygon=polygon, kept=kept, fate=fate))
+    return tuple(sorted(judged, key=lambda piece: -piece.polygon.area))
 
 
 def _none_left(parts: Sequence[Component], recipe: OutlineRecipe) -> str:
@@ -224,9 +224,9 @@ def greatest_deviation_mm(curves: tuple[CurveRing, ...], area: shapely.MultiPoly
 
 def deviations(curves: tuple[CurveRing, ...], area: shapely.MultiPolygon) -> tuple[tuple[Floats, Floats], ...]:
     """Return for each raw ring its points and the (n, 2) vectors from the fitted curve to them, in millimetres."""
-    found = []
+    vectors = []
     for curve, ring in zip(curves, rings_of(area), strict=True):
         line, points = shapely.linearrings(curve.flattened(0.001)), shapely.points(ring)
         nearest = shapely.line_interpolate_point(line, shapely.line_locate_point(line, points))
-        found.append((ring, ring - shapely.get_coordinates(nearest)))
-    return tuple(found)
+        vectors.append((ring, ring - shapely.get_coordinates(nearest)))
+    return tuple(vectors)

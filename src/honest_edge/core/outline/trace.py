@@ -69,15 +69,15 @@ def _band(field: Bytes, first: int, threshold: float) -> list[Floats]:
     above, below = max(0, first - _MARGIN), min(field.shape[0], last + 1 + _MARGIN)
     rows = _smoothed(field[above:below])[first - above : last + 1 - above]
     solid = rows > 255 * threshold
-    found: list[Floats] = []
+    lines: list[Floats] = []
     for left in range(0, field.shape[1] - 1, _BLOCK_COLUMNS):
         right = min(left + _BLOCK_COLUMNS, field.shape[1] - 1)
         inside = np.count_nonzero(solid[:, left : right + 1])
         if 0 < inside < (right + 1 - left) * len(rows):
             block = rows[:, left : right + 1].astype(np.float64)
             corner = np.array([left, first], np.float64)
-            found += [np.asarray(line) + corner for line in _generator(block).lines(255 * threshold)]
-    return found
+            lines += [np.asarray(line) + corner for line in _generator(block).lines(255 * threshold)]
+    return lines
 
 
 def _generator(block: Floats) -> contourpy.SerialContourGenerator:

@@ -68,9 +68,9 @@ def true_form(part: shapely.Polygon) -> TrueForm | None:
         return None
     most_mm = min(MOST_OFF_MM, MOST_OFF_SHARE * float(sides.min()))
     ring = shapely.get_coordinates(shapely.segmentize(plain.exterior, _STEP_MM))
-    found = [form for form in (_disc(plain, ring), *_boxes(plain, corners, ring)) if form.off_mm <= most_mm]
-    least = min((form.off_mm for form in found), default=0.0)
-    return next((form for form in found if form.off_mm <= least + _PLAINER_MM), None)
+    forms = [form for form in (_disc(plain, ring), *_boxes(plain, corners, ring)) if form.off_mm <= most_mm]
+    least = min((form.off_mm for form in forms), default=0.0)
+    return next((form for form in forms if form.off_mm <= least + _PLAINER_MM), None)
 
 
 def _disc(plain: shapely.Polygon, ring: Floats) -> TrueForm:
@@ -109,28 +109,28 @@ def _boxes(plain: shapely.Polygon, corners: Floats, ring: Floats) -> list[TrueFo
     lost = (right - left) * (bottom - top) - plain.area
     radius = math.sqrt(max(0.0, lost) / (4 - math.pi))
     roundest = _ROUNDEST * min(right - left, bottom - top)
-    made = []
+    boxes = []
     for kind, round_mm in (("box", 0.0), ("rounded box", radius))[: 2 if radius <= roundest else 1]:
         square = shapely.box(left + round_mm, top + round_mm, right - round_mm, bottom - round_mm)
         form = shapely.buffer(square, round_mm, quad_segs=max(8, math.ceil(8 * round_mm))) if round_mm else square
         turned = shapely.Polygon(shapely.get_coordinates(form) @ frame) if not form.is_empty else form
         if isinstance(turned, shapely.Polygon) and not turned.is_empty:
             off = shapely.distance(turned.exterior, shapely.points(ring))
-            made.append(TrueForm(kind=kind, polygon=turned, off_mm=float(off.max())))  # type: ignore[arg-type]
-    return made
+            boxes.append(TrueForm(kind=kind, polygon=turned, off_mm=float(off.max())))  # type: ignore[arg-type]
+    return boxes
 
 
 def made_true(parts: Sequence[shapely.Polygon], within_mm: float) -> list[shapely.Polygon]:
     """Return parts of which those are true forms that stray no farther than ``within_mm``; their holes stay."""
-    made = []
+    true_parts = []
     for part in parts:
         form = true_form(part)
         if form is None or form.off_mm > within_mm:
-            made.append(part)
+            true_parts.append(part)
             continue
         with_holes = shapely.Polygon(form.polygon.exterior, list(part.interiors))
-        made.append(with_holes if with_holes.is_valid else form.polygon)
-    return made
+        true_parts.append(with_holes if with_holes.is_valid else form.polygon)
+    return true_parts
 
 
 def offered_forms(parts: Sequence[shapely.Polygon]) -> OfferedForms:

@@ -136,10 +136,10 @@ def crossings(curve: CurveRing) -> list[tuple[float, float]]:
     noded = shapely.node(ring)
     ends = [end for part in shapely.get_parts(noded) for end in shapely.get_coordinates(part)[[0, -1]].tolist()]
     start = shapely.get_coordinates(ring)[0].tolist()
-    found = {(round(x, 4), round(y, 4)) for x, y in ends if [x, y] != start}
-    if not found and named is not None:
-        found = {(float(named[1]), float(named[2]))}
-    return sorted(found)
+    crossing = {(round(x, 4), round(y, 4)) for x, y in ends if [x, y] != start}
+    if not crossing and named is not None:
+        crossing = {(float(named[1]), float(named[2]))}
+    return sorted(crossing)
 
 
 def _islands(design: Design, cut: CutLines, art: shapely.MultiPolygon, width_mm: float) -> Iterator[Finding]:
@@ -159,7 +159,7 @@ def _islands(design: Design, cut: CutLines, art: shapely.MultiPolygon, width_mm:
         )
         for kind, at in points
     )
-    said = [counted(len(found), noun) for found, noun in ((parts, "part"), (holes, "hole")) if found]
+    said = [counted(len(named), noun) for named, noun in ((parts, "part"), (holes, "hole")) if named]
     recipe = design.outline
     yield register.ISLAND.found(
         _subject(design),
@@ -226,9 +226,9 @@ def hairpins(ring: Floats, within_mm: float) -> list[tuple[float, float]]:
     last = np.searchsorted(doubled, along + within_mm, side="right")
     turned = np.abs(total[last] - total[: len(along)])
     sharp = np.flatnonzero(turned > np.radians(_TURN_DEG))
-    found: list[tuple[float, float]] = []
+    hairpins_at: list[tuple[float, float]] = []
     for number in sharp.tolist():
         x, y = ring[(number + _PER_WINDOW // 2) % len(ring)].tolist()
-        if all(abs(x - other[0]) + abs(y - other[1]) > _DISTINCT_MM for other in found):
-            found.append((x, y))
-    return found
+        if all(abs(x - other[0]) + abs(y - other[1]) > _DISTINCT_MM for other in hairpins_at):
+            hairpins_at.append((x, y))
+    return hairpins_at

@@ -221,14 +221,14 @@ def _of_specks(design: Design, specks: int) -> Iterator[Finding]:
 
 def _of_bays(design: Design, art: shapely.MultiPolygon) -> Iterator[Finding]:
     """On paper that was made white nothing tells a white part at the art's edge from the paper."""
-    found = bays(art) if design.source.paper != "kept" and not design.is_layered else []
-    if found:
-        where = "a bay" if len(found) == 1 else f"{len(found)} bays"
+    bays_of = bays(art) if design.source.paper != "kept" and not design.is_layered else []
+    if bays_of:
+        where = "a bay" if len(bays_of) == 1 else f"{len(bays_of)} bays"
         yield register.BAYS.found(
             _subject(design),
             f"what is as white as the paper at the art’s edge was taken for paper: {where} may belong to the art",
             "brush over with Keep what belongs to it",
-            places=[Place(frame="art", geometry=bay) for bay in found],
+            places=[Place(frame="art", geometry=bay) for bay in bays_of],
         )
 
 

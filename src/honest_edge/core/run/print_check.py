@@ -85,14 +85,14 @@ def checked(reading: PrintReading, sheet: SheetSpec, bears_mm: float) -> PrintCh
     """
     across, down = expected_mm(sheet)
     pairs = [
-        (found, meant)
-        for found, meant in ((reading.across_mm, across), (reading.down_mm, down), (reading.ruler_mm, RULER_MM))
-        if found is not None
+        (read, meant)
+        for read, meant in ((reading.across_mm, across), (reading.down_mm, down), (reading.ruler_mm, RULER_MM))
+        if read is not None
     ]
     if not pairs:
         raise UsageError("Nothing was read: type what the ruler says from mark to mark")
-    scales = [found / meant for found, meant in pairs]
-    longest_mm, scale = max((meant, found / meant) for found, meant in pairs)
+    scales = [read / meant for read, meant in pairs]
+    longest_mm, scale = max((meant, read / meant) for read, meant in pairs)
     allowed = tolerance_mm(longest_mm, bears_mm)
     return PrintCheck(verdict=_verdict(pairs, scales, scale, sheet, bears_mm), scale=scale, tolerance_mm=allowed)
 
@@ -100,12 +100,12 @@ def checked(reading: PrintReading, sheet: SheetSpec, bears_mm: float) -> PrintCh
 def _verdict(
     pairs: list[tuple[float, float]], scales: list[float], scale: float, sheet: SheetSpec, bears_mm: float
 ) -> PrintVerdict:
-    if all(abs(found * MM_PER_INCH / meant - 1) < _WILD for found, meant in pairs):
+    if all(abs(read * MM_PER_INCH / meant - 1) < _WILD for read, meant in pairs):
         return "in inches"
     if any(abs(one - 1) > _WILD for one in scales):
         return "misread"
-    if all(abs(found - meant) <= tolerance_mm(meant, bears_mm) for found, meant in pairs):
+    if all(abs(read - meant) <= tolerance_mm(meant, bears_mm) for read, meant in pairs):
         return "true"
-    if any(abs(found - scale * meant) > _READ_MM + _ALIKE * meant for found, meant in pairs):
+    if any(abs(read - scale * meant) > _READ_MM + _ALIKE * meant for read, meant in pairs):
         return "stretched"
     return "fitted" if abs(scale - fitted_scale(sheet)) <= _ALIKE else "scaled"

@@ -185,15 +185,15 @@ def effective(events: Iterable[RunEvent]) -> list[RunEvent]:
     Raises:
         UsageError: one was taken back that cannot be, since paper, ink or the Book know of it.
     """
-    found: list[RunEvent] = []
+    counting: list[RunEvent] = []
     for event in events:
         if not isinstance(event, Back):
-            found.append(event)
-        elif can_go_back(found):
-            found.pop()
+            counting.append(event)
+        elif can_go_back(counting):
+            counting.pop()
         else:
             raise UsageError("The last step cannot be taken back: it is printed, cut or in the Book")
-    return found
+    return counting
 
 
 def can_go_back(counting: Sequence[RunEvent]) -> bool:
@@ -210,10 +210,10 @@ def after(seal: SealedRun, state: RunState, event: RunEvent) -> RunState:
     if state.ended:
         raise UsageError("This run is over: nothing more happens in it")
     if isinstance(event, SheetEvent):
-        found = _OF_SHEET[type(event)](seal, state, state.sheet(event.sheet), event)
+        state_after = _OF_SHEET[type(event)](seal, state, state.sheet(event.sheet), event)
     else:
-        found = _OF_RUN[type(event)](seal, state, event)
-    return replace(found, last=event.at)
+        state_after = _OF_RUN[type(event)](seal, state, event)
+    return replace(state_after, last=event.at)
 
 
 def page_of(seal: SealedRun, sheet: SheetState) -> SealedPage:

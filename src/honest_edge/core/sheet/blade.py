@@ -54,14 +54,14 @@ def led(points: Floats, offset_mm: float) -> Floats:
     points = points[np.concatenate([[True], np.hypot(*np.diff(points, axis=0).T) > 1e-9])]
     steps = np.diff(points, axis=0)
     angles = np.arctan2(steps[:, 1], steps[:, 0])
-    made = [points[0] + offset_mm * _unit(angles[0])]
+    axis = [points[0] + offset_mm * _unit(angles[0])]
     for index in range(1, len(steps)):
         turn = (angles[index] - angles[index - 1] + math.pi) % (2 * math.pi) - math.pi
         parts = 1 if abs(math.degrees(turn)) < _SMOOTH_DEG else math.ceil(abs(math.degrees(turn)) / _SWIVEL_DEG)
         for part in range(parts + 1):
-            made.append(points[index] + offset_mm * _unit(angles[index - 1] + turn * part / parts))
-    made.append(points[-1] + offset_mm * _unit(angles[-1]))
-    return np.array(made)
+            axis.append(points[index] + offset_mm * _unit(angles[index - 1] + turn * part / parts))
+    axis.append(points[-1] + offset_mm * _unit(angles[-1]))
+    return np.array(axis)
 
 
 def _unit(angle: float) -> Floats:

@@ -216,14 +216,14 @@ def _smooth_nodes(ring: CurveRing) -> list[int]:
     turns = turns_deg(ring)
     nodes = ring.cubics[:, 0]
     sharp = nodes[turns > _SHARP_DEG]
-    found = np.flatnonzero(turns <= _SHARP_DEG)
+    smooth = np.flatnonzero(turns <= _SHARP_DEG)
     if not len(sharp):
-        return [int(index) for index in found]
-    away = np.array([np.hypot(*(sharp - nodes[index]).T).min() for index in found])
-    far = found[away >= _AWAY_MM]
+        return [int(index) for index in smooth]
+    away = np.array([np.hypot(*(sharp - nodes[index]).T).min() for index in smooth])
+    far = smooth[away >= _AWAY_MM]
     if len(far):
         return [int(index) for index in far]
-    return [int(found[away.argmax()])] if len(found) else []
+    return [int(smooth[away.argmax()])] if len(smooth) else []
 
 
 def turns_deg(ring: CurveRing) -> Floats:

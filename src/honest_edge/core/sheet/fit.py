@@ -69,7 +69,7 @@ def _first(packing: Packing, cancelled: IsCancelled) -> Search:
     if rows is not None and len(rows) <= packing.fewest_sheets():
         return Search(packing, rows, lambda _: None, cancelled)
     ways = (packing.first_fit, packing.in_boxes)
-    tried = [made for way in ways if (made := way(cancelled)) and any(made)]
+    tried = [layout for way in ways if (layout := way(cancelled)) and any(layout)]
     return Search(packing, min(tried, key=packing.rank, default=rows or []), lambda _: None, cancelled)
 
 
@@ -84,15 +84,15 @@ def tidied(packing: Packing, sheets: Sheets, cancelled: IsCancelled) -> Sheets:
     if rows is not None and len(rows) <= len(sheets):
         return rows
     known: dict[tuple[bool, tuple[tuple[int, int], ...]], list[Laid]] = {}
-    made: Sheets = []
+    tidy: Sheets = []
     for page, laid in enumerate(sheets):
         counts = Counter(one.piece for one in laid if not one.is_pinned)
         is_plain = packing.grid(page) is packing.fresh and page not in packing.pinned
         key = (is_plain, tuple(sorted(counts.items())))
         if key not in known or not is_plain:  # sheets that hold the same are laid once
             known[key] = page_in_rows(packing, page, counts, cancelled) or laid
-        made.append(list(known[key]))
-    return made
+        tidy.append(list(known[key]))
+    return tidy
 
 
 def rows_needed(
@@ -151,11 +151,11 @@ def packings(designs: Sequence[Footprint], sheet: SheetSpec, room: SheetSpace, p
     wanted = [index for index, design in enumerate(designs) if design.copies or design.fills]
     pinned = [designs[placement.design] for _, placement in pins]
     wanted += [i for i, design in enumerate(designs) if i not in wanted and any(design is one for one in pinned)]
-    made: list[Packing] = []
+    packings_of: list[Packing] = []
     for members in _laid_together(sorted(wanted), designs, sheet):
         mine = [(page, placement) for page, placement in pins if placement.design in members]
-        made.append(Packing(designs, members, sheet, room, mine, is_first=not made))
-    return made
+        packings_of.append(Packing(designs, members, sheet, room, mine, is_first=not packings_of))
+    return packings_of
 
 
 def _laid_together(wanted: Sequence[int], designs: Sequence[Footprint], sheet: SheetSpec) -> list[list[int]]:

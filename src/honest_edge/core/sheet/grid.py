@@ -49,10 +49,10 @@ class Grid:
 
     def allowed(self, turned: Turned) -> Mask:
         """Return where a piece lies inside the usable area and off everything that is blocked."""
-        found = self._allowed.get(turned)
-        if found is None:
-            found = self._allowed[turned] = self._inside(turned) & ~self._on_blocked(turned)
-        return found
+        free = self._allowed.get(turned)
+        if free is None:
+            free = self._allowed[turned] = self._inside(turned) & ~self._on_blocked(turned)
+        return free
 
     def place(self, position: GridPosition) -> tuple[float, float]:
         """Return a position in sheet millimetres."""
@@ -81,14 +81,14 @@ class Grid:
         if not self.blocked:
             return np.zeros((self.rows, self.columns), bool)
         reach = self.nofit.pieces[turned.piece].reach_mm
-        found = self._blocked_spectra.get(reach)
-        if found is None:
+        blocked = self._blocked_spectra.get(reach)
+        if blocked is None:
             raster = np.zeros(self.raster_shape, np.float32)
             for area in self.blocked:
                 room = shapely.buffer(area, reach, quad_segs=6) if reach > _NOTHING_MM else area
                 fill_onto(raster, room, self.nofit.cell_mm, self._corner)
-            found = self._blocked_spectra[reach] = self.spectrum(raster)
-        return ~self.misses(found, turned)
+            blocked = self._blocked_spectra[reach] = self.spectrum(raster)
+        return ~self.misses(blocked, turned)
 
     # -- correlating with the whole sheet ------------------------------------------------------------
 
@@ -187,10 +187,10 @@ class Filling:
         """Return where a piece keeps its gap to all that lies here, by one correlation with the whole sheet."""
         grid = self.grid
         reach = grid.nofit.pieces[turned.piece].reach_mm
-        found = self._spectra.get(reach)
-        if found is None or found[1] < len(self.positions):
-            found = self._spectra[reach] = grid.spectrum(self._raster(turned.piece, reach)), len(self.positions)
-        return grid.misses(found[0], turned)
+        of_sheet = self._spectra.get(reach)
+        if of_sheet is None or of_sheet[1] < len(self.positions):
+            of_sheet = self._spectra[reach] = grid.spectrum(self._raster(turned.piece, reach)), len(self.positions)
+        return grid.misses(of_sheet[0], turned)
 
     def _raster(self, piece: int, reach: float) -> Depths:
         """Return the sheet with all that lies on it, each grown by its gap to a piece of this reach."""

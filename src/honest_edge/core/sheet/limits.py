@@ -60,8 +60,8 @@ def limits(
 
     def count(changed: SheetSpec) -> int:
         """Return how many copies find room; none where sheets are added."""
-        found = fit(filling, changed, pins, cancelled=cancelled)
-        return found.count(index) if len(found.pages) <= len(plan.pages) else 0
+        layout = fit(filling, changed, pins, cancelled=cancelled)
+        return layout.count(index) if len(layout.pages) <= len(plan.pages) else 0
 
     here = plan.count(index)
     more = max(0, count(sheet) - here)

@@ -37,8 +37,8 @@ class Mark:
     @property
     def rings(self) -> tuple[CurveRing, ...]:
         """What is filled with ink, for every kind of file."""
-        found = [_box_ring(bar) for bar in self.bars]
-        return tuple(found if self.disc is None else [*found, disc_ring(*self.disc)])
+        inked = [_box_ring(bar) for bar in self.bars]
+        return tuple(inked if self.disc is None else [*inked, disc_ring(*self.disc)])
 
 
 def marks_of(sheet: SheetSpec) -> tuple[Mark, ...]:
@@ -65,8 +65,8 @@ def marks_of(sheet: SheetSpec) -> tuple[Mark, ...]:
     if spec.kind == "frame":
         return (_frame(whole, spec),)
     corners = [("top left", 1, 1), ("top right", -1, 1), ("bottom left", 1, -1), ("bottom right", -1, -1)]
-    made = [_corner_mark(name, whole, across, down, spec) for name, across, down in corners]
-    return tuple(made[:3] if spec.kind == "three brackets" else made)
+    marks = [_corner_mark(name, whole, across, down, spec) for name, across, down in corners]
+    return tuple(marks[:3] if spec.kind == "three brackets" else marks)
 
 
 def rim_of_marks(sheet: SheetSpec) -> float:

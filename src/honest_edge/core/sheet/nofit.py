@@ -122,10 +122,10 @@ class NoFit:
 
     def bounds(self, turned: Turned) -> tuple[float, float, float, float]:
         """Return the box of a piece under a turn, about the origin."""
-        found = self._bounds.get(turned)
-        if found is None:
-            found = self._bounds[turned] = bounds_of(self.polygon(turned))
-        return found
+        box = self._bounds.get(turned)
+        if box is None:
+            box = self._bounds[turned] = bounds_of(self.polygon(turned))
+        return box
 
     def depth(self, still: Turned, moved: Turned) -> Depths:
         """Return the map of ``moved`` about ``still``: an odd square, no displacement at its middle, mm deep."""
@@ -146,8 +146,8 @@ class NoFit:
             spectra[still, gap, side] = partial(self._still_spectrum, still, gap, side)
             spectra[moved, side] = partial(self._moved_spectrum, moved, side)
         at_once(lambda make: make(), list(spectra.values()))
-        for key, found in zip(wanted, at_once(lambda two: self._map(*two), ends), strict=True):
-            self._maps[key] = found
+        for key, no_fit in zip(wanted, at_once(lambda two: self._map(*two), ends), strict=True):
+            self._maps[key] = no_fit
 
     @staticmethod
     def _ends(key: tuple[int, int, int, int, int]) -> tuple[Turned, Turned]:

@@ -295,8 +295,8 @@ class Packing:
 
     def fillers(self) -> list[int]:
         """Return the pieces that fill what the others leave, the largest first."""
-        found = [piece for piece, design in enumerate(self.members) if self.designs[design].fills]
-        return sorted(found, key=lambda piece: -self.designs[self.members[piece]].area.area)
+        filling = [piece for piece, design in enumerate(self.members) if self.designs[design].fills]
+        return sorted(filling, key=lambda piece: -self.designs[self.members[piece]].area.area)
 
     def _fill(self, sheets: Sheets, cancelled: IsCancelled) -> None:
         """Lay what fills the sheets wherever there is room; sheets that are alike are filled alike."""
@@ -345,8 +345,8 @@ class Packing:
 
     def _best_of_boxes(self, cancelled: IsCancelled) -> Sheets | None:
         tried = (self._boxes(rule, prefer, cancelled) for rule in RULES for prefer in (0, 1, 2))
-        found = [made for made in tried if made is not None]
-        return min(found, key=self.rank, default=None)
+        laid = [packing for packing in tried if packing is not None]
+        return min(laid, key=self.rank, default=None)
 
     def _boxes(self, rule: Rule, prefer: int, cancelled: IsCancelled) -> Sheets | None:
         pieces = self.nofit.pieces
@@ -406,10 +406,10 @@ class Packing:
             if piece in room.full:
                 continue
             for order in orders:
-                found = room.best([sizes[option] for option in order], rule)
-                if found is None:
+                place = room.best([sizes[option] for option in order], rule)
+                if place is None:
                     continue
-                turned, box = turns[order[found[0]]], found[1]
+                turned, box = turns[order[place[0]]], place[1]
                 room.take(box)
                 left, top, _, _ = self.nofit.bounds(turned)
                 degrees = self.nofit.pieces[piece].degrees(turned)

@@ -43,14 +43,14 @@ def quick_fit(
         Cancelled: ``cancelled`` said so.
     """
     room = space_of(sheet)
-    found = []
+    sheets = []
     for packing in packings(designs, sheet, room, pins):
         kept = [] if before is None else _kept(packing, *before)
         laid = packing.in_first_boxes(cancelled) if not kept else packing.first_fit(cancelled, begun=kept)
         if laid is None or not any(laid):
             return None
-        found.append((packing, tidied(packing, laid, cancelled)))
-    return plan_from(found, sheet, room) if found else None
+        sheets.append((packing, tidied(packing, laid, cancelled)))
+    return plan_from(sheets, sheet, room) if sheets else None
 
 
 def _kept(packing: Packing, plan: Plan, footprints: Sequence[Footprint]) -> Sheets:

@@ -58,14 +58,14 @@ class FreeSpace:
 
     def best(self, sizes: Sequence[tuple[float, float]], rule: Rule) -> tuple[int, Box] | None:
         """Return which of the sizes lies best, and where; None where none does."""
-        found: tuple[tuple[float, float], int, Box] | None = None
+        best_yet: tuple[tuple[float, float], int, Box] | None = None
         for index, (width, height) in enumerate(sizes):
             for free in self.free:
                 if width <= free.width + 1e-7 and height <= free.height + 1e-7:
                     score = rule(free, width, height)
-                    if found is None or score < found[0]:
-                        found = score, index, Box(free.left, free.top, free.left + width, free.top + height)
-        return None if found is None else found[1:]
+                    if best_yet is None or score < best_yet[0]:
+                        best_yet = score, index, Box(free.left, free.top, free.left + width, free.top + height)
+        return None if best_yet is None else best_yet[1:]
 
 
 def _holds(outer: Box, inner: Box) -> bool:

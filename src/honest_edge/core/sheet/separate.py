@@ -91,11 +91,11 @@ def _best_position(index: int, now: Sequence[GridPosition], grid: Grid, weights:
 
 
 def _depths_of(index: int, now: Sequence[GridPosition], grid: Grid) -> Floats:
-    found = np.zeros(len(now))
+    depths = np.zeros(len(now))
     for k, other in enumerate(now):
         if k != index:
-            found[k] = depth_between(now[index], other, grid)
-    return found
+            depths[k] = depth_between(now[index], other, grid)
+    return depths
 
 
 def depth_between(one: GridPosition, two: GridPosition, grid: Grid) -> float:
@@ -109,10 +109,10 @@ def depth_between(one: GridPosition, two: GridPosition, grid: Grid) -> float:
 
 
 def _depths(now: Sequence[GridPosition], grid: Grid) -> Floats:
-    found = np.zeros((len(now), len(now)))
+    depths = np.zeros((len(now), len(now)))
     for index in range(len(now)):
-        found[index] = _depths_of(index, now, grid)
-    return found
+        depths[index] = _depths_of(index, now, grid)
+    return depths
 
 
 def least_deep(piece: int, on_sheet: Sequence[GridPosition], grid: Grid) -> GridPosition | None:

@@ -48,8 +48,8 @@ class Spectra(Generic[Key]):
 
     def get(self, key: Key, make: Callable[[], Spectrum]) -> Spectrum:
         """Return the spectrum for ``key``, made where it is not kept."""
-        found = self._kept.get(key)
-        return self._keep(key, make()) if found is None else found
+        kept = self._kept.get(key)
+        return self._keep(key, make()) if kept is None else kept
 
     def _keep(self, key: Key, found: Spectrum) -> Spectrum:
         with self._lock:

@@ -86,8 +86,8 @@ def _with_pins(packing: Packing, placements: list[Placement], pinned: list[Laid]
 def _holds(packing: Packing, sheets: Sheets) -> bool:
     there = [one.piece for sheet in sheets for one in sheet if not one.is_pinned]
     for piece, wanted in packing.wanted().items():
-        found = there.count(piece)
-        if found < wanted or (found > wanted and piece not in packing.fillers()):
+        count = there.count(piece)
+        if count < wanted or (count > wanted and piece not in packing.fillers()):
             return False
     if any(page >= len(sheets) for page in packing.pinned):
         return False

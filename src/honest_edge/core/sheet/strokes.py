@@ -37,12 +37,12 @@ class Stroke:
 
 def strokes(cuts: Mapping[LineKind, Sequence[CurveRing]], machine: Machine) -> tuple[Stroke, ...]:
     """Return the strokes of a sheet in order: each kind of line as often as it has passes."""
-    made: list[Stroke] = []
+    every: list[Stroke] = []
     for kind, rings in cuts.items():
         use = machine.lines[kind]
         once = [Stroke(kind=kind, pen=use.pen, points=_closed(ring)) for ring in rings]
-        made += once * use.passes
-    return tuple(made)
+        every += once * use.passes
+    return tuple(every)
 
 
 def _closed(ring: CurveRing) -> Floats:

@@ -411,12 +411,12 @@ class Layer:
     @property
     def assets(self) -> tuple[tuple[str, str], ...]:
         """The originals it shows, each with its file name."""
-        found = []
+        originals = []
         if self.picture is not None:
-            found.append((self.picture.asset, self.picture.file_name))
+            originals.append((self.picture.asset, self.picture.file_name))
         if self.paint.asset:
-            found.append((self.paint.asset, self.paint.file_name))
-        return tuple(found)
+            originals.append((self.paint.asset, self.paint.file_name))
+        return tuple(originals)
 
 
 def shape_title(shape: Shape) -> str:

@@ -51,12 +51,12 @@ def own_profiles(answers: BenchAnswers) -> tuple[Machine | Printer, ...]:
     Raises:
         UsageError: a size is out of range.
     """
-    made: list[Machine | Printer] = []
+    profiles: list[Machine | Printer] = []
     if answers.rim_mm is not None:
-        made.append(replace(PRINTERS[0], name=OWN_PRINTER, rim_mm=answers.rim_mm))
+        profiles.append(replace(PRINTERS[0], name=OWN_PRINTER, rim_mm=answers.rim_mm))
     if answers.marks is not None or answers.area_mm is not None:
-        made.append(_machine(answers))
-    return tuple(made)
+        profiles.append(_machine(answers))
+    return tuple(profiles)
 
 
 def _machine(answers: BenchAnswers) -> Machine:

@@ -77,9 +77,9 @@ def format_length(length_mm: float, unit: Unit, *, digits: int | None = None) ->
     """Return ``length_mm`` in ``unit`` with its unit; rounding happens here and nowhere else."""
     value = length_mm if unit == "mm" else length_mm / MM_PER_INCH
     if unit == "in fraction":
-        found = _fraction(value)
-        if found is not None:
-            return f"{found} in"
+        fraction = _fraction(value)
+        if fraction is not None:
+            return f"{fraction} in"
     places = digits if digits is not None else (1 if unit == "mm" else _inch_places(value))
     rounded = round(value, places)
     return f"{rounded + 0.0:.{places}f} {base_unit(unit)}"

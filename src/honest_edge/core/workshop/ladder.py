@@ -192,11 +192,11 @@ class Belief:
                 upper += special.log_ndtr((at - self._edges[:, None]) / _NOISES)
             elif index > look.first_clean:
                 upper += special.log_ndtr((self._edges[:, None] - at) / _NOISES)
-        found = lower[self._lower] + upper[self._upper]
+        likelihood = lower[self._lower] + upper[self._upper]
         if look.first_clean < min(look.first_marked, len(places)):
             below = special.ndtr((places[look.first_clean] - self._edges[:, None]) / _NOISES)
-            found += np.log(np.maximum(below[self._lower] - below[self._upper], 1e-300))
-        return np.asarray(found)
+            likelihood += np.log(np.maximum(below[self._lower] - below[self._upper], 1e-300))
+        return np.asarray(likelihood)
 
     @lazy_property
     def settings(self) -> Floats:

@@ -71,11 +71,11 @@ def ladder_sheet(settings: Sequence[float]) -> LadderSheet:
 
 def _written(value: float, corner: Floats) -> list[Floats]:
     """Return the strokes of a number from its top left corner."""
-    size, found, x = np.array(_DIGIT_MM), [], 0.0
+    size, lines, x = np.array(_DIGIT_MM), [], 0.0
     for digit in f"{value:g}":
         place = corner + np.array([x, 0.0])
         if digit == ".":
-            found.append(place + np.array([[0.0, size[1] - 0.4], [0.0, size[1]]]))
-        found += [place + np.array(_STROKES[name], float).reshape(2, 2) * size for name in _OF_DIGIT[digit]]
+            lines.append(place + np.array([[0.0, size[1] - 0.4], [0.0, size[1]]]))
+        lines += [place + np.array(_STROKES[name], float).reshape(2, 2) * size for name in _OF_DIGIT[digit]]
         x += _DIGIT_GAP_MM + (0.0 if digit == "." else size[0])
-    return found
+    return lines

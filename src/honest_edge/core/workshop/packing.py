@@ -35,13 +35,13 @@ def packed(order: Sequence[OrderLine], pages: Sequence[Mapping[str, int]]) -> tu
     for number, page in enumerate(pages, 1):
         for design, count in page.items():
             left.setdefault(design, []).extend([number] * count)
-    made = []
+    packed_lines = []
     for line in order:
         there = left.get(line.design, [])
         given, left[line.design] = there[: line.quantity], there[line.quantity :]
         sheets = tuple(sorted(Counter(given).items()))
-        made.append(PackedLine(line=line, sheets=sheets, short=line.quantity - len(given)))
-    return tuple(made)
+        packed_lines.append(PackedLine(line=line, sheets=sheets, short=line.quantity - len(given)))
+    return tuple(packed_lines)
 
 
 def spare(order: Sequence[OrderLine], pages: Sequence[Mapping[str, int]]) -> dict[str, int]:

@@ -113,7 +113,7 @@ class _Runs:
             np.any([kind.good[bench].any(axis=0) for kind in self._kinds], axis=0)
             for bench in range(len(self._kinds[0].good))
         ]
-        can = [bool(np.all(made | (self._wanted == 0))) for made in ever]
+        can = [bool(np.all(any_good | (self._wanted == 0))) for any_good in ever]
         return float(np.mean(np.array(can)[self._bench]))
 
     @property
@@ -144,8 +144,8 @@ class _Runs:
 
     def _drawn(self, kind: int) -> NDArray[np.int64]:
         good = self._kinds[kind].good
-        found = np.empty((_RUNS, len(self._wanted)), np.int64)
+        counts = np.empty((_RUNS, len(self._wanted)), np.int64)
         for bench, sheets in enumerate(good):
             runs = np.flatnonzero(self._bench == bench)
-            found[runs] = sheets[self._random.integers(len(sheets), size=len(runs))]
-        return found
+            counts[runs] = sheets[self._random.integers(len(sheets), size=len(runs))]
+        return counts

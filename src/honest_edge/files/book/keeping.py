@@ -78,22 +78,22 @@ def backup_folder(path: Path) -> Path:
 
 def backups(path: Path) -> list[tuple[date, Path]]:
     """Return a Book's own backups by their day, the newest first."""
-    found = []
+    by_day = []
     for file in backup_folder(path).glob(f"{path.stem}-*.sqlite"):
         with contextlib.suppress(ValueError):
-            found.append((date.fromisoformat(file.stem.removeprefix(f"{path.stem}-")), file))
-    return sorted(found, reverse=True)
+            by_day.append((date.fromisoformat(file.stem.removeprefix(f"{path.stem}-")), file))
+    return sorted(by_day, reverse=True)
 
 
 def _prune(path: Path) -> None:
     """Remove backups that are neither of the last days nor the last of one of the last weeks."""
-    found = backups(path)
-    kept = {file for _, file in found[:DAYS]}
+    present = backups(path)
+    kept = {file for _, file in present[:DAYS]}
     weeks: dict[tuple[int, int], Path] = {}
-    for day, file in found:
+    for day, file in present:
         weeks.setdefault(day.isocalendar()[:2], file)
     kept |= set(list(weeks.values())[:WEEKS])
-    for _, file in found:
+    for _, file in present:
         if file not in kept:
             file.unlink(missing_ok=True)
 
@@ -137,16 +137,16 @@ def _newest_good(path: Path) -> Path | None:
 
 def _salvaged(path: Path) -> tuple[list[LogEvent], int]:
     """Return the events of a damaged Book that are as they were written, and how many are not, as far as it tells."""
-    found, most = [], 0
+    sound, most = [], 0
     try:
         with contextlib.closing(sqlite3.connect(path)) as connection:
             for seq, event in _readable(connection):
                 most = max(most, seq)
                 if event is not None:
-                    found.append(event)
+                    sound.append(event)
     except sqlite3.Error:
-        return found, 0
-    return found, most - len(found)
+        return sound, 0
+    return sound, most - len(sound)
 
 
 def _readable(connection: sqlite3.Connection) -> Iterator[tuple[int, LogEvent | None]]:

@@ -104,10 +104,10 @@ def transaction(connection: sqlite3.Connection) -> Iterator[None]:
 
 def _statements(step: str) -> list[str]:
     """Return a step's statements one by one: all at once would end the transaction they stand in."""
-    found, begun = [], ""
+    statements, begun = [], ""
     for line in step.splitlines(keepends=True):
         begun += line
         if sqlite3.complete_statement(begun):
-            found.append(begun)
+            statements.append(begun)
             begun = ""
-    return found
+    return statements

@@ -215,11 +215,11 @@ class Book:
         """Return what is wrong with the file and with the chain, each in words; none where all is well."""
 
         def look(connection: sqlite3.Connection) -> list[str]:
-            found = [row[0] for row in connection.execute("PRAGMA integrity_check(20)") if row[0] != "ok"]
-            found += [
+            wrong = [row[0] for row in connection.execute("PRAGMA integrity_check(20)") if row[0] != "ok"]
+            wrong += [
                 f"a row of {row[0]} belongs to no event" for row in connection.execute("PRAGMA foreign_key_check")
             ]
-            return found + _broken_links(connection)
+            return wrong + _broken_links(connection)
 
         return self._beside(look)
 
@@ -235,9 +235,9 @@ class Book:
 
         def copy(connection: sqlite3.Connection) -> None:
             staged.unlink(missing_ok=True)
-            with contextlib.closing(sqlite3.connect(staged)) as made:
-                connection.backup(made)
-                made.execute("PRAGMA journal_mode = DELETE")
+            with contextlib.closing(sqlite3.connect(staged)) as target:
+                connection.backup(target)
+                target.execute("PRAGMA journal_mode = DELETE")
 
         try:
             with _in_words(target):
@@ -321,20 +321,20 @@ def run_of(event: LogEvent) -> RunRecord:
 
 def _broken_links(connection: sqlite3.Connection) -> list[str]:
     """Return where the chain is broken."""
-    found: list[str] = []
+    broken: list[str] = []
     expected, previous = 1, _FIRST
     for seq, key, at_ms, kind, data, before, own in connection.execute("SELECT * FROM events ORDER BY seq"):
         if seq != expected:
-            found.append(f"events {expected} to {seq - 1} are missing")
+            broken.append(f"events {expected} to {seq - 1} are missing")
         elif before != previous:
-            found.append(f"event {seq} does not follow the one before it")
+            broken.append(f"event {seq} does not follow the one before it")
         try:
             if chained(before, event_of(key, at_ms, kind, data), data) != own:
-                found.append(f"event {seq} was changed after it was written")
+                broken.append(f"event {seq} was changed after it was written")
         except UsageError as error:
-            found.append(f"event {seq}: {error}")
+            broken.append(f"event {seq}: {error}")
         expected, previous = seq + 1, own
-    return found
+    return broken
 
 
 def _index(connection: sqlite3.Connection, seq: int, kind: str, at_ms: int, data: str) -> None:
@@ -396,10 +396,10 @@ def _check_is_ours(connection: sqlite3.Connection, path: Path) -> None:
 
 def _identity(path: Path) -> tuple[int, int] | None:
     try:
-        found = path.stat()
+        status = path.stat()
     except OSError:
         return None
-    return found.st_dev, found.st_ino
+    return status.st_dev, status.st_ino
 
 
 def _escaped(word: str) -> str:

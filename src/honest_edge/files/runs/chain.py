@@ -112,15 +112,15 @@ def parse_chain(data: bytes, seal: str, name: str) -> Chain:
         raise FileError(f"The journal of the run {name} has {len(lines):,} lines; {_MOST_LINES:,} are read")
     chain = Chain([seal])
     for number, line in enumerate(lines, 1):
-        found = _bound_event(chain.hashes[-1], line)
-        if found is None:
+        bound = _bound_event(chain.hashes[-1], line)
+        if bound is None:
             if number < len(lines) or line.endswith(b"\n"):
                 raise FileError(
                     f"The journal of the run {name} is damaged in line {number}: restore its folder from a backup, or "
                     "give the run up"
                 )
             break
-        data, digest = found
+        data, digest = bound
         try:
             chain.take(line, parse_event(data), digest)
         except FileError as error:  # it is whole, and yet not to be read
@@ -131,8 +131,8 @@ def parse_chain(data: bytes, seal: str, name: str) -> Chain:
 def _bound_event(last: str, line: bytes) -> tuple[bytes, str] | None:
     """Return an event's bytes and its hash; None where the line is torn, or does not follow the one before."""
     try:
-        found = parsed(line, _Line)
+        line_parts = parsed(line, _Line)
     except FileError:
         return None
-    data = bytes(found.event)
-    return (data, found.hash) if line.endswith(b"\n") and _bound(last, data) == found.hash else None
+    data = bytes(line_parts.event)
+    return (data, line_parts.hash) if line.endswith(b"\n") and _bound(last, data) == line_parts.hash else None

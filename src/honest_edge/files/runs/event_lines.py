@@ -43,10 +43,10 @@ def _unbagged(tag: str, bag: Values) -> Values:
     """Return an event of the first versions as one of today."""
     own = _FROM_BAG.get(tag)
     try:
-        found = {"at": bag["at"], **(own(bag) if own is not None else {})}
+        unbagged = {"at": bag["at"], **(own(bag) if own is not None else {})}
     except (KeyError, IndexError, TypeError) as error:
         raise FileError(f"an event “{tag}” lacks {error}") from None
-    return {**found, "sheet": bag["sheet"]} if bag.get("sheet") else found
+    return {**unbagged, "sheet": bag["sheet"]} if bag.get("sheet") else unbagged
 
 
 def _value(bag: Values, place: int) -> Any:

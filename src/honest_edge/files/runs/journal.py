@@ -184,16 +184,16 @@ class Journal:
 
 def left_runs(runs: Path) -> tuple[list[LeftRun], list[str]]:
     """Return the runs that are kept, the newest first, and a sentence for each that cannot be read."""
-    found, said = [], []
+    left, said = [], []
     with contextlib.suppress(FileNotFoundError):
         for folder in sorted(runs.iterdir()):
             if not (folder / SEAL).is_file():
                 continue
             try:
-                found.append(_left_run(folder))
+                left.append(_left_run(folder))
             except (FileError, OSError) as error:
                 said.append(str(error))
-    return sorted(found, key=lambda run: run.seal.sealed_at, reverse=True), said
+    return sorted(left, key=lambda run: run.seal.sealed_at, reverse=True), said
 
 
 def _left_run(folder: Path) -> LeftRun:

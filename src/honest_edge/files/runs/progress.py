@@ -55,5 +55,5 @@ def known_progress(lock: int) -> Progress | None:
 
 
 def _identity(lock: int) -> list[int]:
-    found = os.fstat(lock)
-    return [found.st_dev, found.st_ino]
+    status = os.fstat(lock)
+    return [status.st_dev, status.st_ino]

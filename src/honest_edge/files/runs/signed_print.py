@@ -20,19 +20,19 @@ def signed_print(print_file: bytes, sheets: Sequence[tuple[int, shapely.MultiPol
         sheets: of every sheet its page, from 0, and what is printed on it besides, in mm from the top left.
     """
     with pikepdf.open(io.BytesIO(print_file)) as source:
-        made = pikepdf.new()
-        made.trailer.Info = made.copy_foreign(source.trailer.Info)
-        before = made.make_stream(b"q")
+        with_signs = pikepdf.new()
+        with_signs.trailer.Info = with_signs.copy_foreign(source.trailer.Info)
+        before = with_signs.make_stream(b"q")
         for page, sign in sheets:
-            made.pages.append(source.pages[page])
-            added = made.pages[-1]
+            with_signs.pages.append(source.pages[page])
+            added = with_signs.pages[-1]
             if sign is not None:
                 height = float(added.mediabox[3]) - float(added.mediabox[1])
                 matrix = f"{number(POINTS_PER_MM)} 0 0 {number(-POINTS_PER_MM)} 0 {number(height)} cm"
-                signed = made.make_stream(f"Q q {matrix} 0 g {area_operators(sign)} f* Q".encode())
+                signed = with_signs.make_stream(f"Q q {matrix} 0 g {area_operators(sign)} f* Q".encode())
                 added.Contents = pikepdf.Array([before, added.Contents, signed])  # its own list: pages share the rest
         out = io.BytesIO()
-        made.save(
+        with_signs.save(
             out,
             deterministic_id=True,
             compress_streams=True,

@@ -15,10 +15,10 @@ _DARK, _PALE = QColor(20, 22, 28, 200), QColor(255, 255, 255, 215)
 
 def casing_of(pen: QPen) -> QPen:
     """Return the pen that lies under another one: wider and of the opposite lightness."""
-    made = QPen(pen)
-    made.setColor(_PALE if pen.color().lightnessF() < 0.55 else _DARK)
-    made.setWidthF(pen.widthF() + 2 * _CASING_PX)
-    return made
+    casing = QPen(pen)
+    casing.setColor(_PALE if pen.color().lightnessF() < 0.55 else _DARK)
+    casing.setWidthF(pen.widthF() + 2 * _CASING_PX)
+    return casing
 
 
 class CasedLine(QGraphicsPathItem):

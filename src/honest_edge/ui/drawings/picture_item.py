@@ -103,11 +103,11 @@ def _levels(scene: QGraphicsScene | None, pixels: NDArray[np.uint8]) -> _Levels:
     if scene is None:
         return _Levels(pixels)
     kept = _kept.setdefault(scene, OrderedDict())
-    found = kept.pop(id(pixels), None) or _Levels(pixels)
-    kept[id(pixels)] = found
+    held = kept.pop(id(pixels), None) or _Levels(pixels)
+    kept[id(pixels)] = held
     while len(kept) > 1 and sum(levels.held_bytes for levels in kept.values()) > _MOST_KEPT_BYTES:
         kept.popitem(last=False)
-    return found
+    return held
 
 
 def ink_item(result: DesignResult) -> QGraphicsItem:

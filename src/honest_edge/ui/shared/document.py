@@ -181,9 +181,9 @@ class Document(QObject):
         Raises:
             FileError: it cannot be read; the present job stays.
         """
-        found = run(self.files.load(path))
-        self.start(found.job, found.assets, path, runs=found.runs, out_folder=found.out_folder)
-        return tuple(found.notes)
+        loaded = run(self.files.load(path))
+        self.start(loaded.job, loaded.assets, path, runs=loaded.runs, out_folder=loaded.out_folder)
+        return tuple(loaded.notes)
 
     def save(self, path: Path, run: Run = at_once, *, over: bool = False) -> None:
         """Save the job.

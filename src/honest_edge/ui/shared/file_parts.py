@@ -25,5 +25,7 @@ def make_each_layer_a_layer(workspace: Workspace, design: Design, artwork: Artwo
     from honest_edge.app.edits.layer_edits import taken_apart
 
     height_mm = design.width_mm * artwork.height_px / artwork.width_px
-    made = workspace.build(lambda: taken_apart(design, height_mm, artwork.layers, dict(artwork.cutting)))
-    return made if made is not None and workspace.replace_design(made, f"{len(made.layers)} layers") else None
+    layered = workspace.build(lambda: taken_apart(design, height_mm, artwork.layers, dict(artwork.cutting)))
+    return (
+        layered if layered is not None and workspace.replace_design(layered, f"{len(layered.layers)} layers") else None
+    )

@@ -54,8 +54,8 @@ class FindingList(QFrame):
             old.deleteLater()
         self.fixes = []
         self._rows = [self._row(words, finding) for words, finding in ordered]
-        for made in self._rows:
-            self._column.addWidget(made)
+        for listed in self._rows:
+            self._column.addWidget(listed)
 
     def _row(self, words: str, finding: Finding) -> QWidget:
         holder = QWidget()

@@ -288,12 +288,12 @@ class ProfileDialog(QDialog):
 
     def _change(self, **changes: Any) -> None:
         try:
-            made = replace(self.profile, **changes)
+            changed = replace(self.profile, **changes)
         except HonestEdgeError as error:
             self._refuse(str(error))
             self._show()
             return
-        self.profile = made
+        self.profile = changed
         self.message.hide()
 
     def _refuse(self, text: str) -> None:

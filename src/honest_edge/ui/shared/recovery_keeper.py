@@ -50,9 +50,9 @@ class RecoveryKeeper(QObject):
         if self._last is not None and not self._last.done():
             self.soon()  # the disk is slower than the hand
             return
-        found = self._unsaved()
-        if found is not None:
-            (job, assets), pictures = found, self.pictures()
+        unsaved = self._unsaved()
+        if unsaved is not None:
+            (job, assets), pictures = unsaved, self.pictures()
             kept = dict(assets)
             self._submit(lambda: self._write(job, kept, pictures))
 

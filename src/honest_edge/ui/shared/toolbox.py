@@ -79,8 +79,8 @@ class Toolbox(QFrame):
 
     def take(self, tool: Tool | None) -> None:
         """Take a tool in hand; None lays it down."""
-        for name, made in self.buttons.items():
-            made.setChecked(tool is not None and name == tool.name)
+        for name, tool_button in self.buttons.items():
+            tool_button.setChecked(tool is not None and name == tool.name)
         self._host.table.set_tool(tool, self.brush_mm)
 
     def _set_brush(self, width_mm: float) -> None:

@@ -25,19 +25,19 @@ def what_worked_words(known: WhatWorked, stock: str, now_ms: int) -> str:
 
 def setting_words(known: WhatWorked) -> str:
     """Return the setting that is known, as it is typed with a run; "" where none is safe."""
-    found = None if known.setting is None else known.setting.record
-    return f"{found.name} {found.best:g}" if found is not None and found.is_safe else ""
+    record = None if known.setting is None else known.setting.record
+    return f"{record.name} {record.best:g}" if record is not None and record.is_safe else ""
 
 
 def setting_known(setting: Kept[SettingFound] | None, stock: str, now_ms: int) -> str:
     """Return which setting cuts a stock, or that none is known."""
     if setting is None:
         return f"{stock}: no setting is known on this machine."
-    found, when = setting.record, ago(now_ms - setting.at_ms)
-    if not found.is_safe:
+    record, when = setting.record, ago(now_ms - setting.at_ms)
+    if not record.is_safe:
         return f"{stock}: no safe setting was found {when}; try a fresh blade, or cut slower."
-    blade = f", {found.blade}" if found.blade else ""
-    return f"{stock}: {found.name} {found.best:g} (window {found.low:g} to {found.high:g}{blade}, {when})."
+    blade = f", {record.blade}" if record.blade else ""
+    return f"{stock}: {record.name} {record.best:g} (window {record.low:g} to {record.high:g}{blade}, {when})."
 
 
 def _run(known: WhatWorked, now_ms: int) -> str:

@@ -81,8 +81,8 @@ class Workspace:
     @property
     def design(self) -> Design | None:
         """The design in hand."""
-        found = [design for design in self.job.designs if design.key == self.current]
-        return found[0] if found else None
+        in_hand = [design for design in self.job.designs if design.key == self.current]
+        return in_hand[0] if in_hand else None
 
     @property
     def together(self) -> tuple[Design, ...]:
@@ -137,8 +137,8 @@ class Workspace:
         design = self.design
         if design is not None and len(self.together) > 1 and set(changes) <= _SHARED:
             return self._edit_together(design, words, changes, merge)
-        made = None if design is None else self.build(lambda: replace(design, **changes))
-        return made is not None and self.replace_design(made, words, merge=merge)
+        edited = None if design is None else self.build(lambda: replace(design, **changes))
+        return edited is not None and self.replace_design(edited, words, merge=merge)
 
     def _edit_together(self, design: Design, words: str, changes: dict[str, Any], merge: int) -> bool:
         from honest_edge.app.edits.together import edited_together

@@ -205,11 +205,11 @@ class ArtIntake:
             grown = job
             added: list[_Added] = []
             refused: list[str] = []
-            for (name, _), found in zip(wanted, in_parallel(decode, wanted), strict=True):
-                if isinstance(found, str):
-                    refused.append(found)
+            for (name, _), picture in zip(wanted, in_parallel(decode, wanted), strict=True):
+                if isinstance(picture, str):
+                    refused.append(picture)
                     continue
-                data, artwork = found
+                data, artwork = picture
                 design = design_of(holder, grown, data, name, artwork)
                 design = begun_with(design, kind_of_art(artwork), habits)
                 try:

@@ -55,8 +55,8 @@ class BenchKeeper(QObject):
             from honest_edge.app.bench.bench_history import bench_history
 
             now_ms = time.time_ns() // 1_000_000
-            found = desk().look_up(lambda book: [bench_history(book, bench, assumed_mm, now_ms)], "", now_ms)
-            return found.rows[0] if found.rows else None
+            history = desk().look_up(lambda book: [bench_history(book, bench, assumed_mm, now_ms)], "", now_ms)
+            return history.rows[0] if history.rows else None
 
         self._task.submit(work)
 

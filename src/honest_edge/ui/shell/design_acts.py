@@ -62,7 +62,7 @@ class DesignActs:
 
     def menu(self, key: str) -> QMenu:
         """Return what can be done with a design, under the words that finding knows."""
-        made = QMenu(self._parent)
+        acts_menu = QMenu(self._parent)
         entries: tuple[tuple[str, str, Callable[[], object]], ...] = (
             ("Duplicate", "Ctrl+D", partial(self._duplicate, key)),
             ("Replace its picture…", "Ctrl+Shift+I", partial(self._choose_picture, key)),
@@ -71,19 +71,19 @@ class DesignActs:
             ("Remove", "Del", partial(self.remove, key)),
         )
         for words, shortcut, act in entries:
-            action = made.addAction(f"{words}\t{shortcut}" if shortcut else words)
+            action = acts_menu.addAction(f"{words}\t{shortcut}" if shortcut else words)
             if action is not None:
                 action.triggered.connect(lambda _on, act=act: act())
-        return made
+        return acts_menu
 
     def _duplicate(self, key: str) -> None:
         from honest_edge.app.edits.same_again import with_duplicate
 
         workspace, design = self._host.workspace, self._there(key)
-        made = None if design is None else workspace.build(lambda: with_duplicate(workspace.job, key))
-        if made is not None and design is not None:
-            workspace.document.edit(made[0], f"duplicate {design.name}")
-            self._host.take(made[1])
+        duplicated = None if design is None else workspace.build(lambda: with_duplicate(workspace.job, key))
+        if duplicated is not None and design is not None:
+            workspace.document.edit(duplicated[0], f"duplicate {design.name}")
+            self._host.take(duplicated[1])
 
     def rename(self, key: str | None = None) -> None:
         """Ask for another name of a design: that with a key, or the one in hand."""

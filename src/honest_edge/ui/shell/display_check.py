@@ -40,10 +40,10 @@ def missing_library(error: str) -> str | None:
     The loader stops at the first; the line names every other library of the list that is missing too, so
     that one install is enough.
     """
-    found = re.search(r"(lib[\w.+-]+\.so[\w.]*): cannot open shared object", error)
-    if found is None:
+    named = re.search(r"(lib[\w.+-]+\.so[\w.]*): cannot open shared object", error)
+    if named is None:
         return None
-    library = found[1]
+    library = named[1]
     if library not in DEBIAN_PACKAGE:
         return f"The system library {library}, which Qt needs, is missing: install the package that holds it"
     missing = {library, *(name for name in DEBIAN_PACKAGE if not _loads(name))}

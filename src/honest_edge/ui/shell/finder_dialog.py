@@ -52,8 +52,8 @@ def ranked(things: Sequence[Findable], words: str) -> list[Findable]:
         starts = [part for part in name.split() if any(part.startswith(word) for word in wanted)]
         return 1 if starts else 2 if all(word in name for word in wanted) else 3
 
-    found = [(rank(thing), number) for number, thing in enumerate(things)]
-    return [things[number] for place, number in sorted((r, n) for r, n in found if r is not None)]
+    matching = [(rank(thing), number) for number, thing in enumerate(things)]
+    return [things[number] for place, number in sorted((r, n) for r, n in matching if r is not None)]
 
 
 class FinderDialog(QDialog):
@@ -89,8 +89,8 @@ class FinderDialog(QDialog):
         self._show("")
 
     def _show(self, words: str) -> None:
-        found = ranked(self._things, words)
-        self._shown = found if not words.strip() else found[:_MOST_SHOWN]
+        matching = ranked(self._things, words)
+        self._shown = matching if not words.strip() else matching[:_MOST_SHOWN]
         self.list.clear()
         for thing in self._shown:
             item = QTreeWidgetItem([from_the_left(words) for words in (thing.name, thing.kind, thing.key)])

@@ -50,8 +50,8 @@ class GuideBar(QFrame):
         self.off.setFixedWidth(px(30))
         widest = max(self.usual.fontMetrics().horizontalAdvance(entry.usual_words) for entry in stations.entries)
         self.usual.setFixedWidth(widest + px(28))  # it stays under the pointer from station to station
-        for made in (self.usual, self.off):
-            line.addWidget(made, 0, Qt.AlignmentFlag.AlignTop)
+        for one in (self.usual, self.off):
+            line.addWidget(one, 0, Qt.AlignmentFlag.AlignTop)
         self._task = host.new_task()
         self._task.done.connect(lambda found: self._on_done(cast("Usual", found)))
         self._task.failed.connect(lambda words: host.say(words, tone="danger"))

@@ -121,8 +121,8 @@ class HandbookWindow(QDialog):
         self.back = button("Back", self.go_back)
         self.back.setToolTip("The page before (Alt+Left)")
         close = button("Close", self.close)
-        for made in (self.back, close):
-            made.setAutoDefault(False)  # Return in the field takes what was found
+        for one in (self.back, close):
+            one.setAutoDefault(False)  # Return in the field takes what was found
         left.addLayout(row(self.back, close))
         across.addLayout(left, 2)
         self.pages = HandbookPages(host)

@@ -102,9 +102,11 @@ class Helper(QObject):
         workspace = self._host.workspace
         for design in workspace.job.designs:
             yield Findable(name=design.name, kind="design", act=partial(self._host.take, design.key))
-        for found in workspace.overview.every_finding:
-            words = workspace.overview.named(found)
-            yield Findable(name=words, kind="finding", more=found.check, act=partial(self._host.go_to, found.station))
+        for finding in workspace.overview.every_finding:
+            words = workspace.overview.named(finding)
+            yield Findable(
+                name=words, kind="finding", more=finding.check, act=partial(self._host.go_to, finding.station)
+            )
 
     def _settings(self) -> Iterator[Findable]:
         """Every control of the stations that has a name."""

@@ -98,8 +98,8 @@ class JobFiles:
         sheet = replace(job.sheet, paper=prefs.paper, arrangement="tidy")
         wanted: dict[Kind, str] = {"machine": prefs.machine, "printer": prefs.printer, "stock": prefs.stock}
         for kind, name in wanted.items():
-            found = [one for one in self._host.profiles.all(kind) if one.name == name] if name else []
-            sheet = sheet.with_profile(found[0]) if found else sheet
+            named = [one for one in self._host.profiles.all(kind) if one.name == name] if name else []
+            sheet = sheet.with_profile(named[0]) if named else sheet
         return begun_job(replace(job, sheet=sheet), self._host.habits.known)
 
     def open(self) -> None:

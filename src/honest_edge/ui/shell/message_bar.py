@@ -65,9 +65,9 @@ class MessageBar(QFrame):
         set_tone(self.message, tone)
         self.message.setText(text)
         for place, (name, act) in enumerate(actions, 1):
-            made = button(name, self.hide)
-            made.clicked.connect(lambda _checked, act=act: act())
-            self._layout.insertWidget(place, made)
-            self._actions.append(made)
+            way_button = button(name, self.hide)
+            way_button.clicked.connect(lambda _checked, act=act: act())
+            self._layout.insertWidget(place, way_button)
+            self._actions.append(way_button)
         self.show()
         self.said.emit()

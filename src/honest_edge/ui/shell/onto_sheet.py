@@ -64,8 +64,8 @@ class OntoSheet(QObject):
                 if cancelled():
                     raise Cancelled
                 try:
-                    made = design_from(holder, grown, read_picture(path), path.name, cancelled=cancelled)
-                    after = with_new(grown, [made])
+                    design = design_from(holder, grown, read_picture(path), path.name, cancelled=cancelled)
+                    after = with_new(grown, [design])
                     results[after.designs[-1].key] = pipeline.result(after.designs[-1], after, cancelled=cancelled)
                 except HonestEdgeError as error:
                     refused.append(str(error))

@@ -97,7 +97,7 @@ class OverviewTask(QObject):
             for design in job.designs:
                 if design.key in decoded:
                     pipeline.keep_decoded(design, decoded[design.key])
-            made = compute_overview(
+            computed = compute_overview(
                 job,
                 pipeline,
                 first=first,
@@ -107,7 +107,7 @@ class OverviewTask(QObject):
                 report=report,
                 cancelled=cancelled,
             )
-            return made if is_demo else self._with_bench(made, desk())
+            return computed if is_demo else self._with_bench(computed, desk())
 
         return work
 

@@ -134,11 +134,11 @@ class PathBar(QWidget):
                 self.buttons[entry.key] = StationButton(entry, number, tokens)
             else:
                 self.rooms[entry.key] = RoomButton(entry, number, tokens)
-        for key, made in self._all.items():
+        for key, place in self._all.items():
             if key == next(iter(self.rooms), None):
                 layout.addWidget(self.beside)
-            layout.addWidget(made)
-            made.clicked.connect(lambda _checked, key=key: self.chosen.emit(key))
+            layout.addWidget(place)
+            place.clicked.connect(lambda _checked, key=key: self.chosen.emit(key))
         self.show_here(entries[0].key)
 
     @property
@@ -157,7 +157,7 @@ class PathBar(QWidget):
         places = self._all.values()
         nothing: list[StationButton] = []
         for asked, is_labelled in ((list(places), True), (nothing, True), (nothing, False)):
-            wanted = sum(made.width_with(brief=made in asked) for made in places)
+            wanted = sum(place.width_with(brief=place in asked) for place in places)
             between = (len(places) - 1) * _BETWEEN + is_labelled * (self.beside.sizeHint().width() + 2 * _BETWEEN)
             if wanted + between <= self.width():
                 stacked = False
@@ -165,27 +165,27 @@ class PathBar(QWidget):
         else:
             stacked = True
         self.beside.setVisible(is_labelled)
-        for made in places:
-            if (made.has_brief, made.is_stacked) != (made in asked, stacked):
-                made.has_brief, made.is_stacked = made in asked, stacked
-                made.updateGeometry()
-                made.update()
+        for place in places:
+            if (place.has_brief, place.is_stacked) != (place in asked, stacked):
+                place.has_brief, place.is_stacked = place in asked, stacked
+                place.updateGeometry()
+                place.update()
 
     def show_here(self, place: str) -> None:
         """Mark the station or the room that is visited; "" marks none."""
-        for key, made in self._all.items():
-            made.setAutoExclusive(place in self._all)
-            made.setChecked(key == place)  # a room without a button marks none
+        for key, one in self._all.items():
+            one.setAutoExclusive(place in self._all)
+            one.setChecked(key == place)  # a room without a button marks none
         self._arrange()
 
     def show_overview(self, overview: Overview) -> None:
         """Show every station's state."""
-        for station, made in self.buttons.items():
-            made.set_state(*overview.state(station))
+        for station, place in self.buttons.items():
+            place.set_state(*overview.state(station))
 
     def set_tokens(self, tokens: Tokens) -> None:
         """Change the theme, and write anew what may be told in another unit."""
-        for made in self._all.values():
-            made.tokens = tokens
-            made.set_state(made.state, made.why)
-            made.update()
+        for place in self._all.values():
+            place.tokens = tokens
+            place.set_state(place.state, place.why)
+            place.update()

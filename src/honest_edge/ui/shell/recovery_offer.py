@@ -46,8 +46,8 @@ class RecoveryOffer(QFrame):
             self._column.removeWidget(old)
             old.deleteLater()
         self._rows = [self._row(work) for work in works[:_MOST_SHOWN]]
-        for made in self._rows:
-            self._column.addWidget(made)
+        for row in self._rows:
+            self._column.addWidget(row)
         more = len(works) - _MOST_SHOWN
         self._more.setText(f"and {more} more, once these are decided")
         self._more.setVisible(more > 0)
@@ -77,9 +77,9 @@ class RecoveryOffer(QFrame):
         line.addWidget(label(f"Unsaved work on “{work.job.title}” was kept: {designs}, {when}."), 1)
         bring = button("Bring it back", lambda: self._take(work))
         throw = button("Throw it away", lambda: self._throw(throw, work))
-        for made in (bring, throw):
-            made.setAccessibleDescription(f"{work.job.title}, {when}")
-            line.addWidget(made)
+        for one in (bring, throw):
+            one.setAccessibleDescription(f"{work.job.title}, {when}")
+            line.addWidget(one)
         return holder
 
     def _take(self, work: LeftWork) -> None:

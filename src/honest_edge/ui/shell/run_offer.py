@@ -24,8 +24,8 @@ class RunOffer:
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[str, str]:
             from honest_edge.files.runs.journal import left_runs, runs_folder
 
-            found = [run for run in left_runs(runs_folder())[0] if not (run.has_ended or run.is_taken)]
-            own = (run for run in found if not run.seal.is_practice)
+            left = [run for run in left_runs(runs_folder())[0] if not (run.has_ended or run.is_taken)]
+            own = (run for run in left if not run.seal.is_practice)
             return next(((run.seal.title, run.folder.name) for run in own), ("", ""))
 
         if (book_path().parent / "runs").is_dir():

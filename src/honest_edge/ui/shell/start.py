@@ -34,7 +34,7 @@ _DEMO_PICTURES = 9
 
 def parser() -> argparse.ArgumentParser:
     """Return the parser of what the window is started with."""
-    made = argparse.ArgumentParser(
+    options = argparse.ArgumentParser(
         prog="honest-edge",
         description="Turn artwork into print-then-cut stickers with an honest edge.",
         epilog="commands without a window:\n"
@@ -46,16 +46,16 @@ def parser() -> argparse.ArgumentParser:
         "  honest-edge book export --out DIR        read out what was kept (see honest-edge book --help)",
         formatter_class=argparse.RawDescriptionHelpFormatter,
     )
-    made.add_argument("files", nargs="*", type=Path, help="a *.hedge job to open, or pictures to add")
-    made.add_argument("--demo", action="store_true", help="open the demo job, Quillwort Tea Garden")
-    made.add_argument("--pictures", type=Path, metavar="DIR", help="write a picture of every main view and stop")
-    made.add_argument("--theme", choices=get_args(ThemeChoice), help="the window’s colours; remembered")
-    made.add_argument("--units", choices=("mm", "in"), help="units shown; remembered")
-    made.add_argument("--add-to-desktop", action="store_true", help="add it to your desktop’s menu and stop")
-    made.add_argument("--remove-from-desktop", action="store_true", help="take it out of that menu again and stop")
-    made.add_argument("--debug", action="store_true", help="log more, and to standard error too")
-    made.add_argument("--version", action="version", version=f"honest-edge {__version__}")
-    return made
+    options.add_argument("files", nargs="*", type=Path, help="a *.hedge job to open, or pictures to add")
+    options.add_argument("--demo", action="store_true", help="open the demo job, Quillwort Tea Garden")
+    options.add_argument("--pictures", type=Path, metavar="DIR", help="write a picture of every main view and stop")
+    options.add_argument("--theme", choices=get_args(ThemeChoice), help="the window’s colours; remembered")
+    options.add_argument("--units", choices=("mm", "in"), help="units shown; remembered")
+    options.add_argument("--add-to-desktop", action="store_true", help="add it to your desktop’s menu and stop")
+    options.add_argument("--remove-from-desktop", action="store_true", help="take it out of that menu again and stop")
+    options.add_argument("--debug", action="store_true", help="log more, and to standard error too")
+    options.add_argument("--version", action="version", version=f"honest-edge {__version__}")
+    return options
 
 
 def main(arguments: Sequence[str]) -> int:

@@ -65,12 +65,12 @@ class TableIntake(QObject):
             if design is not None and is_form and roles_of(table).first("picture") is None:
                 filled = with_table(design, table)
                 return job, job.with_design(filled), table_words(table, (filled,)), ""
-            made: tuple[Design, ...]
+            designs: tuple[Design, ...]
             if roles_of(table).first("picture") is None:
-                made = (tabled_design(job, _LABEL, table),)
+                designs = (tabled_design(job, _LABEL, table),)
             else:
-                made = pictured_designs(job, _LABEL, table, picture_of)
-            return job, with_new(job, made), f"{table_words(table, made)}{_missing(table, path)}", "new"
+                designs = pictured_designs(job, _LABEL, table, picture_of)
+            return job, with_new(job, designs), f"{table_words(table, designs)}{_missing(table, path)}", "new"
 
         self._task.submit(work)
 

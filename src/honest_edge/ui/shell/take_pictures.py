@@ -204,9 +204,9 @@ def _rehearse(window: MainWindow, path: Path) -> None:
     proof = cast("ProofStation", window.here)
     proof.rehearse()
     settle(window)
-    found = proof.state.rehearsal
-    if found is not None:
-        proof.rehearsing.show_sheet(next((sheet.number for sheet in found.sheets if sheet.spoiled), 0))
+    rehearsal = proof.state.rehearsal
+    if rehearsal is not None:
+        proof.rehearsing.show_sheet(next((sheet.number for sheet in rehearsal.sheets if sheet.spoiled), 0))
     _grab(window, path)
     proof.rehearsing.end()
 

@@ -37,15 +37,15 @@ class Waiting:
         Raises:
             BaseException: whatever ``work`` raises.
         """
-        found: list[Any] = []
+        results: list[Any] = []
         loop, told = QEventLoop(), _Ended()
         told.ended.connect(loop.quit)
 
         def run() -> None:
             try:
-                found.append((work(), None))
+                results.append((work(), None))
             except BaseException as error:  # raised again where it is waited for
-                found.append((None, error))
+                results.append((None, error))
             told.ended.emit()
 
         thread = threading.Thread(target=run, name="waited for")
@@ -63,7 +63,7 @@ class Waiting:
             if not says.isActive():
                 self._bar.hide()
             says.stop()
-        result, error = found[0]
+        result, error = results[0]
         if error is not None:
             raise error
         return result  # type: ignore[no-any-return]

@@ -49,9 +49,9 @@ class Workshop:
 
     def __getitem__(self, key: str) -> Room:
         if key not in self._made:
-            made = self._made[key] = next(entry for entry in self.entries if entry.key == key).create(self._host)
-            if made.banner is not None and self.banners is not None:
-                self.banners.addWidget(made.banner)
+            room = self._made[key] = next(entry for entry in self.entries if entry.key == key).create(self._host)
+            if room.banner is not None and self.banners is not None:
+                self.banners.addWidget(room.banner)
         return self._made[key]
 
     def set_path(self, path: QWidget) -> None:

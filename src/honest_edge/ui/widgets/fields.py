@@ -42,11 +42,11 @@ class Button(Told, QPushButton):
 
 def label(text: str = "", tone: str = "") -> QLabel:
     """Return a wrapping label in one of the theme's tones."""
-    made = Label(text)
-    made.setWordWrap(True)
-    made.setTextFormat(Qt.TextFormat.PlainText)
-    made.setProperty("tone", tone)
-    return made
+    text_label = Label(text)
+    text_label.setWordWrap(True)
+    text_label.setTextFormat(Qt.TextFormat.PlainText)
+    text_label.setProperty("tone", tone)
+    return text_label
 
 
 def set_tone(widget: QLabel, tone: str) -> None:
@@ -75,11 +75,11 @@ def greyed(control: QWidget, why: str) -> None:
 
 def button(text: str, act: Callable[[], object], *, filled: bool = False, link: bool = False) -> QPushButton:
     """Return a button that calls ``act``."""
-    made = Button(text)
-    made.setProperty("filled", filled)
-    made.setProperty("link", link)
-    made.clicked.connect(lambda _checked: act())
-    return made
+    made_button = Button(text)
+    made_button.setProperty("filled", filled)
+    made_button.setProperty("link", link)
+    made_button.clicked.connect(lambda _checked: act())
+    return made_button
 
 
 def paint_button(made: QPushButton, rgb: tuple[int, int, int], words: str = "") -> None:

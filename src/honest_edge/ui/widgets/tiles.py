@@ -131,6 +131,6 @@ class TileGrid(QWidget):
 
 def heading(text: str) -> QLabel:
     """Return what stands over a group of tiles."""
-    made = label(text)
-    made.setObjectName("question")
-    return made
+    title = label(text)
+    title.setObjectName("question")
+    return title

@@ -46,8 +46,8 @@ class BenchList(QWidget):
         if tuple(rows) != self._rows:
             self._rows = tuple(rows)
             self._make_cards()
-        for row, made in zip(self._rows, self.cards, strict=True):
-            made.setChecked(row.bench == here)
+        for row, card in zip(self._rows, self.cards, strict=True):
+            card.setChecked(row.bench == here)
 
     def _make_cards(self) -> None:
         for card in self.cards:

@@ -163,5 +163,5 @@ class HistoryView(Painted):
 
 
 def _day(at_ms: int) -> str:
-    made = QDateTime.fromMSecsSinceEpoch(at_ms)
-    return QLocale().toString(made, "d MMM yyyy")
+    day = QDateTime.fromMSecsSinceEpoch(at_ms)
+    return QLocale().toString(day, "d MMM yyyy")

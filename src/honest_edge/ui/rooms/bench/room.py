@@ -77,9 +77,9 @@ class BenchRoom(Room):
     @cached_property
     def widget(self) -> QWidget:
         """The list, the sheet above its history, and the answer."""
-        made = QWidget()
-        made.setObjectName("room")
-        across = QHBoxLayout(made)
+        widget = QWidget()
+        widget.setObjectName("room")
+        across = QHBoxLayout(widget)
         across.setContentsMargins(0, 0, 0, 0)
         across.setSpacing(0)
         self.benches = BenchList()
@@ -95,12 +95,12 @@ class BenchRoom(Room):
         across.addLayout(middle, 1)
         across.addWidget(self.answer)
         self._add_ways()
-        return made
+        return widget
 
     def _below(self) -> QWidget:
         """The history with the part that it shows, and what can be done with the sheet in hand."""
-        made = QWidget()
-        column = QVBoxLayout(made)
+        below = QWidget()
+        column = QVBoxLayout(below)
         column.setContentsMargins(px(16), px(8), px(16), px(8))
         self.caption = label("", "soft")
         self.part = Choice("Part of the error", PARTS)
@@ -120,7 +120,7 @@ class BenchRoom(Room):
         self.history = HistoryView(lambda: self.host.tokens)
         self.history.picked.connect(lambda _number: self._show_sheet())
         column.addWidget(self.history)
-        return made
+        return below
 
     def _add_ways(self) -> None:
         self.target = button("Print a target…", self.make_target)
@@ -147,8 +147,8 @@ class BenchRoom(Room):
             from honest_edge.app.bench.view import bench_shelf
 
             now_ms = time.time_ns() // 1_000_000
-            found = desk().look_up(lambda book: [bench_shelf(book, here, own, assumed, now_ms)], "", now_ms)
-            return found.rows[0] if found.rows else bench_shelf(None, here, own, assumed, now_ms)
+            shelf = desk().look_up(lambda book: [bench_shelf(book, here, own, assumed, now_ms)], "", now_ms)
+            return shelf.rows[0] if shelf.rows else bench_shelf(None, here, own, assumed, now_ms)
 
         self._looking.submit(work)
 
@@ -211,9 +211,9 @@ class BenchRoom(Room):
         self.sheet.show_places(sheet.places, self._pictures.get(picked.kept.sheet))
         when = ago(time.time_ns() // 1_000_000 - picked.at_ms)
         aside = "" if picked.counts else "; set aside"
-        made = "simulated, " if picked.kept.simulated else ""
+        simulated = "simulated, " if picked.kept.simulated else ""
         self.caption.setText(
-            f"Sheet {number + 1} of {len(rows)}, {when}: {made}{len(sheet.used)} of "
+            f"Sheet {number + 1} of {len(rows)}, {when}: {simulated}{len(sheet.used)} of "
             f"{counted(len(sheet.places), 'place')}, by {sheet.by}{aside}"
         )
         self.set_aside.setText("Set aside" if picked.counts else "Let it count")

@@ -62,12 +62,12 @@ class RulerDialog(QDialog):
         self.fields[number].show_length(read_mm, self._host.workspace.unit)
 
     def _take(self) -> None:
-        found = [100 * (mm / line.length_mm - 1) for mm, line in zip(self._read_mm, self._lines, strict=True)]
+        off_percent = [100 * (mm / line.length_mm - 1) for mm, line in zip(self._read_mm, self._lines, strict=True)]
         workspace = self._host.workspace
         now = workspace.job.sheet.printer
-        across, down = (*(round(value, 3) for value in found), now.scale_y_percent)[:2]
+        across, down = (*(round(value, 3) for value in off_percent), now.scale_y_percent)[:2]
         printer = workspace.build(lambda: replace(now, scale_x_percent=across, scale_y_percent=down))
         if printer is not None and workspace.edit_sheet("printer’s scale", printer=printer):
-            said = " and ".join(f"{value:+.2f} % {way}" for value, way in zip(found, _WAYS, strict=False))
+            said = " and ".join(f"{value:+.2f} % {way}" for value, way in zip(off_percent, _WAYS, strict=False))
             self._host.say(f"The printer prints {said}: the job’s printer has it now.", tone="fine")
             self.accept()

@@ -113,9 +113,9 @@ class TargetDialog(QDialog):
             from honest_edge.app.bench.targets import target_files
             from honest_edge.files.atomic_write import write_set
 
-            made = target_files(sheet, key, kind=kind, places=places, sheets=sheets, correction=correction)
+            files = target_files(sheet, key, kind=kind, places=places, sheets=sheets, correction=correction)
             where = folder / f"target {key}"
-            write_set(where, made, replace=False)
+            write_set(where, files, replace=False)
             return where
 
         self._ask(work, self._written)

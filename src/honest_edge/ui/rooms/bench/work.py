@@ -82,8 +82,8 @@ def practice_work(host: Host, bench: BenchSubject, sheet: SheetSpec) -> Callable
         from honest_edge.app.bench.practice import practised
 
         now_ms = time.time_ns() // 1_000_000
-        found = desk().look_up(lambda book: [bench_history(book, bench, assumed_mm, now_ms)], "", now_ms).rows
-        known = found[0] if found else unmeasured(bench)
+        history = desk().look_up(lambda book: [bench_history(book, bench, assumed_mm, now_ms)], "", now_ms).rows
+        known = history[0] if history else unmeasured(bench)
         report(0.1, "Printing, cutting and scanning on the practice bench")
         key = "".join(secrets.choice("ABCDEFGHJKLMNPQRSTUVWXYZ23456789") for _ in range(8))
         scans = practised(sheet, key, len(known.rows) + 1, correction=known.correction)
@@ -108,9 +108,9 @@ def _straight(looks: Sequence[PictureLook]) -> dict[str, Straightened]:
 
     straighteneds: dict[str, Straightened] = {}
     for look in looks:
-        made = straightened(look)
-        if made is not None and look.found is not None:
-            straighteneds.setdefault(f"{look.found.layout.key}-{look.found.layout.sheet}", made)
+        straight = straightened(look)
+        if straight is not None and look.found is not None:
+            straighteneds.setdefault(f"{look.found.layout.key}-{look.found.layout.sheet}", straight)
     return straighteneds
 
 
@@ -130,7 +130,11 @@ def _kept(
     if not measured.sheets:
         return bench, measured, pictures, list(lost)
     now_ms = time.time_ns() // 1_000_000
-    found: Sequence[Any] = desk.look_up(lambda book: [bench_history(book, bench, assumed_mm, now_ms)], "", now_ms).rows
-    records, said = to_keep(found[0] if found else unmeasured(bench), measured.sheets, assumed_mm, simulated=simulated)
+    history: Sequence[Any] = desk.look_up(
+        lambda book: [bench_history(book, bench, assumed_mm, now_ms)], "", now_ms
+    ).rows
+    records, said = to_keep(
+        history[0] if history else unmeasured(bench), measured.sheets, assumed_mm, simulated=simulated
+    )
     desk.note(records, now_ms)
     return bench, measured, pictures, [*lost, *said]

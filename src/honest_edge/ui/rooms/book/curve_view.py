@@ -218,8 +218,8 @@ class CurveView(Painted):
 def round_numbers(low: float, high: float) -> list[float]:
     """Return round numbers from low to high for a scale of ratios."""
     start = floor(log10(low))
-    made = [m * 10.0**power for power in range(start, floor(log10(high)) + 1) for m in (1, 1.5, 2, 3, 4, 5, 7)]
-    return [round(number, 9) for number in made if low <= number <= high]
+    rounds = [m * 10.0**power for power in range(start, floor(log10(high)) + 1) for m in (1, 1.5, 2, 3, 4, 5, 7)]
+    return [round(number, 9) for number in rounds if low <= number <= high]
 
 
 def paint_mark(painter: QPainter, place: QPointF, state: str | None, tokens: Tokens, size: float = 4.5) -> None:

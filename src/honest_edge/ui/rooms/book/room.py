@@ -56,10 +56,10 @@ class BookRoom(Room):
     @cached_property
     def widget(self) -> QWidget:
         """The parts by name, a part's sum above its ledger, and a field to search it."""
-        made = QWidget()
-        made.setObjectName("room")
-        made.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        column = QVBoxLayout(made)
+        widget = QWidget()
+        widget.setObjectName("room")
+        widget.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        column = QVBoxLayout(widget)
         column.setContentsMargins(px(28), px(16), px(28), px(16))
         column.setSpacing(px(10))
         holder = QWidget()
@@ -68,9 +68,9 @@ class BookRoom(Room):
         column.addLayout(self._head())
         column.addWidget(holder, 1)
         column.addLayout(self._ways_on())
-        self._start_timers(made)
+        self._start_timers(widget)
         self._turn_to(SECTIONS[0].key)
-        return made
+        return widget
 
     def _start_timers(self, owner: QWidget) -> None:
         """Timers are the widget's own: none fires once that is gone."""
@@ -88,13 +88,13 @@ class BookRoom(Room):
         line = QHBoxLayout()
         line.setSpacing(px(4))
         for kind in SECTIONS:
-            made = button(kind.title, lambda key=kind.key: self.turn_to(key))  # type: ignore[misc]
-            made.setCheckable(True)
-            made.setAutoExclusive(True)
-            made.setProperty("tool", True)
-            made.setAccessibleName(f"{kind.title} of the Book")
-            self.parts.addButton(made)
-            line.addWidget(made)
+            part_button = button(kind.title, lambda key=kind.key: self.turn_to(key))  # type: ignore[misc]
+            part_button.setCheckable(True)
+            part_button.setAutoExclusive(True)
+            part_button.setProperty("tool", True)
+            part_button.setAccessibleName(f"{kind.title} of the Book")
+            self.parts.addButton(part_button)
+            line.addWidget(part_button)
         line.addStretch(1)
         return line
 
@@ -170,8 +170,8 @@ class BookRoom(Room):
         self._key = key
         self._made(key)
         self._stack.setCurrentWidget(self.page)
-        for made, kind in zip(self.parts.buttons(), SECTIONS, strict=True):
-            made.setChecked(kind.key == key)
+        for part_button, kind in zip(self.parts.buttons(), SECTIONS, strict=True):
+            part_button.setChecked(kind.key == key)
         for name, page in self.pages.items():
             for way in page.ways:
                 way.setVisible(name == key)

@@ -55,10 +55,10 @@ def _lasts(row: StockRow) -> Cell:
 
 
 def _setting(row: StockRow) -> Cell:
-    found = row.setting
-    if found is None:
+    setting = row.setting
+    if setting is None:
         return number_cell(None)
-    return (f"{found.name} {found.best:g}", found.best) if found.is_safe else ("▼ none safe", -1.0)
+    return (f"{setting.name} {setting.best:g}", setting.best) if setting.is_safe else ("▼ none safe", -1.0)
 
 
 _PICK = "Pick one in the list first"

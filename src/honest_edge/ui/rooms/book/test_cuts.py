@@ -25,10 +25,10 @@ if TYPE_CHECKING:
 
 
 def _window(kept: Kept[SettingFound]) -> Cell:
-    found = kept.record
-    if found.low is None or found.high is None:
+    record = kept.record
+    if record.low is None or record.high is None:
         return "▼ none safe", -1.0
-    return f"{found.low:g} – {found.high:g}", found.low
+    return f"{record.low:g} – {record.high:g}", record.low
 
 
 COLUMNS: tuple[Column[Any], ...] = (
@@ -63,9 +63,9 @@ class TestCutsSection(Section):
         return f"{stocks} of {len({kept.record.stock for kept in rows})} stocks have a setting that can be trusted"
 
     def tip(self, row: Kept[SettingFound]) -> str:
-        found = row.record
-        parts = (found.stock, found.machine, found.blade, counted(found.looks, "ladder"))
-        return f"{', '.join(part for part in parts if part)}\n{found_words(found)}"
+        record = row.record
+        parts = (record.stock, record.machine, record.blade, counted(record.looks, "ladder"))
+        return f"{', '.join(part for part in parts if part)}\n{found_words(record)}"
 
     def ways_on(self) -> Sequence[QPushButton]:
         self.new = button("New test cut…", self._begin, filled=True)

@@ -120,13 +120,13 @@ class TrialDialog(QDialog):
         self._show_range(_USUAL["force"] if look is None else (look.lowest, look.highest, look.step))
         self.what.show_value("force" if look is None else look.name)
         self.start.clear()
-        found = [kept.record for kept in self._known.settings if kept.record.machine == machine and kept.record.is_safe]
-        for one in sorted(found, key=lambda one: one.stock != stock):
+        safe = [kept.record for kept in self._known.settings if kept.record.machine == machine and kept.record.is_safe]
+        for one in sorted(safe, key=lambda one: one.stock != stock):
             words = f"{one.stock}: {one.low:g} to {one.high:g}"
             if self.start.findText(words) < 0:
                 self.start.addItem(words, one.session)
         self.start.addItem("nothing known", _NOTHING)
-        if not any(one.stock == stock for one in found):
+        if not any(one.stock == stock for one in safe):
             self.start.setCurrentIndex(self.start.count() - 1)
 
     def _show_range(self, numbers: tuple[float, float, float]) -> None:
@@ -247,9 +247,9 @@ class TrialDialog(QDialog):
 
             metres = desk.blade_metres(trial.subject.blade, now_ms)
             read = trial.read(ladder, first_clean, first_marked, metres)
-            found = state_of(read)
-            desk.note([(LOOK, read.looks[-1]), (SETTING, found.found)], now_ms)
-            return found
+            state = state_of(read)
+            desk.note([(LOOK, read.looks[-1]), (SETTING, state.found)], now_ms)
+            return state
 
         def shown(found: Any) -> None:
             self._show(found)

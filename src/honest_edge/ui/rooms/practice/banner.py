@@ -26,8 +26,8 @@ class PracticeBanner(QFrame):
         line.addWidget(self.words, 1)
         self.bench = button("To the practice bench", to_bench)
         self.stop = button("Stop practising", stop)
-        for made in (self.bench, self.stop):
-            line.addWidget(made)
+        for one in (self.bench, self.stop):
+            line.addWidget(one)
         self.hide()
 
     def show_day(self, day: PracticeDay | None, *, is_at_bench: bool) -> None:

@@ -104,8 +104,8 @@ class BenchPage(QWidget):
         self.ruler = button("Lay a ruler on it", self._acts["ruler"])
         self.trial = button("Try a small square", self._acts["trial"])
         self.throw = button("Throw the print away", self._acts["throw"])
-        for made in (self.print, self.cut):
-            column.addWidget(made)
+        for one in (self.print, self.cut):
+            column.addWidget(one)
         column.addLayout(row(self.ruler, self.trial))
         column.addWidget(self.throw)
         column.addStretch(1)
@@ -185,18 +185,18 @@ class BenchPage(QWidget):
         self.par.setText(f"par: {counted(day.story.par_sheets, 'sheet')} lost, {day.story.par_min:.0f} min")
         self.told.setText("\n\n".join(reversed(day.told)) or "Nothing yet.")
         why = busy or ("This story is over." if is_over else "")
-        for made, needs_print in (
+        for step_button, needs_print in (
             (self.print, False), (self.trial, False), (self.cut, True), (self.ruler, True), (self.throw, True),
         ):  # fmt: skip
             reason = why or ("Print a sheet first." if needs_print and not lies else "")
-            made.setEnabled(not reason)
-            made.setToolTip(reason or _TIPS.get(made.text(), ""))
-        for made, filled in ((self.print, not lies), (self.cut, lies)):
-            _fill(made, filled and not is_over)
+            step_button.setEnabled(not reason)
+            step_button.setToolTip(reason or _TIPS.get(step_button.text(), ""))
+        for step_button, filled in ((self.print, not lies), (self.cut, lies)):
+            _fill(step_button, filled and not is_over)
         self.print.setText("Print another sheet" if lies else "Print a sheet")
         self.lesson.setVisible(is_over)
-        for made in (self.reveal, self.say):  # what ends a story waits for the cut
-            greyed(made, why)
+        for step_button in (self.reveal, self.say):  # what ends a story waits for the cut
+            greyed(step_button, why)
 
     def show_lesson(self, day: PracticeDay, *, is_solved: bool) -> None:
         """Say what it was, how it shows and how it is avoided."""

@@ -135,11 +135,11 @@ class PracticeRoom(Room):
         """Begin a story anew, with chances of its own unless a seed is given."""
         from honest_edge.app.practice.stories import STORIES
 
-        found = next((story for story in STORIES if story.key == key), None)
-        if found is None:
+        told = next((story for story in STORIES if story.key == key), None)
+        if told is None:
             self.host.say("There is no such practice story.", tone="danger")
             return
-        self._play(found, secrets.randbelow(_MOST_SEED) if seed is None else seed, None)
+        self._play(told, secrets.randbelow(_MOST_SEED) if seed is None else seed, None)
 
     def begin_free(self, seed: int, level: int) -> None:
         """Begin a free bench."""

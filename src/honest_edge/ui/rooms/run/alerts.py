@@ -32,8 +32,8 @@ class Alerts(QObject):
     def keep_awake(self, wanted: bool) -> None:
         """Keep the screen awake, or let it sleep again."""
         if wanted and self._cookie is None:
-            found = _call(_SAVER, "Inhibit", "Honest Edge", "A run is under way")
-            self._cookie = found if isinstance(found, int) else None
+            answer = _call(_SAVER, "Inhibit", "Honest Edge", "A run is under way")
+            self._cookie = answer if isinstance(answer, int) else None
         elif not wanted and self._cookie is not None:
             _call(_SAVER, "UnInhibit", self._cookie)
             self._cookie = None
@@ -58,5 +58,5 @@ def _call(where: tuple[str, str, str], name: str, *values: object) -> object:
     asked = QDBusInterface(*where, QDBusConnection.sessionBus())
     asked.setTimeout(500)
     answer = asked.call(name, *values)
-    found = answer.arguments()
-    return found[0] if answer.type() == QDBusMessage.MessageType.ReplyMessage and found else None
+    answers = answer.arguments()
+    return answers[0] if answer.type() == QDBusMessage.MessageType.ReplyMessage and answers else None

@@ -43,7 +43,7 @@ class Asking(QWidget):
                 self._column.removeWidget(self._inside)
                 self._inside.hide()
                 self._inside.deleteLater()
-            made: dict[str, Callable[[], QWidget]] = {
+            builders: dict[str, Callable[[], QWidget]] = {
                 "ruler": self._ruler,
                 "marks": self._marks,
                 "side": self._side,
@@ -54,7 +54,7 @@ class Asking(QWidget):
                 **{name: partial(self._at_machine, name) for name in ("way", "jog", "pen")},
             }
             self._fill = lambda: None
-            self._inside = made[asks]() if asks in made else None
+            self._inside = builders[asks]() if asks in builders else None
             if self._inside is not None:
                 self._column.addWidget(self._inside)
         self.setVisible(self._inside is not None)

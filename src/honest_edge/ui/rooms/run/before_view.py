@@ -111,7 +111,7 @@ class BeforeView(QWidget):
         inside.addWidget(self.elsewhere)
         inside.addWidget(self.unread)
         column.addWidget(self.left)
-        found, inside = card(topic="run")
+        facts_card, inside = card(topic="run")
         inside.addWidget(label("A sheet turned up?", "heading"))
         inside.addWidget(label("Type what is printed at its foot, or drop a photograph of it here.", "soft"))
         self.sign = QLineEdit()
@@ -122,7 +122,7 @@ class BeforeView(QWidget):
         inside.addWidget(self.sign)
         self.sign_words = label("")
         inside.addWidget(self.sign_words)
-        column.addWidget(found)
+        column.addWidget(facts_card)
         column.addStretch(1)
         scroll.setWidget(body)
         return scroll
@@ -234,10 +234,12 @@ class BeforeView(QWidget):
                 gone.deleteLater()
         open_ones = [run for run in before.left if not run.has_ended]
         for run in open_ones[:_MOST_LEFT]:
-            made = button(_left_words(run), partial(self.taken_up.emit, run))
-            made.setEnabled(not run.is_taken)
-            made.setToolTip("Another window has it in hand" if run.is_taken else "Goes on exactly where it was left")
-            self._left.addWidget(made)
+            run_button = button(_left_words(run), partial(self.taken_up.emit, run))
+            run_button.setEnabled(not run.is_taken)
+            run_button.setToolTip(
+                "Another window has it in hand" if run.is_taken else "Goes on exactly where it was left"
+            )
+            self._left.addWidget(run_button)
         self.unread.setText("\n".join(before.unread))
         self.unread.setVisible(bool(before.unread))
         self.elsewhere.setText("\n".join(before.elsewhere))

@@ -45,8 +45,8 @@ class CutPages(PageMaker):
     def _settings(self, kinds: tuple[LineKind, ...]) -> dict[LineKind, SettingFound]:
         """Return the safe settings that the Book knows of kinds of line; what it does not know is left out."""
         known = self.keeper.known
-        found = {} if known is None else {kind: known.settings.get(kind) for kind in kinds}
-        return {kind: one for kind, one in found.items() if one is not None and one.is_safe}
+        settings = {} if known is None else {kind: known.settings.get(kind) for kind in kinds}
+        return {kind: one for kind, one in settings.items() if one is not None and one.is_safe}
 
     def set_cut(self, step: Step) -> StepPage:
         """Set the machine for a pass."""
@@ -54,12 +54,12 @@ class CutPages(PageMaker):
         sheet = conductor.state.sheet(step.sheet)
         name = pass_name(conductor.seal, sheet, step.cut_pass)
         kinds = _kinds(conductor, step)
-        found = self._settings(kinds)
+        settings = self._settings(kinds)
         lines = conductor.seal.sheet.machine.lines
         passes = [f"{kind} {lines[kind].passes} times" for kind in kinds if lines[kind].passes > 1]
         before = dict(conductor.state.settings).get(name, "")
-        unknown = [kind for kind in kinds if kind not in found]
-        said = [_setting_words(kind, one) for kind, one in found.items()]
+        unknown = [kind for kind in kinds if kind not in settings]
+        said = [_setting_words(kind, one) for kind, one in settings.items()]
         if unknown:
             said.append(
                 f"No setting of this stock is known for {listed(unknown)}: a ladder of test squares finds one and "
@@ -67,7 +67,7 @@ class CutPages(PageMaker):
             )
         if passes:
             said.append(f"Go over it: {listed(passes)}.")
-        set_to = {kind: f"{one.name} {one.best:g}" for kind, one in found.items()}
+        set_to = {kind: f"{one.name} {one.best:g}" for kind, one in settings.items()}
         if keeper.draft.setting is None:
             alone = len(kinds) == 1
             keeper.draft.setting = before or ", ".join(
@@ -76,7 +76,7 @@ class CutPages(PageMaker):
         return StepPage(
             title=f"Set the machine for: {name}",
             under=" ".join(said),
-            figures=tuple((kind, set_to.get(kind, "not known")) for kind in kinds) if found else (),
+            figures=tuple((kind, set_to.get(kind, "not known")) for kind in kinds) if settings else (),
             asks="setting",
             primary=Way(
                 words="It is set",

@@ -114,7 +114,7 @@ class RunKeeper(QObject):
             clock = RunClock()
             now_ms = clock().wall_ms
             at = datetime.fromtimestamp(now_ms / 1000, UTC)
-            found = Circumstances(
+            circumstances = Circumstances(
                 run=secrets.token_hex(16),
                 sealed_at=at.strftime("%Y-%m-%dT%H:%M:%SZ"),
                 drying_s=wish.drying_s,
@@ -122,12 +122,12 @@ class RunKeeper(QObject):
                 is_practice=wish.is_practice,
                 assurance=wish.assurance,
             )
-            sealing = sealed(overview, host.pipeline(), found, report=report, cancelled=cancelled)
+            sealing = sealed(overview, host.pipeline(), circumstances, report=report, cancelled=cancelled)
             shop = PracticeShop(sealing.seal, overview) if wish.is_practice else None
             known, words = self._known(desk, sealing.seal, now_ms)
             try:
                 if wish.is_practice == is_demo:
-                    desk().keep_job(found.run, overview.job, assets, sheets_picture(overview), now_ms)
+                    desk().keep_job(circumstances.run, overview.job, assets, sheets_picture(overview), now_ms)
             except HonestEdgeError as error:
                 words = f"{error}. The run goes on without it"
             if cancelled():

@@ -77,10 +77,10 @@ class LookPages(PageMaker):
         )
 
     def _practice_look(self, sheet: int) -> None:
-        found = self.keeper.cut_by_practice(sheet)
+        picture = self.keeper.cut_by_practice(sheet)
         skipped = self.conductor.state.sheet(sheet).skipped
-        if found is not None:
-            self.keeper.turn(bad={one.copy: one for one in found.bad if one.copy not in skipped})
+        if picture is not None:
+            self.keeper.turn(bad={one.copy: one for one in picture.bad if one.copy not in skipped})
 
     def tally(self, _step: Step) -> StepPage:
         """Count what there is."""

@@ -183,27 +183,27 @@ class MachinePages(PageMaker):
         aligned = self.at.aligned
         if aligned is None:
             return self._page(step, "Reckoning how the sheet lies …", "")
-        found, aims = aligned.found, aims_of(self.conductor.seal.sheet)
+        seat, aims = aligned.found, aims_of(self.conductor.seal.sheet)
         bears = self.length(self.conductor.seal.bears_mm)
         under = (
             f"This art bears {bears}; by how the marks agree, the cut stays within that at {100 * aligned.share:.0f} % "
-            f"of the places of the sheet. The error is below {self._fine(found.within_mm)}, 19 times of 20."
+            f"of the places of the sheet. The error is below {self._fine(seat.within_mm)}, 19 times of 20."
         )
         names = [name for name, _, _ in aims]
-        if found.doubtful:
-            off = self._fine(found.left_over_mm[found.doubtful])
-            under = f"The {found.doubtful} mark lies {off} from where the others say it does. {under}"
+        if seat.doubtful:
+            off = self._fine(seat.left_over_mm[seat.doubtful])
+            under = f"The {seat.doubtful} mark lies {off} from where the others say it does. {under}"
         again = tuple(self._find_again(mark, name) for mark, name in enumerate(names))
         go_on = Way(words="Take it: go on to the cut", act=partial(self._take_sheet, step))
-        if found.doubtful:
-            doubted = names.index(found.doubtful)
+        if seat.doubtful:
+            doubted = names.index(seat.doubtful)
             as_it_is, others = replace(go_on, words="Take it as it is"), again[:doubted] + again[doubted + 1 :]
             go_on, again = again[doubted], (as_it_is, *others)
         return self._page(
             step,
             f"Sheet {step.sheet} is found",
             under,
-            figures=(("will remain, about", self._fine(found.remaining_mm)),),
+            figures=(("will remain, about", self._fine(seat.remaining_mm)),),
             primary=go_on,
             ways=again,
         )

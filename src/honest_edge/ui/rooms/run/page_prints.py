@@ -43,10 +43,10 @@ class PagePrints(QObject):
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[_Key, QImage]:
             from honest_edge.files.print_png import page_pixels
 
-            found = conductor.page_bytes(page)
-            if found is None:
+            data = conductor.page_bytes(page)
+            if data is None:
                 return key, QImage()
-            pixels = page_pixels(*found, _PPI)
+            pixels = page_pixels(*data, _PPI)
             height, width = pixels.shape[:2]
             return key, QImage(pixels.tobytes(), width, height, 4 * width, QImage.Format.Format_RGB32).copy()
 

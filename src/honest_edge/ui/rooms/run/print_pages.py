@@ -134,25 +134,25 @@ class PrintPages(PageMaker):
             return (Way(words="I have no ruler", act=lambda: self.keeper.do(happens(Unmeasured(sheet=sheet)))),)
 
         def read() -> None:
-            found = shop.reading(sheet)
-            self.keeper.turn(readings=[found.across_mm, found.down_mm, found.ruler_mm])
+            measured = shop.reading(sheet)
+            self.keeper.turn(readings=[measured.across_mm, measured.down_mm, measured.ruler_mm])
 
         return (Way(words="Read the practice ruler", act=read),)
 
     def _take_reading(self, sheet: int) -> None:
         across, down, ruler = self.keeper.draft.readings
         keeper, said = self.keeper, self.keeper.host.say
-        found = None
+        check = None
 
         def measure(conductor: Conductor) -> None:
-            nonlocal found
-            found = conductor.measure(sheet, PrintReading(across_mm=across, down_mm=down, ruler_mm=ruler))
+            nonlocal check
+            check = conductor.measure(sheet, PrintReading(across_mm=across, down_mm=down, ruler_mm=ruler))
 
         kept = keeper.draft.readings
-        if not keeper.do(measure) or found is None:
+        if not keeper.do(measure) or check is None:
             return
-        scale = f"{100 * found.scale:.1f} %"
-        match found.verdict:
+        scale = f"{100 * check.scale:.1f} %"
+        match check.verdict:
             case "true":
                 pass  # the list shows what was read
             case "fitted":

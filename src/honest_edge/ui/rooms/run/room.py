@@ -79,9 +79,9 @@ class RunRoom(Room):
     @cached_property
     def widget(self) -> QWidget:
         """Before a run its terms; in a run list, step, tally and lanes."""
-        made = QWidget()
-        made.setObjectName("room")
-        column = QVBoxLayout(made)
+        widget = QWidget()
+        widget.setObjectName("room")
+        column = QVBoxLayout(widget)
         column.setContentsMargins(0, 0, 0, 0)
         self.stack = QStackedWidget()
         column.addWidget(self.stack)
@@ -94,11 +94,11 @@ class RunRoom(Room):
         self.run_widget = self._run_widget()
         self.stack.addWidget(self.before)
         self.stack.addWidget(self.run_widget)
-        return made
+        return widget
 
     def _run_widget(self) -> QWidget:
-        made = QWidget()
-        across = QHBoxLayout(made)
+        widget = QWidget()
+        across = QHBoxLayout(widget)
         across.setContentsMargins(0, 0, 0, 0)
         across.setSpacing(0)
         across.addWidget(self._list_column())
@@ -111,12 +111,12 @@ class RunRoom(Room):
         across.addLayout(middle, 1)
         self.tally = TallyPanel()
         across.addWidget(self.tally)
-        return made
+        return widget
 
     def _list_column(self) -> QWidget:
-        made = QWidget()
-        made.setFixedWidth(eased_px(204))
-        column = QVBoxLayout(made)
+        listing = QWidget()
+        listing.setFixedWidth(eased_px(204))
+        column = QVBoxLayout(listing)
         column.setContentsMargins(px(12), px(16), px(6), px(12))
         column.setSpacing(px(4))
         self.head, self.sealed, self.differs = label("", "heading"), label("", "soft"), label("", "look")
@@ -136,7 +136,7 @@ class RunRoom(Room):
         self.leave.setToolTip("The run stays as it is on the disk, and is offered here again")
         for widget in (self.lacking, self.sound, self.other_screen, self.leave):
             column.addWidget(widget)
-        return made
+        return listing
 
     # -- visiting ------------------------------------------------------------------------------------------
 

@@ -132,8 +132,8 @@ class StepView(QWidget):
         self.asking.show_asks(page.asks, count)
         self.primary.show_way(page.primary)
         shown = (*page.ways, *[None] * (len(self.ways) - len(page.ways)))
-        for made, way in zip(self.ways, shown, strict=True):
-            made.show_way(way)
+        for way_button, way in zip(self.ways, shown, strict=True):
+            way_button.show_way(way)
         self.stop.show_way(page.stop)
         is_told_twice = page.stop is not None and page.primary is not None and page.stop.words == page.primary.words
         self.stop.setVisible(page.stop is not None and not is_told_twice)

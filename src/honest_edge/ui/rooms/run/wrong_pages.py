@@ -25,7 +25,7 @@ class WrongPages(PageMaker):
 
     def page(self, step: Step) -> StepPage | None:
         """Return what stands in the place of a step; None where the step itself does."""
-        made: dict[str, Callable[[Step], StepPage]] = {
+        builders: dict[str, Callable[[Step], StepPage]] = {
             "wrong": self._wrong,
             "side": self._side,
             "some": self._some,
@@ -36,7 +36,7 @@ class WrongPages(PageMaker):
             "give up": self._give_up,
         }
         stage = self.keeper.draft.stage
-        return made[stage](step) if stage else None
+        return builders[stage](step) if stage else None
 
     @property
     def _back(self) -> Way:

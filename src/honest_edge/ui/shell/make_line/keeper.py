@@ -212,6 +212,6 @@ class MakeKeeper(QObject):
 
     def mend(self) -> None:
         """Do what is offered: mend what blocks, or make of the art what it asks for."""
-        found = None if self._glance is None else self._glance.offer
-        if found is not None and found.fix is not None:
-            self._mender.mend(found, found.fix)
+        offer = None if self._glance is None else self._glance.offer
+        if offer is not None and offer.fix is not None:
+            self._mender.mend(offer, offer.fix)

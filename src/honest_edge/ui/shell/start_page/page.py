@@ -108,8 +108,8 @@ class StartPage(QScrollArea):
         self.open = button("Open a job…", self._jobs.open)
         self.open.setToolTip("Ctrl+O")
         line.addStretch(1)
-        for made in (self.choose, self.paste, self.open):
-            line.addWidget(made)
+        for one in (self.choose, self.paste, self.open):
+            line.addWidget(one)
         line.addStretch(1)
         inside.addLayout(line)
         inside.addStretch(1)
@@ -175,10 +175,10 @@ class StartPage(QScrollArea):
 
     def _show_templates(self, rows: Any) -> None:
         tiles = []
-        for found in rows:
-            if found.work.what == "template":
-                tile = Tile(found.work.name, found.work.size, partial(self._use, found.work.job), high_px=96)
-                tile.show_picture(found.picture)
+        for row in rows:
+            if row.work.what == "template":
+                tile = Tile(row.work.name, row.work.size, partial(self._use, row.work.job), high_px=96)
+                tile.show_picture(row.picture)
                 tiles.append(tile)
         self.templates.show_tiles(tiles)
         for part in (self.templates_title, self.templates):

@@ -62,7 +62,7 @@ class RecentList(QObject):
         """Return a tile for each job, and what to say of a list that cannot be read."""
         recent = self._list()
         jobs, said = recent.read()
-        made = []
+        job_tiles = []
         for job in jobs:
             when = QLocale().toString(QDateTime.fromMSecsSinceEpoch(job.at_ms), "d MMM, HH:mm")
             if job.is_there:
@@ -83,5 +83,5 @@ class RecentList(QObject):
                 tile.show_picture(picture)
             else:
                 tile.show_drawing(draw_sheet, self._host.tokens)
-            made.append(tile)
-        return made, said
+            job_tiles.append(tile)
+        return job_tiles, said

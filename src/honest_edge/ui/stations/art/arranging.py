@@ -80,8 +80,8 @@ class Arranging:
         design, taken = self._workspace.design, self._state.taken
         if design is None or not taken:
             return ()
-        layers, made = duplicated(design.layers, taken)
-        return made if self._workspace.edit_design("duplicate", layers=layers) else ()
+        layers, copies = duplicated(design.layers, taken)
+        return copies if self._workspace.edit_design("duplicate", layers=layers) else ()
 
     def grow(self) -> None:
         """Lay a grown copy of the layer in hand below it, and take it in hand."""
@@ -90,9 +90,9 @@ class Arranging:
         design, taken = self._workspace.design, self._state.taken
         if design is None or len(taken) != 1:
             return
-        layers, made = with_grown_copy(design.layers, taken[0], _GROWN_MM, _GROWN_RGB)
+        layers, grown = with_grown_copy(design.layers, taken[0], _GROWN_MM, _GROWN_RGB)
         if self._workspace.edit_design("grown copy", layers=layers):
-            self._state.take((made,))
+            self._state.take((grown,))
 
     def remove(self) -> None:
         """Remove the layers in hand."""

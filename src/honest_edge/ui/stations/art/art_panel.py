@@ -209,19 +209,19 @@ class ArtPanel(Panel):
         if corners is None:
             self.workspace.replace_design(as_photographed(design, widths_mm.get(design.key)), "page as photographed")
             return
-        made = self.workspace.build(lambda: with_corners(design, result.artwork, corners))
-        if made is not None:
+        edited = self.workspace.build(lambda: with_corners(design, result.artwork, corners))
+        if edited is not None:
             widths_mm[design.key] = design.width_mm
-            self.workspace.replace_design(made, "page upright")
+            self.workspace.replace_design(edited, "page upright")
 
     def _show_corners(self, design: Design | None, result: DesignResult | None, *, may_be: bool) -> None:
         said = of_checks(result.findings, ASLANT) if result is not None else ()
         fix = said[0].fix if said else None
         is_photograph = result is not None and result.subject.looks_like == "photograph"
         self.cut_out.setVisible(is_photograph and fix is None)  # a page is set upright first
-        found = fix.source.corners if fix and fix.source else None
+        corners = fix.source.corners if fix and fix.source else None
         is_known = result is not None and design is not None and result.design.source == design.source
-        self.corners.show_page(design, found, may_be=may_be, is_known=is_known)
+        self.corners.show_page(design, corners, may_be=may_be, is_known=is_known)
 
     def _show_split(self, result: DesignResult) -> None:
         drawings = len(result.cut.area.geoms)
@@ -244,7 +244,7 @@ class ArtPanel(Panel):
         self.paper_row.setVisible(is_shaded or paper != "kept")
         self.paper.show_value(paper)
         cut_lines = of_checks(result.findings, CUT_LINES) if result is not None else ()
-        self.cut_lines.show_findings([(found.message, found) for found in cut_lines])
+        self.cut_lines.show_findings([(finding.message, finding) for finding in cut_lines])
         is_photograph = result is not None and result.subject.looks_like == "photograph"
         self._show_corners(design, result, may_be=is_photograph or is_shaded)
         if design is not None:

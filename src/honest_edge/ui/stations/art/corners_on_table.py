@@ -53,8 +53,8 @@ class CornersOnTable:
     def let_go(self) -> None:
         """Tell where the corners are."""
         width, height = self._size_mm
-        made = tuple((place.x() / width, place.y() / height) for place in self._places)
-        self._moved(made)  # type: ignore[arg-type]  # four of them
+        corners = tuple((place.x() / width, place.y() / height) for place in self._places)
+        self._moved(corners)  # type: ignore[arg-type]  # four of them
 
     def _show_frame(self) -> None:
         self._frame.setPolygon(QPolygonF(self._places))

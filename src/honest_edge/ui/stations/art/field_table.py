@@ -38,10 +38,10 @@ class Field:
 
 def value_at(whole: Any, path: str) -> Any:
     """Return what stands at a path; None where a part on the way is missing."""
-    found = whole
+    value = whole
     for name in path.split("."):
-        found = getattr(found, name, None)
-    return found
+        value = getattr(value, name, None)
+    return value
 
 
 def with_value(whole: Any, path: str, value: Any) -> Any:
@@ -97,26 +97,26 @@ class FieldTable:
     def _control(self, field: Field) -> QWidget:
         words = field.name[:1].lower() + field.name[1:]
         if field.kind in ("length", "room"):
-            made: Any = LengthField(field.name)
+            control: Any = LengthField(field.name)
             is_room = field.kind == "room"
-            made.committed.connect(
+            control.committed.connect(
                 lambda value: self._take(field.path, None if is_room and value == 0 else value, words)
             )
-            made.refused.connect(self._refuse)
+            control.refused.connect(self._refuse)
         elif field.kind in ("number", "number or none"):
-            made = NumberField(field.name, allow_empty=field.kind == "number or none")
-            made.committed.connect(lambda value: self._take(field.path, value, words))
-            made.refused.connect(self._refuse)
+            control = NumberField(field.name, allow_empty=field.kind == "number or none")
+            control.committed.connect(lambda value: self._take(field.path, value, words))
+            control.refused.connect(self._refuse)
         elif field.kind == "count":
-            made = Count(field.name, field.least, 60)
-            made.committed.connect(lambda value: self._take(field.path, value, words))
+            control = Count(field.name, field.least, 60)
+            control.committed.connect(lambda value: self._take(field.path, value, words))
         elif field.kind == "tick":
-            made = QCheckBox(field.name)
-            made.clicked.connect(lambda on: self._take(field.path, on, words))
+            control = QCheckBox(field.name)
+            control.clicked.connect(lambda on: self._take(field.path, on, words))
         else:
-            made = Choice(field.name, field.options)
-            made.chosen.connect(lambda value: self._take(field.path, value, words))
-        return made  # type: ignore[no-any-return]
+            control = Choice(field.name, field.options)
+            control.chosen.connect(lambda value: self._take(field.path, value, words))
+        return control  # type: ignore[no-any-return]
 
     def _refuse(self, text: str) -> None:
         self._host.say(text, tone="danger")

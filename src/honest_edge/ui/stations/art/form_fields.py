@@ -187,11 +187,11 @@ class FormFields(QWidget):
             old.deleteLater()
         self._usual = []
         for name, sizes in usual_sizes(form.kind):
-            made = button(name, partial(self._take_sizes, name, sizes))
-            made.setProperty("tool", True)
-            made.setAccessibleName(f"Size {name}")
-            self.usual.addWidget(made)
-            self._usual.append(made)
+            size_button = button(name, partial(self._take_sizes, name, sizes))
+            size_button.setProperty("tool", True)
+            size_button.setAccessibleName(f"Size {name}")
+            self.usual.addWidget(size_button)
+            self._usual.append(size_button)
 
     def _take_sizes(self, name: str, sizes: dict[str, float]) -> None:
         if self._form is not None:
@@ -200,9 +200,9 @@ class FormFields(QWidget):
     def _set(self, path: str, value: Any, words: str) -> None:
         form = self._form
         if form is not None:
-            made = self._workspace.build(lambda: with_value(form, path, value))
-            if made is not None:
-                self._edit(words, made)
+            edited = self._workspace.build(lambda: with_value(form, path, value))
+            if edited is not None:
+                self._edit(words, edited)
 
     def _choose_ground(self) -> None:
         if self._form is not None:

@@ -26,11 +26,11 @@ class GradientRow(QWidget):
         line.setSpacing(4)
         self.swatches: list[QPushButton] = []
         for number in range(MOST_GRADIENT_COLOURS):
-            made = Button()
-            made.setAccessibleName(f"Colour {number + 1} of the gradient")
-            made.clicked.connect(partial(self._choose, number))
-            line.addWidget(made, 1)
-            self.swatches.append(made)
+            swatch = Button()
+            swatch.setAccessibleName(f"Colour {number + 1} of the gradient")
+            swatch.clicked.connect(partial(self._choose, number))
+            line.addWidget(swatch, 1)
+            self.swatches.append(swatch)
         self.more = button("+", lambda: self._take((*self._colours, self._colours[-1])))
         self.more.setToolTip("One more colour")
         self.fewer = button("−", lambda: self._take(self._colours[:-1]))

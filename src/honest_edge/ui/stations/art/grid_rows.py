@@ -99,8 +99,8 @@ class GridRows(QWidget):
         design = workspace.design
         if design is None or view is None:
             return
-        found = workspace.build(lambda: count_of_size(workspace.job, design.key, view.boxes, side_mm))
-        if found is None:
+        counted = workspace.build(lambda: count_of_size(workspace.job, design.key, view.boxes, side_mm))
+        if counted is None:
             self.side.mark_wrong()
             return
-        self._lay(count=found[0], columns=found[1])
+        self._lay(count=counted[0], columns=counted[1])

@@ -56,8 +56,8 @@ class LayerList(QListWidget):
         self.setFixedHeight(min(max(px(_ROW_PX) * len(design.layers) + 6, 2 * px(_ROW_PX)), 6 * px(_ROW_PX)))
 
     def _items(self) -> list[QListWidgetItem]:
-        found = [self.item(at) for at in range(self.count())]
-        return [item for item in found if item is not None]
+        items = [self.item(at) for at in range(self.count())]
+        return [item for item in items if item is not None]
 
     def _on_selection(self) -> None:
         self.chosen.emit(tuple(_key(item) for item in self.selectedItems()))

@@ -55,7 +55,7 @@ class Adds(Protocol):
 
 def adding_button(owner: QWidget, adds: Adds, workspace: Workspace) -> tuple[QToolButton, QMenu]:
     """Return the button for all that can be added, and its menu of the job's stickers."""
-    made, menu = _menu_button("Add")
+    adding, menu = _menu_button("Add")
     words = Lettering(text=PLACEHOLDER_WORDS, family=FIRST_FONT[0], style=FIRST_FONT[1])
     _entry(owner, menu, "Words", "Ctrl+Alt+W", partial(adds.add_layer, lettering=words))
     _entry(owner, menu, "Picture…", "", adds.add_picture)
@@ -71,7 +71,7 @@ def adding_button(owner: QWidget, adds: Adds, workspace: Workspace) -> tuple[QTo
     stickers = QMenu("Sticker of this job", menu)
     menu.addMenu(stickers)
     menu.aboutToShow.connect(partial(_list_stickers, owner, adds, workspace, stickers))
-    return made, stickers
+    return adding, stickers
 
 
 def _list_stickers(owner: QWidget, adds: Adds, workspace: Workspace, menu: QMenu) -> None:
@@ -121,9 +121,9 @@ def _menu_button(name: str) -> tuple[QToolButton, QMenu]:
 
 
 def _entry(owner: QWidget, menu: QMenu, name: str, key: str, act: Callable[[], object]) -> None:
-    made = menu.addAction(name)
-    if made is not None:
+    action = menu.addAction(name)
+    if action is not None:
         if key:
-            made.setShortcut(key)
-            owner.addAction(made)  # a menu that is shut hears no key
-        made.triggered.connect(lambda _checked: act())
+            action.setShortcut(key)
+            owner.addAction(action)  # a menu that is shut hears no key
+        action.triggered.connect(lambda _checked: act())

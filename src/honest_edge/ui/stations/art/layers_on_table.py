@@ -185,14 +185,14 @@ class LayersOnTable:
         if form is not None:  # its edges and its middle hold, too
             left, top, right, bottom = (float(edge) for edge in form.bounds)
             others.append((left, top, right, bottom))
-        found = snapped(box_round(mine), others, across, down, reach)
+        snap = snapped(box_round(mine), others, across, down, reach)
         span = self._span()
         lines = []
-        if found.x_mm is not None:
-            lines.append(QLineF(found.x_mm, span.top(), found.x_mm, span.bottom()))
-        if found.y_mm is not None:
-            lines.append(QLineF(span.left(), found.y_mm, span.right(), found.y_mm))
-        return found.across_mm, found.down_mm, lines
+        if snap.x_mm is not None:
+            lines.append(QLineF(snap.x_mm, span.top(), snap.x_mm, span.bottom()))
+        if snap.y_mm is not None:
+            lines.append(QLineF(span.left(), snap.y_mm, span.right(), snap.y_mm))
+        return snap.across_mm, snap.down_mm, lines
 
     def _span(self) -> QRectF:
         """Return what the view shows whole: the form, or all layers."""
@@ -305,9 +305,9 @@ class LayersOnTable:
         ground, dashes = QPen(QColor("white"), 2.0), QPen(QColor(PAPER_TOKENS.accent), 2.0, Qt.PenStyle.DashLine)
         for pen in (ground, dashes):  # two colours, so that one of them stands out from any art
             pen.setCosmetic(True)
-            made = QGraphicsPathItem(frames)
-            made.setPen(pen)
-            self._marks.append(made)
+            marked = QGraphicsPathItem(frames)
+            marked.setPen(pen)
+            self._marks.append(marked)
         self._add_grip()
         for mark in self._marks:
             mark.setZValue(900)

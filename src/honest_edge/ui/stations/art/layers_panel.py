@@ -166,11 +166,11 @@ class LayersPanel(Panel):
         self.column.addWidget(frame)
 
     def _key_button(self, name: str, key: str, tip: str, act: Callable[[], object]) -> QPushButton:
-        made = button(name, act)
-        made.setShortcut(key)
-        made.setToolTip(f"{tip} ({key})" if key else tip)
-        made.setProperty("tool", True)
-        return made
+        key_button = button(name, act)
+        key_button.setShortcut(key)
+        key_button.setToolTip(f"{tip} ({key})" if key else tip)
+        key_button.setProperty("tool", True)
+        return key_button
 
     def show_arranging(self, place: QPoint) -> None:
         """Show what can be done with the layers in hand, at a place of the screen."""
@@ -272,10 +272,10 @@ class LayersPanel(Panel):
 
     def duplicate(self) -> bool:
         """Copy the layers in hand and take the copies in hand; return whether there are any."""
-        made = self.arranging.duplicate()
-        if made:
-            self.take(made)
-        return bool(made)
+        copies = self.arranging.duplicate()
+        if copies:
+            self.take(copies)
+        return bool(copies)
 
     def _hide(self, key: str, hidden: bool) -> None:
         self.arranging.change("hide" if hidden else "show", (key,), lambda layer: replace(layer, is_hidden=hidden))
@@ -287,8 +287,8 @@ class LayersPanel(Panel):
         design = self.workspace.design
         if design is not None:
             present = design.backing or Backing()
-            made = replace(present, shape=shape) if shape else None  # type: ignore[arg-type]
-            self.workspace.edit_design("backing", backing=made)
+            backing = replace(present, shape=shape) if shape else None  # type: ignore[arg-type]
+            self.workspace.edit_design("backing", backing=backing)
 
     def _set_backing(self, **changes: Any) -> None:
         design = self.workspace.design

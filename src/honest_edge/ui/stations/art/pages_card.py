@@ -65,8 +65,8 @@ class PagesCard(QFrame):
             self.more.setVisible(pages > MOST_SHOWN)
             self._lay(min(pages, MOST_SHOWN))
             self._look(design)
-        for number, made in enumerate(self.pages, 1):
-            made.setChecked(number == design.source.page)
+        for number, page in enumerate(self.pages, 1):
+            page.setChecked(number == design.source.page)
 
     def _lay(self, count: int) -> None:
         for old in self.pages:
@@ -75,23 +75,23 @@ class PagesCard(QFrame):
             old.setParent(None)
             old.deleteLater()
         self.pages = [self._page(number) for number in range(1, count + 1)]
-        for at, made in enumerate(self.pages):
-            self._grid.addWidget(made, *divmod(at, _ACROSS))
+        for at, page in enumerate(self.pages):
+            self._grid.addWidget(page, *divmod(at, _ACROSS))
 
     def _page(self, number: int) -> QToolButton:
-        made = QToolButton()
-        made.setProperty("page", True)
-        made.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-        made.setText(str(number))
-        made.setAccessibleName(f"Page {number}")
-        made.setToolTip(f"Take page {number}")
-        made.setCheckable(True)
-        made.setAutoRaise(True)
-        made.setIconSize(QSize(_SIDE_PX, _SIDE_PX))
-        made.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextUnderIcon)
-        made.clicked.connect(lambda _on: self._choose(number))
-        self._group.addButton(made)
-        return made
+        page = QToolButton()
+        page.setProperty("page", True)
+        page.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        page.setText(str(number))
+        page.setAccessibleName(f"Page {number}")
+        page.setToolTip(f"Take page {number}")
+        page.setCheckable(True)
+        page.setAutoRaise(True)
+        page.setIconSize(QSize(_SIDE_PX, _SIDE_PX))
+        page.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextUnderIcon)
+        page.clicked.connect(lambda _on: self._choose(number))
+        self._group.addButton(page)
+        return page
 
     def _look(self, design: Design) -> None:
         """Draw the pages one after another, away from the interface."""

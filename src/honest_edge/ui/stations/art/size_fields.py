@@ -37,13 +37,13 @@ class SizeFields:
         ]
 
     def _pair(self, name: str, measured: Measured) -> tuple[LengthField, LengthField]:
-        made = []
+        pair = []
         for side, words in enumerate(("width", "height")):
             field = LengthField(f"{name}, {words}")
             field.committed.connect(partial(self._take, field, measured, side))
             field.refused.connect(lambda text: self._host.say(text, tone="danger"))
-            made.append(field)
-        return made[0], made[1]
+            pair.append(field)
+        return pair[0], pair[1]
 
     def _take(self, field: LengthField, measured: Measured, side: int, typed_mm: float) -> None:
         from honest_edge.app.edits.sizes import factor_for

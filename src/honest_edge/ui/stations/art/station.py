@@ -61,12 +61,12 @@ class ArtStation(Station):
     @cached_property
     def picture(self) -> ArtPanel:
         """Size and sharpness of one picture."""
-        made = ArtPanel(self.host, self._question)
-        made.split_wanted.connect(self._split)
-        made.layers_wanted.connect(self._to_layers)
-        made.apart_wanted.connect(self._apart)
-        made.each_wanted.connect(self._each_page)
-        return made
+        panel = ArtPanel(self.host, self._question)
+        panel.split_wanted.connect(self._split)
+        panel.layers_wanted.connect(self._to_layers)
+        panel.apart_wanted.connect(self._apart)
+        panel.each_wanted.connect(self._each_page)
+        return panel
 
     @cached_property
     def layers(self) -> LayersPanel:
@@ -243,17 +243,17 @@ class ArtStation(Station):
 
         design, result = self.workspace.design, self.workspace.result
         if design is not None and result is not None:
-            made = turned_layered(design, result.height_mm)
-            if self.workspace.replace_design(made, "make layers"):
-                self.state.take((made.layers[0].key,))
+            layered = turned_layered(design, result.height_mm)
+            if self.workspace.replace_design(layered, "make layers"):
+                self.state.take((layered.layers[0].key,))
 
     def _apart(self) -> None:
         """Make a layer of each layer of the file."""
         design, result = self.workspace.design, self.workspace.result
         if design is not None and result is not None:
-            made = make_each_layer_a_layer(self.workspace, design, result.artwork)
-            if made is not None:
-                self.state.take((made.layers[-1].key,))
+            layered = make_each_layer_a_layer(self.workspace, design, result.artwork)
+            if layered is not None:
+                self.state.take((layered.layers[-1].key,))
 
     def _each_page(self, pages: int) -> None:
         """Make a design of each page of the file."""

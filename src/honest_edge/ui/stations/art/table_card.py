@@ -61,9 +61,9 @@ class TableCard(QFrame):
             if (widget := item.widget()) is not None:
                 widget.deleteLater()
         for column in columns[:_MOST_COLUMNS]:
-            made = button(f"Write {{{column}}}", partial(self._write, column), link=True)
-            made.setToolTip("Puts this column below the last words; each label shows its own row of it")
-            self._columns.addWidget(made)
+            column_button = button(f"Write {{{column}}}", partial(self._write, column), link=True)
+            column_button.setToolTip("Puts this column below the last words; each label shows its own row of it")
+            self._columns.addWidget(column_button)
 
     def _write(self, column: str) -> None:
         from honest_edge.app.results.table_rows import with_column

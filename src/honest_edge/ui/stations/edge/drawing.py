@@ -266,13 +266,13 @@ def _grid(space: QSizeF, wide: float, high: float, count: int) -> tuple[float, i
     """
     metrics = QFontMetricsF(words(13))
     words_x, words_y = metrics.horizontalAdvance("White border") + 6, 2 * metrics.height() + 10
-    found = []
+    layouts = []
     for columns in (1, 2, count):
         cell_x, cell_y = space.width() / columns, space.height() / math.ceil(count / columns)
         scale = min(cell_x / wide, (cell_y - words_y) / high)
         if cell_x >= words_x and scale > 0:
-            found.append((scale, columns))
-    scale, columns = max(found, default=(1.0, 2))
+            layouts.append((scale, columns))
+    scale, columns = max(layouts, default=(1.0, 2))
     return scale, columns, max(wide, words_x / scale), high + words_y / scale
 
 

@@ -153,10 +153,10 @@ class EdgePanel(Panel):
         self.column.addWidget(self.more)
 
     def _length(self, name: str, field: str) -> LengthField:
-        made = LengthField(name)
-        made.committed.connect(lambda value: self._edit(name.lower(), **{field: value}))
-        made.refused.connect(self.refuse)
-        return made
+        length_field = LengthField(name)
+        length_field.committed.connect(lambda value: self._edit(name.lower(), **{field: value}))
+        length_field.refused.connect(self.refuse)
+        return length_field
 
     def _choose(self, school: School) -> None:
         design = self.workspace.design
@@ -224,8 +224,8 @@ class EdgePanel(Panel):
             self.changes.refresh()
             self._show_advice(assessment)
             self._show_sheet(assessment)
-        found = of_checks(result.findings, *_SAID_HERE) if result else []
-        self.findings.show_findings([(finding.message, finding) for finding in found])
+        findings = of_checks(result.findings, *_SAID_HERE) if result else []
+        self.findings.show_findings([(finding.message, finding) for finding in findings])
         if self.show_missing() or result is None:
             return
         expected = result.forecast
@@ -255,17 +255,17 @@ class EdgePanel(Panel):
         return f"; in 19 of 20 the border of {self.workspace.length(result.design.edge.offset_mm)} keeps {shown}"
 
     def _show_schools(self, result: DesignResult | None, assessment: EdgeAssessment | None) -> None:
-        for made in self.schools.values():
-            made.show_figure("", "")
+        for tile in self.schools.values():
+            tile.show_figure("", "")
         for view in assessment.views if assessment else ():
-            made = self.schools[view.school]
-            made.show_figure("–", "soft")
-            made.setToolTip(view.error)
+            tile = self.schools[view.school]
+            tile.show_figure("–", "soft")
+            tile.setToolTip(view.error)
             if view.result is not None:
                 expected = view.result.forecast
                 share = expected.share_clean
-                made.setToolTip(f"{percent(share)} of the stickers expected clean{_give_or_take(expected)}")
-                made.show_figure(percent(share), "danger" if share < 0.8 else "figures")
+                tile.setToolTip(f"{percent(share)} of the stickers expected clean{_give_or_take(expected)}")
+                tile.show_figure(percent(share), "danger" if share < 0.8 else "figures")
         if result is not None and assessment is None:
             self.schools[result.design.edge.school].show_figure(percent(result.forecast.share_clean), "figures")
 

@@ -42,16 +42,16 @@ class EdgeStation(Station):
     @cached_property
     def panel(self) -> EdgePanel:
         """School, offset, bleed, corners."""
-        made = EdgePanel(self.host, self._question, self.state)
-        made.proposal_changed.connect(self._show_proposal)
-        return made
+        edge_panel = EdgePanel(self.host, self._question, self.state)
+        edge_panel.proposal_changed.connect(self._show_proposal)
+        return edge_panel
 
     @cached_property
     def edge_strip(self) -> EdgeStrip:
         """The edge unrolled."""
-        made = EdgeStrip(self.host.tokens)
-        made.place_chosen.connect(self.host.table.go_to)
-        return made
+        strip = EdgeStrip(self.host.tokens)
+        strip.place_chosen.connect(self.host.table.go_to)
+        return strip
 
     def strip(self) -> EdgeStrip:
         return self.edge_strip

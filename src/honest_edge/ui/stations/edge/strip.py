@@ -220,14 +220,14 @@ class EdgeStrip(Painted):
         at = f"at {self._length(float(edge.along_mm[sample]))}: "
         if abs(outward) >= edge.reach_mm - 1e-6:
             far = f"ink reaches over {edge.reach_mm:g} mm past the cut"
-            found = far if outward > 0 else "no ink near the cut"
+            across = far if outward > 0 else "no ink near the cut"
         elif outward >= 0:
-            found = f"ink reaches {self._length(outward)} past the cut"
+            across = f"ink reaches {self._length(outward)} past the cut"
         else:
-            found = f"ink ends {self._length(-outward)} inside the cut"
+            across = f"ink ends {self._length(-outward)} inside the cut"
         if outward >= 0 and detail < edge.reach_mm - 1e-6:
-            found += f", detail begins {self._length(detail)} inside"
-        return at + found
+            across += f", detail begins {self._length(detail)} inside"
+        return at + across
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         steps = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1}

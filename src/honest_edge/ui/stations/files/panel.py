@@ -122,8 +122,8 @@ class FilesPanel(Panel):
 
     def _show_findings(self) -> None:
         overview = self.workspace.overview
-        found = (*self._wrong, *overview.every_finding)
-        self.findings.show_findings([(overview.named(one), one) for one in found])
+        findings = (*self._wrong, *overview.every_finding)
+        self.findings.show_findings([(overview.named(one), one) for one in findings])
 
     def _show_folder(self) -> None:
         """Show where the files go, and let the folder be shown once it is there."""

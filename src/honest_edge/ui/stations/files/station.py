@@ -168,7 +168,7 @@ class FilesStation(Station):
             return
         from honest_edge.ui.stations.files.cut_dialog import ask_outcome
 
-        found = ask_outcome(
+        outcome = ask_outcome(
             self.host.table.window(),
             title=overview.job.title,
             sheets=overview.plan.stocks.count(None),
@@ -176,7 +176,7 @@ class FilesStation(Station):
             blades=() if self._known is None else self._known.blades,
             setting="" if self._known is None else setting_words(self._known),
         )
-        if found is None:
+        if outcome is None:
             return
         now_ms, assets = _now_ms(), dict(self.workspace.document.holder.assets)
 
@@ -184,7 +184,7 @@ class FilesStation(Station):
             from honest_edge.app.book.run_of_job import run_of
             from honest_edge.app.book.sheet_picture import sheets_picture
 
-            run = run_of(overview, **asdict(found))
+            run = run_of(overview, **asdict(outcome))
             return desk.keep_run(run, overview.job, assets, now_ms, sheets_picture(overview))
 
         self.keeping(keep, self._on_kept)

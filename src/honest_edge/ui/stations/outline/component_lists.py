@@ -56,8 +56,8 @@ class _List(QFrame):
             old.setParent(None)
             old.deleteLater()
         self.rows = rows
-        for made in rows:
-            self._layout.addWidget(made)
+        for row in rows:
+            self._layout.addWidget(row)
 
 
 def _line(*widgets: QWidget) -> QWidget:

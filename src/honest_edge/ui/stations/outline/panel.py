@@ -134,8 +134,8 @@ class OutlinePanel(Panel):
         self.column.addWidget(self.holes)
         self.together = TogetherCard(self.workspace)
         self.true = TrueCard(self.workspace)
-        for made in (self.together, self.true):
-            self.column.addWidget(made)
+        for one in (self.together, self.true):
+            self.column.addWidget(one)
         self.fine, inside = card("sand", topic="blades")
         inside.addWidget(label("Assumed, not measured", "look"))
         self.narrowest = LengthField("Narrowest strand or gap")
@@ -200,10 +200,10 @@ class OutlinePanel(Panel):
         self._edit(field.split("_")[0], merge=self._gesture, **{field: value})
 
     def _area(self, name: str, field: str, *, allow_empty: bool = False) -> NumberField:
-        made = NumberField(name, allow_empty=allow_empty, is_area=True)
-        made.committed.connect(lambda value: self._edit(name, merge=-1, **{field: value}))
-        made.refused.connect(self.refuse)
-        return made
+        area_field = NumberField(name, allow_empty=allow_empty, is_area=True)
+        area_field.committed.connect(lambda value: self._edit(name, merge=-1, **{field: value}))
+        area_field.refused.connect(self.refuse)
+        return area_field
 
     def _edit(self, words: str, *, merge: int = -1, **changes: Any) -> None:
         design = self.workspace.design

@@ -96,8 +96,8 @@ class OutlineStation(Station):
     @property
     def fitted(self) -> FittedOutline | None:
         """The curves of the outline in hand; None until they are there."""
-        result, found = self.workspace.result, self._fitted
-        return found if result is not None and found is not None and found.outline is result.outline else None
+        result, curves = self.workspace.result, self._fitted
+        return curves if result is not None and curves is not None and curves.outline is result.outline else None
 
     def show_at_once(self) -> bool:
         """Show at screen scale what changed of the outline in hand."""

@@ -47,8 +47,8 @@ class ProofPanel(Panel):
         self.now.setContentsMargins(*end_margins(0, 0, px(16)))  # up to the mark
         inside.addWidget(self.now)
         self.needed = [button("", lambda: None) for _ in range(2)]
-        for made in self.needed:
-            inside.addWidget(made)
+        for one in self.needed:
+            inside.addWidget(one)
         self.prints.setToolTip("What goes wrong is shared by a sheet: spare stickers on the same sheet hardly help")
         self.column.addWidget(self.prints)
         self.list = ProofList(self.host, self._state, self._acts)
@@ -82,10 +82,10 @@ class ProofPanel(Panel):
         self._laid_out.start()
 
     def _show_wanted(self) -> None:
-        made, body = self.list.row(self._wanted), self.widget()
-        if made is not None and body is not None:
+        row, body = self.list.row(self._wanted), self.widget()
+        if row is not None and body is not None:
             body.resize(body.width(), body.sizeHint().height())  # now, not when the layout comes to it
-            self.ensureWidgetVisible(made, 0, 40)
+            self.ensureWidgetVisible(row, 0, 40)
 
     def _show_prints(self) -> None:
         advice, opened = self._state.advice, self.workspace.document.opened
@@ -95,8 +95,8 @@ class ProofPanel(Panel):
             return  # it stands greyed until it is reckoned anew, so that nothing moves
         self._prints_of = None if advice is None else opened
         self.prints.setVisible(advice is not None)
-        for made in self.needed:
-            made.hide()
+        for needed_row in self.needed:
+            needed_row.hide()
         if isinstance(advice, str):
             self.now.setText(advice)
         if not isinstance(advice, PrintAdviceShown):
@@ -106,15 +106,15 @@ class ProofPanel(Panel):
             f"With {counted(sheets, 'sheet')} there are enough good ones in {whole_percent(share)} of runs."
         )
         shown = []
-        for made, (assurance, needed) in zip(self.needed, advice.needed, strict=False):
+        for needed_row, (assurance, needed) in zip(self.needed, advice.needed, strict=False):
             if isinstance(needed, str):
                 self.now.setText(needed)
                 continue
             if needed.sheets == sheets or needed.sheets in shown:
                 continue
             shown.append(needed.sheets)
-            made.setText(f"Print {counted(needed.sheets, 'sheet')}: {whole_percent(needed.assurance)} sure")
-            made.setToolTip(f"The fewest for {whole_percent(assurance)}")
-            made.clicked.disconnect()
-            made.clicked.connect(lambda _on, prints=needed: self._acts.print_so_often(prints))
-            made.show()
+            needed_row.setText(f"Print {counted(needed.sheets, 'sheet')}: {whole_percent(needed.assurance)} sure")
+            needed_row.setToolTip(f"The fewest for {whole_percent(assurance)}")
+            needed_row.clicked.disconnect()
+            needed_row.clicked.connect(lambda _on, prints=needed: self._acts.print_so_often(prints))
+            needed_row.show()

@@ -119,8 +119,8 @@ class RehearsalStrip(QScrollArea):
         self.slider.setRange(1, max(1, count))
         self.slider.setValue(rehearsed.shown + 1)
         self.slider.blockSignals(False)
-        for made in (self.typical, self.worst):
-            made.setEnabled(count > 1)
+        for view in (self.typical, self.worst):
+            view.setEnabled(count > 1)
         for key, action in self.actions_of.items():
             action.setChecked(key in faults)
         names = " and ".join(fault(key).name.lower() for key in sorted(faults))

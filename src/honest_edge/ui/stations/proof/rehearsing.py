@@ -61,10 +61,10 @@ class Rehearsing(QObject):
     @cached_property
     def strip(self) -> RehearsalStrip:
         """What stands below the table."""
-        made = RehearsalStrip(self._host.tokens, typical=self._show_typical, worst=self._show_worst, end=self.end)
-        made.sheet_chosen.connect(self.show_sheet)
-        made.faults_chosen.connect(self._let_go_wrong)
-        return made
+        below = RehearsalStrip(self._host.tokens, typical=self._show_typical, worst=self._show_worst, end=self.end)
+        below.sheet_chosen.connect(self.show_sheet)
+        below.faults_chosen.connect(self._let_go_wrong)
+        return below
 
     def look_changed(self) -> None:
         """Take the theme's colours."""

@@ -108,16 +108,16 @@ class FindingRow(QFrame):
 
     def _add_fix(self, fix: Fix) -> None:
         finding = self.listed.finding
-        made = button(fix.words, partial(self._acts.mend, finding, fix), link=bool(fix.visit))
-        made.setAccessibleDescription(self.listed.words)
-        found = self._state.tried.get(tried_key(finding, fix))
+        fix_button = button(fix.words, partial(self._acts.mend, finding, fix), link=bool(fix.visit))
+        fix_button.setAccessibleDescription(self.listed.words)
+        trial = self._state.tried.get(tried_key(finding, fix))
         if tried_key(finding, fix) in self._state.trying:
-            made.setEnabled(False)
-            made.setToolTip("Being tried: it is offered once it is known to mend this")
-        if found is None or found.can_be_offered:
-            self._column.addWidget(made)
-        if found is not None and found.words:
-            self._column.addWidget(label(f"{found.words[:1].upper()}{found.words[1:]}.", "soft"))
+            fix_button.setEnabled(False)
+            fix_button.setToolTip("Being tried: it is offered once it is known to mend this")
+        if trial is None or trial.can_be_offered:
+            self._column.addWidget(fix_button)
+        if trial is not None and trial.words:
+            self._column.addWidget(label(f"{trial.words[:1].upper()}{trial.words[1:]}.", "soft"))
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is not None and event.button() == Qt.MouseButton.LeftButton:
@@ -129,24 +129,24 @@ class FindingRow(QFrame):
 
     def menu(self) -> QMenu:
         """Return what can be done with the finding."""
-        finding, acts, made = self.listed.finding, self._acts, QMenu(self)
+        finding, acts, acts_menu = self.listed.finding, self._acts, QMenu(self)
         ways: list[tuple[str, Callable[[], object]]] = []
         if finding.left:
             ways.append(("Take it up again", lambda: acts.take_up(finding)))
         else:
             for fix in finding.fixes:
-                found = self._state.tried.get(tried_key(finding, fix))
-                if found is None or found.can_be_offered:
+                trial = self._state.tried.get(tried_key(finding, fix))
+                if trial is None or trial.can_be_offered:
                     ways.append((fix.words, partial(acts.mend, finding, fix)))
             if finding.station != "proof":
                 ways.append((f"See it at {finding.station.capitalize()}", lambda: acts.visit(finding)))
             if finding.can_be_left and finding.severity != "note":
                 ways.append(("Leave it…", lambda: acts.leave(finding)))
         for name, act in ways:
-            action = made.addAction(local(name))
+            action = acts_menu.addAction(local(name))
             if action is not None:
                 action.triggered.connect(lambda _on, act=act: act())
-        return made
+        return acts_menu
 
 
 class ProofList(QFrame):
@@ -164,7 +164,7 @@ class ProofList(QFrame):
     @property
     def buttons(self) -> list[QPushButton]:
         """Every button that stands in it."""
-        return [made for holder in self._made.values() for made in holder.findChildren(QPushButton)]
+        return [one for holder in self._made.values() for one in holder.findChildren(QPushButton)]
 
     def row(self, number: int) -> FindingRow | None:
         """Return the row of a finding, where it is shown."""

@@ -201,9 +201,9 @@ class ProofStation(Station):
             places = design_places(overview, view, row.finding.subject.design)
         else:
             places = shown_places(overview, view, self.workspace.page)
-        found = next((place for place in places if place.row.number == row.number), None)
-        if found is not None:
-            self.host.table.go_to_box(*found.geometry.bounds)  # type: ignore[attr-defined]
+        seen = next((place for place in places if place.row.number == row.number), None)
+        if seen is not None:
+            self.host.table.go_to_box(*seen.geometry.bounds)  # type: ignore[attr-defined]
 
     def table_clicked(self, x_mm: float, y_mm: float) -> None:
         """Take the finding in hand whose number or place was clicked."""
@@ -250,11 +250,11 @@ class ProofStation(Station):
 
     def mend(self, finding: Finding, fix: Fix) -> None:
         """Use a fix that was tried; one that makes something else worse asks first."""
-        found = self.state.tried.get(tried_key(finding, fix))
-        if fix.visit or found is None or finding.severity == "note" or not self.workspace.is_known:
+        trial = self.state.tried.get(tried_key(finding, fix))
+        if fix.visit or trial is None or finding.severity == "note" or not self.workspace.is_known:
             self._mender.mend(finding, fix)
             return
-        self._mender.use(found, fix.words)
+        self._mender.use(trial, fix.words)
 
     def mend_all(self, check: str) -> None:
         """Try all fixes of one check together, then use them as one step."""

@@ -75,10 +75,10 @@ class Trying(QObject):
 
             pipeline = self._host.pipeline()
             for finding, fix in left:
-                made = tried(overview, finding, fix, pipeline, cancelled=cancelled)
+                trial = tried(overview, finding, fix, pipeline, cancelled=cancelled)
                 if cancelled():
                     return
-                self.found.emit((overview.job, tried_key(finding, fix)), made)
+                self.found.emit((overview.job, tried_key(finding, fix)), trial)
 
         self._task.submit(work)
 
@@ -92,8 +92,8 @@ class Trying(QObject):
             report(0.0, "Trying all of them together …")
             mended = of_a_kind(overview.findings, check)
             job = all_taken(overview.job, mended)
-            made = tried_job(overview, mended, job, self._host.pipeline(), cancelled=cancelled)
-            return made, f"Mend all {len(mended)}"
+            trial = tried_job(overview, mended, job, self._host.pipeline(), cancelled=cancelled)
+            return trial, f"Mend all {len(mended)}"
 
         self._all.submit(work)
 

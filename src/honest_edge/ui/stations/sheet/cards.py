@@ -63,20 +63,20 @@ class MarksCard(Card):
         self.inside.addWidget(self.costs)
 
     def _field(self, form: Form, name: str, field: str, tip: str = "") -> tuple[LengthField, object]:
-        made = LengthField(f"Mark: {name.lower()}")
+        length_field = LengthField(f"Mark: {name.lower()}")
 
         def commit(value: float) -> None:
             self._edit(f"marks: {name.lower()}", **{field: value})
 
-        made.committed.connect(commit)
-        made.refused.connect(self.refuse)
-        return made, form.add(name, made, tip)
+        length_field.committed.connect(commit)
+        length_field.refused.connect(self.refuse)
+        return length_field, form.add(name, length_field, tip)
 
     def _choose(self, kind: str) -> None:
         sheet = self.workspace.job.sheet
-        made = self.workspace.build(lambda: sheet.with_marks(with_mark_kind(sheet.marks, kind)))  # type: ignore[arg-type]
-        if made is not None:
-            self.workspace.edit_job("kind of marks", sheet=made)
+        edited = self.workspace.build(lambda: sheet.with_marks(with_mark_kind(sheet.marks, kind)))  # type: ignore[arg-type]
+        if edited is not None:
+            self.workspace.edit_job("kind of marks", sheet=edited)
 
     def _choose_colour(self) -> None:
         chosen = dialogs.ask_colour(self, self.workspace.job.sheet.marks.rgb, "Colour of the marks")
@@ -85,9 +85,9 @@ class MarksCard(Card):
 
     def _edit(self, words: str, **changes: object) -> None:
         sheet = self.workspace.job.sheet
-        made = self.workspace.build(lambda: sheet.with_marks(replace(sheet.marks, **changes)))  # type: ignore[arg-type]
-        if made is not None:
-            self.workspace.edit_job(words, sheet=made)
+        edited = self.workspace.build(lambda: sheet.with_marks(replace(sheet.marks, **changes)))  # type: ignore[arg-type]
+        if edited is not None:
+            self.workspace.edit_job(words, sheet=edited)
 
     def refresh(self) -> None:
         """Show the marks."""
@@ -142,9 +142,9 @@ class BladeCard(Card):
 
     def _edit(self, words: str, **changes: object) -> None:
         sheet = self.workspace.job.sheet
-        made = self.workspace.build(lambda: replace(sheet, machine=replace(sheet.machine, **changes)))  # type: ignore[arg-type]
-        if made is not None:
-            self.workspace.edit_job(words, sheet=made)
+        edited = self.workspace.build(lambda: replace(sheet, machine=replace(sheet.machine, **changes)))  # type: ignore[arg-type]
+        if edited is not None:
+            self.workspace.edit_job(words, sheet=edited)
 
     def refresh(self) -> None:
         """Show the options, and how far the blade goes."""

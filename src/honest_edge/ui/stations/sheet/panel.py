@@ -136,10 +136,10 @@ class SheetPanel(Panel):
         self.column.addWidget(frame)
 
     def _length(self, name: str, field: str) -> LengthField:
-        made = LengthField(name)
-        made.committed.connect(lambda value: self._edit(name.lower(), **{field: value}))
-        made.refused.connect(self.refuse)
-        return made
+        length_field = LengthField(name)
+        length_field.committed.connect(lambda value: self._edit(name.lower(), **{field: value}))
+        length_field.refused.connect(self.refuse)
+        return length_field
 
     def _own(self, name: str, side: int) -> LengthField:
         field = LengthField(name)
@@ -195,18 +195,18 @@ class SheetPanel(Panel):
         self.usable.setText("" if plan is None else usable_words(plan, self.workspace.length))
 
     def _show_fit(self) -> None:
-        plan, found = self.workspace.overview.plan, self._state.better_found
+        plan, best_yet = self.workspace.overview.plan, self._state.better_found
         pages = len(plan.pages) if plan else 0
         self.workspace.page = min(max(self.workspace.page, 0), max(pages - 1, 0))
         greyed(self.before, "" if self.workspace.page > 0 else "This is the first sheet")
         greyed(self.after, "" if self.workspace.page < pages - 1 else "This is the last sheet")
-        is_waiting = found is not None
+        is_waiting = best_yet is not None
         self.wait.setVisible(not is_waiting)
         greyed(self.wait, "" if plan is not None and self.workspace.is_known else "The layout is still being made")
         self.stop.setVisible(is_waiting)
         self.waiting_words.setVisible(is_waiting)
-        if found is not None:
-            self.waiting_words.setText(f"Looking … {counted(found, 'better layout')} so far; the best is shown.")
+        if best_yet is not None:
+            self.waiting_words.setText(f"Looking … {counted(best_yet, 'better layout')} so far; the best is shown.")
         self._show_limits()
         if plan is None:
             self.answer.setText("–")
@@ -227,6 +227,6 @@ class SheetPanel(Panel):
             words = limit_words(limits, design.name, len(plan.pages), self.workspace.length)
         overview = self.workspace.overview
         self.tiling.refresh()
-        self.warnings.show_findings([(overview.named(found), found) for found in overview.sheet_findings])
+        self.warnings.show_findings([(overview.named(finding), finding) for finding in overview.sheet_findings])
         self.limits.setText("\n".join(words))
         self.limits.setVisible(bool(words))

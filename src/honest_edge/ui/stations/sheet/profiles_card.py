@@ -48,9 +48,9 @@ class ProfilesCard(Card):
         return {"machine": sheet.machine, "printer": sheet.printer, "stock": sheet.stock}[kind]  # type: ignore[return-value]
 
     def _choose(self, kind: Kind, name: str) -> None:
-        found = next((one for one in self.host.profiles.all(kind) if one.name == name), None)
-        if found is not None:
-            self._use(found)
+        profile = next((one for one in self.host.profiles.all(kind) if one.name == name), None)
+        if profile is not None:
+            self._use(profile)
 
     def _use(self, profile: Profile) -> None:
         self.workspace.edit_job(f"take {profile.name}", sheet=self.workspace.job.sheet.with_profile(profile))
@@ -91,8 +91,8 @@ class ProfilesCard(Card):
 
     def _show_differences(self) -> None:
         """Say which copies differ from the profiles of their names; the shelf brings them together."""
-        presents = [(self._present(kind), found) for kind, found in self._found.items()]
-        names = [p.name for p, found in presents if any(one.name == p.name and one != p for one in found)]
+        presents = [(self._present(kind), shelf) for kind, shelf in self._found.items()]
+        names = [p.name for p, shelf in presents if any(one.name == p.name and one != p for one in shelf)]
         self.differs.setText(f"This job’s copy of {', '.join(names)} differs from yours." if names else "")
         for widget in (self.differs, self.to_shelf):
             widget.setVisible(bool(names))

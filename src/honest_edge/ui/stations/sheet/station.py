@@ -75,11 +75,11 @@ class SheetStation(Station):
         """What hands do to copies on the table."""
         from honest_edge.ui.drawings.sheet_drawing import SheetHands
 
-        made = SheetHands(self)
+        sheet_hands = SheetHands(self)
         # the copy's item is drawn anew, so its own event has to end first
-        made.moved.connect(lambda *way: QTimer.singleShot(0, lambda: self._on_moved(*way)))
-        made.menu_wanted.connect(lambda number, at: self.menu(number).exec(at))
-        return made
+        sheet_hands.moved.connect(lambda *way: QTimer.singleShot(0, lambda: self._on_moved(*way)))
+        sheet_hands.menu_wanted.connect(lambda number, at: self.menu(number).exec(at))
+        return sheet_hands
 
     def _refuse(self, text: str) -> None:
         self.host.say(text, tone="danger")
@@ -265,14 +265,14 @@ class SheetStation(Station):
 
     def stop_looking(self) -> None:
         """Keep the best so far, whether the search ended by itself or was stopped."""
-        start, best, found = self._searched, self.workspace.overview.plan, self.state.better_found
+        start, best, better = self._searched, self.workspace.overview.plan, self.state.better_found
         self._searching.cancel()
         self._searched, self.state.better_found = None, None
         if start is not None and best is not None and best != start.plan and start.job == self.workspace.job:
             from honest_edge.app.edits.sheet_edits import with_layout
 
             self.workspace.document.edit(with_layout(start, best), "better layout")
-            self._say_looked(start, best, found or 0)
+            self._say_looked(start, best, better or 0)
         else:
             if start is not None and best is not None and start.job == self.workspace.job:
                 self._say_looked(start, best, 0)

@@ -54,21 +54,21 @@ class TilingCard(QFrame):
 
         self.overlap.show_length(self._overlap_mm, self.workspace.unit)
         try:
-            found = tiling_of(result, self.workspace.job, self._overlap_mm)
+            tiling = tiling_of(result, self.workspace.job, self._overlap_mm)
         except HonestEdgeError as error:
             self.words.setText(str(error))
             self.split.setEnabled(False)
             return
-        if found.pages == 1:
+        if tiling.pages == 1:
             self.hide()
             return
         self.split.setEnabled(True)
-        page = self.workspace.size(found.page_mm)
+        page = self.workspace.size(tiling.page_mm)
         self.words.setText(
-            f"{found.pages} pages, {found.columns} × {found.rows}, each {page}. "
+            f"{tiling.pages} pages, {tiling.columns} × {tiling.rows}, each {page}. "
             "Ticks show where the next page’s edge goes."
         )
-        self.split.setText(f"Split over {found.pages} pages")
+        self.split.setText(f"Split over {tiling.pages} pages")
 
     def _split(self) -> None:
         from honest_edge.app.edits.tiling import tiled, tiling_of
