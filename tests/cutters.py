@@ -36,6 +36,12 @@ class NearWay:
         data, self._answers = self._answers[: self._piece], self._answers[self._piece :]
         return data
 
+    def flush(self):
+        """Nothing is gathered."""
+
+    def forget(self):
+        """Nothing is gathered."""
+
     def close(self):
         self.is_gone = True
 

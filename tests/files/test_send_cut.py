@@ -3,6 +3,8 @@
 import math
 import random
 import re
+import shutil
+import subprocess
 
 import numpy as np
 import pytest
@@ -111,6 +113,25 @@ def test_g_code_is_read_back_by_a_reader_of_other_people():
         assert np.abs(np.array(line) - meant.points).max() <= 0.03
 
 
+def test_plot_text_is_read_back_by_a_converter_of_other_people(tmp_path):
+    """hp2xx of Debian draws in true size, from the lower left corner of what is drawn."""
+    if shutil.which("hp2xx") is None:
+        pytest.skip("hp2xx is not on this machine: apt-get install hp2xx")
+    plot, drawn = tmp_path / "sheet.plt", tmp_path / "sheet.eps"
+    plot.write_bytes(whole_file(LANGUAGES["hpgl"], SHEET, Machine()))
+    subprocess.run(["hp2xx", "-q", "-t", "-m", "eps", "-f", drawn, plot], check=True, capture_output=True)
+    lines = []
+    for x, y, word in re.findall(r"(-?[0-9.]+) +(-?[0-9.]+) (M|D)", drawn.read_text()):
+        if word == "M":
+            lines.append([])
+        lines[-1].append((float(x), float(y)))
+    lines = [np.array(line) for line in lines if len(line) > 1]  # a move alone draws nothing
+    corner = np.concatenate([one.points for one in SHEET]).min(axis=0)
+    assert len(lines) == len(SHEET)
+    for line, meant in zip(lines, SHEET, strict=True):
+        assert np.abs(line + corner - meant.points).max() <= 0.03
+
+
 @pytest.mark.parametrize("fault", [name for name in FAULTS if name not in ("late", "lost")])
 @pytest.mark.parametrize("seed", range(12))
 def test_after_any_fault_it_is_known_what_was_surely_cut_and_what_perhaps(fault, seed):
@@ -215,3 +236,53 @@ def test_ports_that_are_not_there_end_in_one_line(tmp_path):
     (tmp_path / "old.hpgl").write_text("x")
     with pytest.raises(DeviceError, match="there already"):
         open_way(str(tmp_path / "old.hpgl"))
+
+
+@pytest.fixture
+def queue(tmp_path, monkeypatch):
+    """A queue of a system whose ``lp`` keeps each job, and the arguments it was given with, in a file of its own."""
+    command = tmp_path / "bin" / "lp"
+    command.parent.mkdir()
+    command.write_text(
+        f'#!/bin/sh\nif [ "$2" = closed ]; then echo "lp: closed does not accept jobs" >&2; exit 1; fi\n'
+        f'n=$(ls {tmp_path} | grep -c job)\necho "$*" > {tmp_path}/job-$n.said\ncat > {tmp_path}/job-$n\n'
+    )
+    command.chmod(0o755)
+    monkeypatch.setenv("PATH", f"{command.parent}:/usr/bin:/bin")
+    return lambda: [
+        path.read_bytes() for path in sorted(tmp_path.glob("job-?"), key=lambda path: path.stat().st_mtime_ns)
+    ]
+
+
+def test_a_queue_takes_a_cut_as_one_job_as_it_is_and_moves_as_jobs_of_their_own(queue, tmp_path):
+    sender = CutSender(open_way("queue:Cutter"), LANGUAGES["hpgl"], Machine())
+    sender.move((20.0, 30.0))
+    assert queue() == [b"IN;\nPA;\nPU;\n", b"PU800,1200;\n"]
+    sender.send(SHEET)
+    *_, whole = queue()
+    assert len(queue()) == 3
+    assert not sender.is_answered
+    assert (tmp_path / "job-0.said").read_text().split() == ["-d", "Cutter", "-o", "raw", "-t", "Honest", "Edge"]
+    cutter = simulated("hpgl")
+    cutter.feed(whole)
+    for cut, meant in zip(cutter.strokes, SHEET, strict=True):
+        assert np.abs(cut - meant.points).max() <= 0.03
+
+
+def test_what_was_stopped_before_a_queue_had_it_is_never_handed_on(queue):
+    sender = CutSender(open_way("queue:Cutter"), LANGUAGES["hpgl"], Machine())
+    sender.open()
+    with pytest.raises(CutStoppedError):
+        sender.send(SHEET, is_stopped=lambda: sender.begun > 4)
+    sender.move((20.0, 30.0))
+    assert [job for job in queue() if b"PD" in job] == []
+
+
+def test_a_queue_that_takes_nothing_says_why_in_one_line(queue, monkeypatch):
+    with pytest.raises(DeviceError, match=r"“closed” took nothing .*does not accept jobs"):
+        CutSender(open_way("queue:closed"), LANGUAGES["hpgl"], Machine()).open()
+    monkeypatch.setenv("PATH", "/nowhere")
+    with pytest.raises(DeviceError, match="no lp command"):
+        CutSender(open_way("queue:Cutter"), LANGUAGES["hpgl"], Machine()).open()
+    with pytest.raises(UsageError, match="lpstat -e"):
+        open_way("queue:-x")

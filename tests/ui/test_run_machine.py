@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import replace
+from types import SimpleNamespace
 
 import numpy as np
 import pytest
@@ -15,6 +16,7 @@ from honest_edge.app.run.practice_cutter import hidden_seat
 from honest_edge.core.sheet.marks import aims_of
 from honest_edge.core.sheet.strokes import Seat
 from honest_edge.core.values.machine import DirectUse
+from honest_edge.ui.rooms.run import machine_asks
 from leader import Leader
 
 SEAT = Seat(turn_rad=0.012, shift_mm=(21.3, 14.7))
@@ -105,13 +107,16 @@ def to_the_cut(qtbot, lead):
 TRIED = DirectUse(language="gcode", is_tried=True)
 
 
-def test_a_machine_is_tried_with_a_pen_aligned_by_keys_and_cuts_what_was_planned(lead, qtbot, stand_in):
+def test_a_machine_is_tried_with_a_pen_aligned_by_keys_and_cuts_what_was_planned(lead, qtbot, stand_in, monkeypatch):
+    monkeypatch.setattr(machine_asks, "QPrinterInfo", SimpleNamespace(availablePrinterNames=lambda: ["Vinyl"]))
     one = stand_in()
     speak(lead, DirectUse(language="gcode"), "")
     lead.begin()
     lead.until("read")
     assert not lead.view.primary.isEnabled(), "where the machine is was not said"
     (field,) = lead.view.asking.findChildren(QComboBox)
+    field.setCurrentIndex(field.findData("queue:Vinyl"))
+    assert (field.currentText(), lead.keeper.draft.way) == ("a queue of the system – queue:Vinyl", "queue:Vinyl")
     field.setEditText(one.to)
     lead.press("Open it: nothing moves")
     at = lead.keeper.machine

@@ -43,7 +43,7 @@ def add_cut(command: argparse.ArgumentParser) -> None:
     command.add_argument("path", metavar="JOB|FOLDER", type=Path, help="a *.hedge job, or a folder of written files")
     command.add_argument("--sheet", type=int, default=1, help="which sheet (default 1)")
     command.add_argument(
-        "--to", metavar="WAY", required=True, help=f"tcp://HOST:PORT, serial:PATH?baud=9600, or {_UPRIGHT}"
+        "--to", metavar="WAY", required=True, help=f"tcp://HOST:PORT, serial:PATH?baud=9600, queue:NAME, or {_UPRIGHT}"
     )
     command.add_argument("--language", required=True, help="what the machine takes: hpgl, or gcode")
     command.add_argument(

@@ -73,6 +73,7 @@ class CutSender:
             for line in self._language.opening(self._machine):
                 self._line(line, -1, _nobody)
                 self._drain(_nobody, 0)  # nothing has moved yet: who does not answer now never gets to cut
+            self._way.flush()
             self._is_open = True
 
     def move(self, to: tuple[float, float]) -> None:
@@ -92,7 +93,7 @@ class CutSender:
         ((x, y),) = commanded(np.array([to]), machine).tolist()
         for line in self._language.travel((x, y), machine):
             self._line(line, -1, _nobody)
-        self._drain(_nobody, 0)
+        self._let_go(_nobody)
 
     def send(
         self,
@@ -126,7 +127,7 @@ class CutSender:
                 return self.done
             for line in self._language.closing(self._machine):
                 self._line(line, -1, told)
-            self._drain(told, 0)
+            self._let_go(told)
         except BaseException as error:
             self._stop()
             if not isinstance(error, (DeviceError, KeyboardInterrupt)):
@@ -149,7 +150,7 @@ class CutSender:
         pen, (told, begins) = 0, tells
         for number in range(first, len(there)):
             if is_paused():
-                self._drain(told, 0)
+                self._let_go(told)
                 return False
             one = replace(there[number], points=commanded(there[number].points, self._machine))
             lines = self._language.stroke(one, self._machine, pen)
@@ -190,6 +191,11 @@ class CutSender:
         """Wait until no more than so many bytes are under way."""
         while self._under_way and sum(sent.size for sent in self._under_way) > max(0, room):
             self._hear(told)
+
+    def _let_go(self, told: Callable[[int], object]) -> None:
+        """Wait until all that was sent is taken."""
+        self._drain(told, 0)
+        self._way.flush()
 
     def _hear(self, told: Callable[[int], object]) -> None:
         if not self._way.hears:
@@ -238,6 +244,7 @@ class CutSender:
 
     def _stop(self) -> None:
         """Stop the machine past everything that waits, as far as it can still be reached."""
+        self._way.forget()
         try:
             self._way.write(self._language.stop)
         except DeviceError:

@@ -1,4 +1,4 @@
-"""Ways to a machine: a TCP port, a serial port, a device or a file; each failure is one line."""
+"""Ways to a machine: a TCP port, a serial port, a queue of the system, a device or a file; each failure is one line."""
 
 from __future__ import annotations
 
@@ -7,6 +7,7 @@ import os
 import select
 import socket
 import stat
+import subprocess
 import time
 from pathlib import Path
 from typing import Any, Protocol
@@ -41,12 +42,22 @@ class Way(Protocol):
             DeviceError: it is gone.
         """
 
+    def flush(self) -> None:
+        """Let go of what was written, where it is gathered first.
+
+        Raises:
+            DeviceError: it is not taken.
+        """
+
+    def forget(self) -> None:
+        """Drop what was gathered and not let go of."""
+
     def close(self) -> None:
         """End it."""
 
 
 def open_way(text: str) -> Way:
-    """Return the way that ``tcp://HOST:PORT``, ``serial:PATH?baud=9600`` or a path names.
+    """Return the way that ``tcp://HOST:PORT``, ``serial:PATH?baud=9600``, ``queue:NAME`` or a path names.
 
     Raises:
         UsageError: it names none.
@@ -56,8 +67,12 @@ def open_way(text: str) -> Way:
         return _Tcp(*_address(text))
     if text.startswith("serial:"):
         return _serial(text)
+    if text.startswith("queue:"):
+        return _Queue(text.removeprefix("queue:"))
     if "://" in text or not text:
-        raise UsageError(f"--to “{text}” is no way: write tcp://HOST:PORT, serial:PATH?baud=9600, or a path")
+        raise UsageError(
+            f"--to “{text}” is no way: write tcp://HOST:PORT, serial:PATH?baud=9600, queue:NAME, or a path"
+        )
     return _Device(Path(text))
 
 
@@ -68,7 +83,17 @@ def _address(text: str) -> tuple[str, int]:
     return host.strip("[]"), int(port)
 
 
-class _Tcp:
+class _Straight:
+    """Gathers nothing: what is written is gone."""
+
+    def flush(self) -> None:
+        """Do nothing."""
+
+    def forget(self) -> None:
+        """Do nothing."""
+
+
+class _Tcp(_Straight):
     hears = True
 
     def __init__(self, host: str, port: int) -> None:
@@ -124,7 +149,7 @@ def _serial(text: str) -> Way:
     return _Serial(Path(path), int(baud), flow)
 
 
-class _Serial:
+class _Serial(_Straight):
     hears = True
 
     def __init__(self, path: Path, baud: int, flow: str) -> None:
@@ -165,7 +190,7 @@ class _Serial:
             self._port.close()
 
 
-class _Device:
+class _Device(_Straight):
     """A file, or a device that only takes: the system's printer port."""
 
     def __init__(self, path: Path) -> None:
@@ -195,6 +220,43 @@ class _Device:
 
     def close(self) -> None:
         os.close(self._file)
+
+
+class _Queue:
+    """A queue of the system's printing that hands on what it is given as it is: one job each time it is let go of."""
+
+    hears = False
+
+    def __init__(self, queue: str) -> None:
+        if not queue or queue.startswith("-"):
+            raise UsageError("Write queue:NAME, with the name of a queue as lpstat -e tells it")
+        self.name, self._queue, self._gathered = f"the queue “{queue}”", queue, b""
+
+    def write(self, data: bytes) -> None:
+        self._gathered += data
+
+    def read(self, wait_s: float) -> bytes:
+        return b""
+
+    def flush(self) -> None:
+        job, self._gathered = self._gathered, b""
+        if not job:
+            return
+        command = ["lp", "-d", self._queue, "-o", "raw", "-t", "Honest Edge"]
+        try:
+            done = subprocess.run(command, input=job, capture_output=True, check=False, timeout=_STUCK_S)
+        except FileNotFoundError:
+            raise DeviceError("This system has no lp command: install its printing (CUPS), or name a port") from None
+        except subprocess.TimeoutExpired:
+            raise DeviceError(f"{self.name} took nothing for {_STUCK_S:.0f} s") from None
+        if done.returncode:
+            raise DeviceError(f"{self.name} took nothing ({_why(OSError(done.stderr.decode(errors='replace')))})")
+
+    def forget(self) -> None:
+        self._gathered = b""
+
+    def close(self) -> None:
+        self._gathered = b""
 
 
 def _check_there(path: Path) -> None:

@@ -7,6 +7,7 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt
+from PyQt6.QtPrintSupport import QPrinterInfo
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QWidget
 
 from honest_edge.core.values.machine import CORNERS, POINTS
@@ -31,7 +32,8 @@ def way(keeper: RunKeeper) -> Asked:
     field.setEditable(True)
     field.setAccessibleName("Where the machine is")
     field.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
-    for address, said in found_ways():
+    queues = [(f"queue:{name}", "a queue of the system") for name in QPrinterInfo.availablePrinterNames()]
+    for address, said in (*found_ways(), *queues):
         field.addItem(f"{said} – {address}", address)
     line = field.lineEdit()
     assert line is not None  # it is editable
@@ -44,7 +46,8 @@ def way(keeper: RunKeeper) -> Asked:
         keeper.changed.emit()
 
     field.editTextChanged.connect(take)
-    form.add_below("Where it is", field, "tcp://HOST:PORT, serial:PATH?baud=9600, or a device such as /dev/usb/lp0")
+    ways = "tcp://HOST:PORT, serial:PATH?baud=9600, queue:NAME, or a device such as /dev/usb/lp0"
+    form.add_below("Where it is", field, ways)
     return form, lambda: None
 
 
