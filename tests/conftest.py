@@ -26,8 +26,8 @@ ROOT = Path(__file__).parent.parent
 
 
 def pytest_collection_modifyitems(items):
-    """Files that take long go first, and of them what takes most memory: no process is left alone with one."""
-    items.sort(key=lambda item: (not hasattr(item.module, "pytestmark"), -getattr(item.module, "MOST_CACHED_BYTES", 0)))
+    """Files that take long go first: no process is left alone with one."""
+    items.sort(key=lambda item: not hasattr(item.module, "pytestmark"))
 
 
 def pytest_collection_finish():

@@ -2,6 +2,7 @@
 
 import io
 import math
+from functools import cache, lru_cache
 
 import cv2
 import numpy as np
@@ -13,6 +14,12 @@ PIXEL_UM = 25_400 / PPI
 
 def coverage(polygon: np.ndarray, width: int, height: int, samples: int = 16) -> np.ndarray:
     """Area share of each pixel inside a polygon given in pixels, by supersampling."""
+    return _coverage(np.asarray(polygon, float).tobytes(), width, height, samples).copy()
+
+
+@lru_cache(16)
+def _coverage(places: bytes, width: int, height: int, samples: int) -> np.ndarray:
+    polygon = np.frombuffer(places).reshape(-1, 2)
     fine = np.zeros((height * samples, width * samples), np.uint8)
     points = np.rint((polygon * samples - 0.5) * 64).astype(np.int32)
     cv2.fillPoly(fine, [points], 255, shift=6)
@@ -69,6 +76,7 @@ def png(pixels: np.ndarray, **options: object) -> bytes:
     return out.getvalue()
 
 
+@cache
 def disc_png(radius: float = 100.0, size: int = 240, ppi: float | None = PPI) -> bytes:
     """A disc in the middle of a transparent square picture."""
     options = {} if ppi is None else {"dpi": (ppi, ppi)}

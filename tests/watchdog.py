@@ -3,6 +3,7 @@
 import sys
 import threading
 import time
+import weakref
 from collections import Counter
 from pathlib import Path
 
@@ -13,6 +14,19 @@ HELD_S = 1.0
 """What no step may come to on any machine, however slow; what is over the tenth of a second is printed."""
 
 
+def _watch(dog, watched):
+    """Note fifty times a second what the thread does, as long as anybody has the dog."""
+    while (one := dog()) is not None:
+        frame, stack = sys._current_frames().get(watched), []
+        while frame is not None:
+            if "honest_edge" in frame.f_code.co_filename:
+                stack.append(f"{Path(frame.f_code.co_filename).name}:{frame.f_lineno} {frame.f_code.co_name}")
+            frame = frame.f_back
+        one._stacks.append(" < ".join(stack[:6]))
+        del one, frame
+        time.sleep(0.02)
+
+
 class Watchdog(QObject):
     """Knows how long the thread computed between two rests of the event loop, and during which action."""
 
@@ -20,20 +34,10 @@ class Watchdog(QObject):
         super().__init__()
         self.doing, self.held, self._since = "", [], time.thread_time()
         self._stacks, self._watched = [], threading.get_ident()
-        threading.Thread(target=self._watch, daemon=True).start()
+        threading.Thread(target=_watch, args=(weakref.ref(self), self._watched), daemon=True).start()
         dispatcher = QAbstractEventDispatcher.instance()
         dispatcher.awake.connect(self.begin)
         dispatcher.aboutToBlock.connect(self.end)
-
-    def _watch(self):
-        while True:
-            time.sleep(0.02)
-            frame, stack = sys._current_frames().get(self._watched), []
-            while frame is not None:
-                if "honest_edge" in frame.f_code.co_filename:
-                    stack.append(f"{Path(frame.f_code.co_filename).name}:{frame.f_lineno} {frame.f_code.co_name}")
-                frame = frame.f_back
-            self._stacks.append(" < ".join(stack[:6]))
 
     def begin(self):
         self._since = time.thread_time()

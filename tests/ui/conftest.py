@@ -17,7 +17,7 @@ from honest_edge.ui.shell.pipeline_keeper import PipelineKeeper
 from honest_edge.ui.widgets import theme
 from honest_edge.ui.widgets.local import show_lengths_in
 from leader import Clock
-from memory import let_go
+from memory import let_go_if_grown
 from pictures import disc_png
 
 
@@ -37,6 +37,8 @@ def qtbot(qtbot):
         setattr(qtbot, name, partial(getattr(qtbot, name), timeout=PATIENCE_S * 1000))
     return qtbot
 
+
+MOST_CACHED_BYTES = 450_000_000
 
 BEGIN_FOLDED = (
     "Marks for the cutter’s reader",
@@ -65,11 +67,13 @@ class Originals(dict):
         super().update(more)
 
 
-@pytest.fixture(scope="module")
-def shared_pipeline(request):
-    """What was computed once is not computed again by the next window of a file."""
+@pytest.fixture(scope="session")
+def shared_pipeline():
+    """What was computed once is not computed again by the next window, nor let go of with a window's large job."""
     assets = {}
-    return assets, Pipeline(assets, most_cached_bytes=getattr(request.module, "MOST_CACHED_BYTES", 120_000_000))
+    pipeline = Pipeline(assets, most_cached_bytes=MOST_CACHED_BYTES)
+    pipeline._cache.end_turn = lambda: None
+    return assets, pipeline
 
 
 @pytest.fixture(autouse=True)
@@ -99,7 +103,7 @@ def limits_sought():
 def make_window(qtbot, tmp_path, shared_pipeline):
     """Make real windows that share one settings folder; each is closed and its threads are waited for."""
     QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
-    let_go()  # of the test before: a window and its stations hold each other, and all that was computed
+    let_go_if_grown()  # of the test before: a window and its stations hold each other, and all that was computed
     windows = []
     assets, pipeline = shared_pipeline
 

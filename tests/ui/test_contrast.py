@@ -12,7 +12,6 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication, QCheckBox, QComboBox,
 from honest_edge.ui.widgets.help_mark import HelpMark
 from honest_edge.ui.widgets.tokens import THEMES
 
-MOST_CACHED_BYTES = 200_000_000
 TEXT, RIM = {False: 4.5, True: 7.0}, 3.0
 """Of text without and with high contrast: WCAG 2.2, 1.4.3 and 1.4.6."""
 SCALE = 2

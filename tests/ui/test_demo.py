@@ -21,8 +21,6 @@ from memory import let_go
 
 pytestmark = pytest.mark.slow
 
-MOST_CACHED_BYTES = 450_000_000
-"""The whole demo takes 304 MB, and some views more: it is computed once for all tests."""
 
 STATIONS = tuple(entry.key for entry in ENTRIES)
 

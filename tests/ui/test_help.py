@@ -27,7 +27,6 @@ from honest_edge.ui.shell.handbook_window import drawn
 from honest_edge.ui.widgets.help_mark import HelpMark, topic_of
 from honest_edge.ui.widgets.tokens import THEMES
 
-MOST_CACHED_BYTES = 200_000_000
 SAYING = ("MessageBar", "RecoveryOffer", "GuideBar", "PracticeBanner", "FindingList")
 """Lines above the work that say something: no cards."""
 

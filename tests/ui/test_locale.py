@@ -12,7 +12,6 @@ from hands import type_into
 from honest_edge.core.values.units import MM_PER_INCH, in_unit
 from honest_edge.ui.widgets.local import local
 
-MOST_CACHED_BYTES = 200_000_000
 POINTED = re.compile(r"(?<![\w.])\d+\.\d+(?!\.?\w)")
 """A number with a decimal point that is no part of a file's name."""
 QUOTED = re.compile(r"“[^”]*”")

@@ -11,8 +11,6 @@ from honest_edge.files.book.records import PRACTISED
 from honest_edge.files.practice_mark import LeftPractice, PracticeMark, left_practice
 from honest_edge.ui.shell.practice_offer import PracticeOffer
 
-MOST_CACHED_BYTES = 200_000_000
-
 
 @pytest.fixture
 def room(window, settle, monkeypatch):

@@ -127,19 +127,19 @@ def letters(request, monkeypatch):
 
 
 @pytest.mark.parametrize(
-    ("letters", "width", "height", "is_done"),
+    ("letters", "width", "height", "designs", "is_done"),
     [
-        (1.0, 960, 500, False),
-        pytest.param(1.0, 960, 500, True, marks=pytest.mark.long),
-        (LARGEST, 1280, 800, True),
+        (1.0, 960, 500, ("Price tag",), False),
+        pytest.param(1.0, 960, 500, ("Badge", "Price tag"), True, marks=pytest.mark.long),
+        (LARGEST, 1280, 800, ("Badge", "Price tag"), True),
     ],
     indirect=["letters"],
     ids=["small", "small and done", "large"],
 )
 def test_there_is_room_for_all_words(
-    letters, with_some_of_the_demo, settle, monkeypatch, tmp_path, width, height, is_done
+    letters, with_some_of_the_demo, settle, monkeypatch, tmp_path, width, height, designs, is_done
 ):  # fmt: skip
-    window = with_some_of_the_demo("Badge", "Price tag", copies=15, is_demo=True)
+    window = with_some_of_the_demo(*designs, copies=15, is_demo=True)
     window.resize(width, height)
     assert in_every_place(window, settle) == {}
     if is_done:

@@ -27,6 +27,7 @@ from PyQt6.QtWidgets import (
     QToolButton,
 )
 
+from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.core.values.forms import PRESETS
 from honest_edge.ui.widgets import dialogs
 from pictures import coverage, disc_png, png, rgba, star
@@ -34,8 +35,6 @@ from watchdog import HELD_S, Watchdog
 
 pytestmark = pytest.mark.slow
 
-MOST_CACHED_BYTES = 450_000_000
-"""As in the window: how much of the past is kept follows from the job."""
 
 SHORT, LONG = 150, int(os.environ.get("HONEST_EDGE_WALK", "2000"))
 SEED = int(os.environ.get("HONEST_EDGE_WALK_SEED", "4"))
@@ -148,6 +147,13 @@ def resident_bytes_at_rest():
     QTest.qWait(3000)
     found = re.search(r"VmRSS:\s+(\d+) kB", Path("/proc/self/status").read_text())
     return int(found[1]) * 1000
+
+
+@pytest.fixture
+def shared_pipeline():
+    """One that keeps as much as a user's: the memory of a walk is measured."""
+    assets = {}
+    return assets, Pipeline(assets)
 
 
 @pytest.fixture

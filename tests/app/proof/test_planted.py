@@ -11,6 +11,7 @@ from honest_edge.files.font_folder import FONT_FOLDER
 from honest_edge.files.typefaces import FontLibrary
 from planted import PLANTED
 
+ASSETS = {}
 NEAR_MM = 0.5
 NAMES = {check.name for check in CHECKS}
 
@@ -24,10 +25,16 @@ def seen(job, pipeline, check):
     return overview, [finding for finding in overview.findings if finding.check == check]
 
 
+@pytest.fixture(scope="module")
+def pipeline():
+    """What a job and its twin, or two jobs of one picture, share is computed once."""
+    return Pipeline(ASSETS, FontLibrary((FONT_FOLDER,)))
+
+
 @pytest.mark.parametrize("case", PLANTED)
-def test_what_is_planted_is_found_at_its_place_and_mended(case):
+def test_what_is_planted_is_found_at_its_place_and_mended(case, pipeline):
     planted, check = PLANTED[case](), check_of(case)
-    pipeline = Pipeline(planted.assets, FontLibrary((FONT_FOLDER,)))
+    ASSETS.update(planted.assets)
     overview, found = seen(planted.job, pipeline, check)
     assert found, [finding.message for finding in overview.findings]
     (finding, *_) = found
