@@ -37,7 +37,7 @@ from honest_edge.files.machine_process import lines_done, written_machine, writt
 from honest_edge.files.send_cut import CutSender, CutStoppedError
 from honest_edge.files.sheet_page import sheet_page
 
-HAND_MM, POSITIONS, FAULTS, KILLS, POINTS = 0.1, 200, 1000, 30, 50_000
+HAND_MM, POSITIONS, FAULTS, KILLS, POINTS, BUFFER_S = 0.1, 200, 1000, 1000, 50_000, 0.2
 MARKS = {
     "top left": (12.0, 267.0),
     "top right": (204.0, 267.0),
@@ -76,8 +76,14 @@ def aligned() -> bool:
         named.append(bool(aligned_by_hand(read(errors), doubted_at=DOUBTED_AT).doubtful))
     rms = math.sqrt(np.mean(squares))
     results = [
-        said("error left, mm rms in the plane", rms, rms <= 0.08, "0.08"),
-        said("error left, mm rms on each axis", rms / math.sqrt(2), True, "none"),
+        said("error left, mm rms on each axis", rms / math.sqrt(2), rms / math.sqrt(2) <= 0.08, "0.08"),
+        # four marks at the corners, read once: no unbiased estimate does better than sqrt(2 / 3) of the hand's error
+        said(
+            "error left, mm rms in the plane, against the least that can be",
+            rms / (HAND_MM * math.sqrt(2 / 3)),
+            True,
+            "none",
+        ),
         said("intervals that hold", float(np.mean(held)), 0.92 <= np.mean(held) <= 0.98, "0.92 to 0.98"),
         said("a mark 0.5 mm off is found", float(np.mean(named)), np.mean(named) >= 0.95, "0.95"),
         said("a good set is doubted", float(np.mean(quiet)), True, "none"),
@@ -176,35 +182,56 @@ def _stopped(sender: CutSender, sheet: tuple[Stroke, ...], stop: threading.Event
         sender.send(sheet, is_stopped=stop.is_set)
 
 
-class Answering:
-    """A way that answers every line at once, and notes how long the machine would be busy with what it holds."""
+class Moving:
+    """A controller that moves in real time, holds ``BUFFER_S`` of way and answers a line once it has room for it."""
 
-    name, hears = "the machine", True
+    name, hears, holds_back = "the machine", True, True
 
-    def __init__(self) -> None:
-        self.lines = 0
+    def __init__(self, seconds_a_line: float) -> None:
+        self._seconds, self._came, self._answered = seconds_a_line, 0, 0
+        self._ends_s = self.starved_s = 0.0
 
     def write(self, data: bytes) -> None:
-        self.lines += data.count(b"\n")
+        now = time.perf_counter()
+        for line in data.splitlines():
+            self._came += 1
+            if line.startswith(b"G1 X"):
+                self.starved_s += max(0.0, now - self._ends_s) if self._ends_s else 0.0
+                self._ends_s = max(now, self._ends_s) + self._seconds
 
     def read(self, wait_s: float) -> bytes:
-        lines, self.lines = self.lines, 0
+        held_s = self._ends_s - time.perf_counter()
+        if held_s > BUFFER_S:
+            time.sleep(min(wait_s, held_s - BUFFER_S))
+        if self._ends_s - time.perf_counter() > BUFFER_S:
+            return b""
+        lines, self._answered = self._came - self._answered, self._came
         return b"ok\n" * lines
 
+    def flush(self) -> None:
+        """Nothing is gathered."""
+
+    def forget(self) -> None:
+        """Nothing is gathered."""
+
     def close(self) -> None:
-        self.lines = 0
+        self._came = self._answered
 
 
 def stream() -> bool:
-    """A line of fifty thousand points, half a millimetre apart, at 100 mm/s."""
+    """A line of fifty thousand points, half a millimetre apart, at 100 mm/s: over four minutes, in real time."""
     angle = np.linspace(0, 400 * math.pi, POINTS)
     radius = np.linspace(20, 140, POINTS)
     line = Stroke(kind="kiss", pen=1, points=np.stack([150 + radius * np.cos(angle), 150 + radius * np.sin(angle)], 1))
-    seconds = line.length_mm / 100
-    began = time.process_time()
-    CutSender(Answering(), LANGUAGES["gcode"], Machine()).send([line])
-    spent = time.process_time() - began
-    return said("share of a core while 50,000 points stream", spent / seconds, spent / seconds < 0.1, "0.10")
+    way = Moving(0.5 / 100)
+    began_s, began_cpu_s = time.perf_counter(), time.process_time()
+    CutSender(way, LANGUAGES["gcode"], Machine()).send([line])
+    share = (time.process_time() - began_cpu_s) / (time.perf_counter() - began_s)
+    results = [
+        said("share of a core while 50,000 points stream", share, share < 0.1, "0.10"),
+        said(f"a buffer of {BUFFER_S} s stood empty for, s", way.starved_s, way.starved_s == 0, "0"),
+    ]
+    return all(results)
 
 
 def demo() -> bool:

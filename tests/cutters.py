@@ -15,7 +15,7 @@ from honest_edge.simulator.cutter import SimulatedCutter, Unplugged
 class NearWay:
     """Hands bytes over to a cutter, and back, in pieces of any size."""
 
-    name = "the cutter"
+    name, holds_back = "the cutter", True
 
     def __init__(self, cutter, *, piece=7, hears=True):
         self.cutter, self.hears, self._piece = cutter, hears, piece

@@ -16,6 +16,7 @@ from honest_edge.core.values.errors import BlockedError, DeviceError, UsageError
 from honest_edge.core.values.machine import DirectUse, LineUse, LineUses, Machine
 from honest_edge.files.languages import LANGUAGES
 from honest_edge.files.languages.language import whole_file
+from honest_edge.files.pace import Pace
 from honest_edge.files.send_cut import CutSender, CutStoppedError
 from honest_edge.files.ways import open_way
 from honest_edge.simulator.cutter_faults import FAULTS
@@ -132,7 +133,61 @@ def test_plot_text_is_read_back_by_a_converter_of_other_people(tmp_path):
         assert np.abs(line + corner - meant.points).max() <= 0.03
 
 
-@pytest.mark.parametrize("fault", [name for name in FAULTS if name not in ("late", "lost")])
+WAITING = {"paused": "its own button was pressed", "lid": "its lid is open"}
+
+
+@pytest.mark.parametrize("fault", WAITING)
+def test_a_machine_that_waits_for_a_hand_is_waited_for_and_why_is_told(fault):
+    cutter, waited = simulated("gcode", fault=fault, after=4), []
+    way = NearWay(cutter)
+    CutSender(way, LANGUAGES["gcode"], Machine(), silent_s=3.0).send(SHEET, waits=waited.append)
+    assert waited == [WAITING[fault], ""]
+    assert cutter.refused == [], "it holds no more than its buffer"
+    assert len(cutter.strokes) == len(SHEET)
+    for cut, meant in zip(cutter.strokes, SHEET, strict=True):
+        assert np.abs(cut - meant.points).max() <= 0.03
+
+
+class Losing(NearWay):
+    """Loses one answer, or says of itself what it is told to say."""
+
+    def __init__(self, cutter, lost, state=""):
+        super().__init__(cutter, piece=400)
+        self._lost, self._state = lost, state
+
+    def read(self, wait_s):
+        data = super().read(wait_s)
+        if self._state:
+            data = re.sub(rb"<\w+", b"<" + self._state, data)
+        if self._lost > 0 and b"ok\n" in data:
+            self._lost -= 1
+            data = data if self._lost else data.replace(b"ok\n", b"", 1)
+        return data
+
+
+def test_an_answer_that_was_lost_is_found_by_asking_and_a_machine_at_work_is_never_given_up():
+    cutter = simulated("gcode")
+    with pytest.raises(CutStoppedError, match="is idle, and one of its answers was lost") as stop:
+        CutSender(Losing(cutter, 12), LANGUAGES["gcode"], Machine(), silent_s=3.0).send(SHEET)
+    assert stop.value.sure <= len(cutter.strokes) <= stop.value.sure + stop.value.perhaps
+    with pytest.raises(CutStoppedError, match="something is wrong, and moves no more"):
+        CutSender(Losing(simulated("gcode"), 9, b"Alarm"), LANGUAGES["gcode"], Machine(), silent_s=3.0).send(SHEET)
+    asked = []
+
+    def is_stopped():  # a hand ends it: by itself it would go on waiting
+        return len(asked) > 200
+
+    class Busy(Losing):
+        def write(self, data):
+            asked.append(data)
+            super().write(data)
+
+    sender = CutSender(Busy(simulated("gcode"), 9, b"Run"), LANGUAGES["gcode"], Machine(), silent_s=3.0)
+    with pytest.raises(CutStoppedError, match="It was stopped"):
+        sender.send(SHEET, is_stopped=is_stopped)
+
+
+@pytest.mark.parametrize("fault", [name for name in FAULTS if name not in ("late", "lost", *WAITING)])
 @pytest.mark.parametrize("seed", range(12))
 def test_after_any_fault_it_is_known_what_was_surely_cut_and_what_perhaps(fault, seed):
     chance = random.Random(seed)
@@ -236,6 +291,57 @@ def test_ports_that_are_not_there_end_in_one_line(tmp_path):
     (tmp_path / "old.hpgl").write_text("x")
     with pytest.raises(DeviceError, match="there already"):
         open_way(str(tmp_path / "old.hpgl"))
+
+
+class Time:
+    """Goes by only where somebody waits."""
+
+    def __init__(self):
+        self.now = 0.0
+
+    def __call__(self):
+        return self.now
+
+    def sleep(self, seconds):
+        self.now += seconds
+
+
+class Takes(NearWay):
+    """Takes whatever comes, as a serial port without flow control does, and notes when."""
+
+    holds_back = False
+
+    def __init__(self, time):
+        super().__init__(simulated("hpgl"), hears=False, piece=4096)
+        self._time, self.sent = time, []
+
+    def write(self, data):
+        self.sent.append((self._time(), len(data)))
+        super().write(data)
+
+
+def test_where_nothing_holds_back_no_more_is_sent_than_a_plotter_holds_by_the_time_it_needs():
+    time = Time()
+    way, machine = Takes(time), Machine(speed_mm_s=40.0)
+    CutSender(way, LANGUAGES["hpgl"], machine, pace=Pace(time, time.sleep)).send(SHEET)
+    assert len(way.cutter.strokes) == len(SHEET)
+    # by hand: a ring of 5 mm is 31 mm long; the plotter obeys at 40 mm/s what came first, and holds the rest
+    whole_s = sum(one.length_mm for one in SHEET) / 40.0
+    bytes_a_s = sum(size for _, size in way.sent) / whole_s
+    for at_s, _ in way.sent:
+        came = sum(size for then_s, size in way.sent if then_s <= at_s)
+        assert came - bytes_a_s * at_s <= 1024
+    assert 0.7 * whole_s <= way.sent[-1][0] <= 2 * whole_s + 0.3 * len(SHEET), "and it is not kept waiting"
+
+
+def test_a_stop_does_not_wait_for_the_pace():
+    time = Time()
+    way = Takes(time)
+    sender = CutSender(way, LANGUAGES["hpgl"], Machine(speed_mm_s=1.0), pace=Pace(time, time.sleep))
+    with pytest.raises(CutStoppedError):
+        sender.send(SHEET, is_stopped=lambda: time() > 5.0)
+    assert time() <= 5.2
+    assert not way.cutter._is_down
 
 
 @pytest.fixture

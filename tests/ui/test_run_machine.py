@@ -154,8 +154,11 @@ def test_a_machine_is_tried_with_a_pen_aligned_by_keys_and_cuts_what_was_planned
     lead.space()
     qtbot.waitUntil(lambda: lead.view.primary.isEnabled())
     plan += planned(lead)
+    one.cutter.fault, one.cutter.after = "lid", 2
     lead.press("Cut now")
+    qtbot.waitUntil(lambda: lead.view.title.text() == "The machine waits: its lid is open")
     wait(qtbot, lead, lambda: lead.step.key == "take out")
+    assert at.waits_for == "", "once it is shut it goes on"
     assert len(one.cutter.strokes) == len(plan) == 4
     assert (at.places, at.aligned) == ({}, None), "the next sheet lies otherwise"
     assert at.at_mm == one.cutter._at == (0.0, 0.0), "it went back to its corner, and that is known"

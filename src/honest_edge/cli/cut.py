@@ -78,7 +78,7 @@ def run_cut(options: argparse.Namespace) -> None:
     way = open_way(options.to)
     try:
         sender = CutSender(way, language, machine)
-        sender.send(there, first=options.first - 1, told=lambda done: _progress(done, len(there)))
+        sender.send(there, first=options.first - 1, told=lambda done: _progress(done, len(there)), waits=_waits)
     except CutStoppedError as stop:
         raise BlockedError(f"{stop}. {_left(stop.sure, stop.perhaps, len(there))}") from None
     finally:
@@ -87,6 +87,10 @@ def run_cut(options: argparse.Namespace) -> None:
     print(
         f"Cut {lines}." if sender.is_answered else f"Sent {lines} to {way.name}; nothing tells whether they were cut."
     )
+
+
+def _waits(why: str) -> None:
+    print(f"\nThe machine waits: {why}." if why else "\nIt goes on.", file=sys.stderr, flush=True)
 
 
 def _sheet(options: argparse.Namespace) -> tuple[tuple[Stroke, ...], SheetSpec, float]:

@@ -111,6 +111,7 @@ class MachineProcess:
                 begins=lambda begun: os.write(log, f"begun {begun}\n".encode()),
                 is_stopped=self._stop.is_set,
                 is_paused=self._pause.is_set,
+                waits=lambda why: _say(waits=why),
             )
         finally:
             os.close(log)

@@ -27,6 +27,8 @@ class Way(Protocol):
     name: str
     hears: bool
     """Whether anything can come back."""
+    holds_back: bool
+    """Whether it takes no more than the machine can hold."""
 
     def write(self, data: bytes) -> None:
         """Send bytes; returns once they are taken.
@@ -85,6 +87,8 @@ def _address(text: str) -> tuple[str, int]:
 
 class _Straight:
     """Gathers nothing: what is written is gone."""
+
+    holds_back = True
 
     def flush(self) -> None:
         """Do nothing."""
@@ -155,7 +159,7 @@ class _Serial(_Straight):
     def __init__(self, path: Path, baud: int, flow: str) -> None:
         import serial  # only who has such a port needs it
 
-        self.name = str(path)
+        self.name, self.holds_back = str(path), flow != "none"
         _check_there(path)
         try:
             self._port: Any = serial.Serial(
@@ -225,7 +229,7 @@ class _Device(_Straight):
 class _Queue:
     """A queue of the system's printing that hands on what it is given as it is: one job each time it is let go of."""
 
-    hears = False
+    hears, holds_back = False, True
 
     def __init__(self, queue: str) -> None:
         if not queue or queue.startswith("-"):

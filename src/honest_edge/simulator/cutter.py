@@ -19,6 +19,8 @@ LOST_MM = 0.5
 _UNIT_MM = 0.025  # HP-GL's plotter unit
 _WORD = re.compile(r"([A-Z])\s*([-+]?(?:\d+\.?\d*|\.\d+))")
 _RESET, _HOLD, _STATUS, _ABORT = b"\x18", b"!", b"?", b"\x1b.K"
+_BUFFER_BYTES = 128  # what a controller of this kind holds before it has obeyed; more is lost
+_ASKED, _STATES = 3, {"paused": "Hold:0", "lid": "Door:1"}
 _BLADE_AT_MM = 0.0  # with the third axis at this height or below the blade is in the stock
 
 
@@ -70,6 +72,7 @@ class SimulatedCutter:
         self._waiting = b""
         self._modes = {"motion": 0.0, "unit": 1.0, "is_relative": 0.0, "feed": 600.0, "spindle": 0.0}
         self.refused: list[str] = []
+        self._asked = 0
 
     @property
     def cut_mm(self) -> float:
@@ -81,6 +84,11 @@ class SimulatedCutter:
         """Whether what is to go wrong has gone wrong."""
         return bool(self.fault) and len(self.strokes) >= self.after
 
+    @property
+    def is_held(self) -> bool:
+        """Whether it waits for a hand: a button, or a lid."""
+        return self.has_failed and self.fault in _STATES and self.language == "gcode" and self._asked < _ASKED
+
     # -- what it is fed ------------------------------------------------------------------------------
 
     def feed(self, data: bytes) -> bytes:
@@ -91,8 +99,11 @@ class SimulatedCutter:
         """
         self._waiting += data
         answers = self._at_once()
+        if self.language == "gcode" and self.is_held and len(self._waiting) > _BUFFER_BYTES:
+            self.refused.append("more than its buffer holds")
+            self._waiting = self._waiting[:_BUFFER_BYTES]
         end = b";" if self.language == "hpgl" else b"\n"
-        while end in self._waiting:
+        while end in self._waiting and not self.is_held:
             command, _, self._waiting = self._waiting.partition(end)
             if self.has_failed and self.fault == "unplugged":
                 raise Unplugged
@@ -112,7 +123,11 @@ class SimulatedCutter:
                 self._lift()
         if self.language == "gcode" and _STATUS in self._waiting:
             self._waiting = self._waiting.replace(_STATUS, b"")
-            return f"<Idle|MPos:{self._at[0]:.3f},{self._at[1]:.3f},0.000>\n".encode()
+            if self.fault == "silent" or (self.has_failed and self.fault == "jam"):
+                return b""
+            state = _STATES[self.fault] if self.is_held else "Idle"
+            self._asked += self.is_held
+            return f"<{state}|MPos:{self._at[0]:.3f},{self._at[1]:.3f},0.000>\n".encode()
         return b""
 
     def _answered(self, said: str) -> bytes:

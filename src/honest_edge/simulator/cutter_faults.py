@@ -8,6 +8,8 @@ FAULTS: dict[str, str] = {
     "nonsense": "answers what no controller says",
     "alarm": "says that something is wrong",
     "jam": "stops, and answers nothing any more",
+    "paused": "waits, its own button pressed, until it was asked three times how it is",
+    "lid": "waits, its lid open, until it was asked three times how it is",
     "lost": "loses steps: all after that lies 0.5 mm beside",
     "unplugged": "is gone",
 }

@@ -7,6 +7,8 @@ from datetime import UTC, datetime
 import pikepdf
 import pytest
 
+from honest_edge.app.bench.bench_history import bench_history
+from honest_edge.app.bench.view import bench_view
 from honest_edge.app.book.desk import BookDesk
 from honest_edge.app.edits.job_holder import JobHolder
 from honest_edge.app.output.composed_sheets import composed_sheets
@@ -18,15 +20,19 @@ from honest_edge.app.run.outcome import tally_of
 from honest_edge.app.run.pointers import pointed_to
 from honest_edge.app.run.run_facts import RunFacts, forgotten, run_facts
 from honest_edge.app.run.sealing import Circumstances, Sealing, _pages, sealed
-from honest_edge.app.run.telling import book_events
+from honest_edge.app.run.telling import _metres, book_events
 from honest_edge.core.run.foreseen import better_block, foreseen
 from honest_edge.core.run.state import after, begun, state_of
+from honest_edge.core.sheet.marks import aims_of
+from honest_edge.core.values.bench_records import BenchSubject
 from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.layers import AS_DRAWN, Layer, Shape
 from honest_edge.core.values.log_event import RunRecord
+from honest_edge.core.values.marks import with_mark_kind
 from honest_edge.core.values.run_events import BadSticker
 from honest_edge.core.values.run_times import RunTimes
+from honest_edge.core.values.sheet import SheetSpec
 from honest_edge.core.values.stock import Stock
 from honest_edge.files.book.records import INSPECTED, TIMED
 from honest_edge.files.book.store import RUN
@@ -91,6 +97,83 @@ def test_hands_are_timed_and_three_times_make_a_time_of_ones_own(tmp_path):
     assert known.inspected["Mint"] == [(12, 12)] * 3
     assert len(desk.look_up(lambda book: book.notes(TIMED, most=-1), "", NOW.wall_ms).rows) == 12
     desk.close()
+
+
+def four_discs():
+    sheet = SheetSpec()
+    return seal(1, sheet=sheet.with_marks(with_mark_kind(sheet.marks, "four discs")))
+
+
+def marks_found(run, off_mm=0.2):
+    """The four marks of a sheet where they are planned, one of them a little beside."""
+    aims, high = aims_of(run.sheet), run.sheet.size_mm[1]
+    return tuple((n, x + (off_mm if n == 0 else 0.0), high - y) for n, (_, x, y) in enumerate(aims))
+
+
+def cut_from_here(run, seconds, *more):
+    """Events of a sheet that is aligned by hand and cut from here in one go."""
+    at = NOW.after(2000)
+    return [
+        event("ordered", 0, NOW, block=1, carriers=1),
+        event("printed", 1, NOW),
+        event("unmeasured", 1, NOW),
+        event("dry", 1, NOW),
+        event("laid", 1, at, carrier=0),
+        event("set", 0, at, kinds="kiss and through", setting=""),
+        event("aligned", 1, at.after(60), places=marks_found(run)),
+        event("cut begun", 1, at.after(70)),
+        *(more or [event("cut done", 1, at.after(70 + seconds)), event("out", 1, at.after(90 + seconds))]),
+    ]
+
+
+def test_sheets_that_were_aligned_and_cut_from_here_tell_the_book_how_the_hand_reads_and_how_long_passes_take(tmp_path):
+    desk = BookDesk(lambda: tmp_path / "book.sqlite")
+    run = four_discs()
+    reckoned_s = run.pages[0].passes[0].seconds
+    for number in range(3):
+        one = replace(run, run=f"{number}e" * 16)
+        desk.keep(book_events(one, SEAL_HASH, cut_from_here(one, 1.5 * reckoned_s)), NOW.wall_ms)
+    desk.keep(book_events(replace(run, run="3e" * 16, is_practice=True), SEAL_HASH, cut_from_here(run, 9)), NOW.wall_ms)
+    known = run_facts(desk, run.sheet, [], NOW.wall_ms, "aa" * 16)
+    assert known.found == 3, "of practice nothing is learnt"
+    assert known.times.cut_pace == pytest.approx(1.5)
+    # by hand: one mark 0.2 mm beside at one of four corners leaves half of it over, pooled over all: 0.2^2 / 2 a sheet;
+    # 4 readings of 0.1 mm are 8 freedoms of the assumption, a sheet of four marks has 4
+    assert known.hand_mm == pytest.approx(((8 * 0.01 + 3 * 0.02) / (8 + 3 * 4)) ** 0.5, rel=0.02)
+    history = desk.look_up(lambda book: [bench_history(book, subject_of_bench(run), 1.0, NOW.wall_ms)], "", NOW.wall_ms)
+    assert bench_view(history.rows[0], 1.0).notes == (
+        "On 3 sheets that you aligned by hand the pointer stood within 0.20 mm, 19 times of 20.",
+    )
+    desk.close()
+
+
+def subject_of_bench(run):
+    return BenchSubject(machine=run.sheet.machine.name, printer=run.sheet.printer.name)
+
+
+def test_passes_that_take_longer_end_later():
+    run = seal(2, (page(6, (replace(BOTH, seconds=600.0),)),))
+    state = after(run, begun(run), event("ordered", 0, NOW, block=1, carriers=1))
+    slow, usual = (foreseen(run, state, NOW, RunTimes(cut_pace=pace)).end_s for pace in (2.0, 1.0))
+    assert slow - usual == pytest.approx(2 * 600.0, abs=200), "of two sheets; some of it while other things are done"
+    with pytest.raises(HonestEdgeError, match="pace of passes"):
+        RunTimes(cut_pace=30.0)
+
+
+def test_of_a_pass_that_was_torn_the_blade_has_cut_what_was_cut():
+    run = four_discs()
+    torn = event("lines cut", 1, NOW.after(2100), done=6, perhaps=1, why="the plug was pulled")
+    for last in (
+        event("spoiled", 1, NOW.after(2200), why="torn"),
+        event("ended", 0, NOW.after(2200), reason="given up"),
+    ):
+        lost = [*cut_from_here(run, 0, torn), last]
+        if last.what == "spoiled":
+            lost.append(event("ended", 0, NOW.after(2300), reason="given up"))
+        assert _metres(run, lost)[-1].metres == pytest.approx(12 * 2 * 0.12 * 6 / 24)
+    gone_on = [event("cut begun", 1, NOW.after(2200)), event("cut done", 1, NOW.after(2300))]
+    assert _metres(run, cut_from_here(run, 0, torn, *gone_on))[-1].metres == pytest.approx(12 * 2 * 0.12)
+    assert [one.kind for one in book_events(run, SEAL_HASH, cut_from_here(run, 0, torn, *gone_on))].count("pass") == 0
 
 
 def test_a_run_of_its_own_is_no_history_of_itself(tmp_path):

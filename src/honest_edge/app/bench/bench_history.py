@@ -7,11 +7,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from honest_edge.core.measure.bench_error import WeighedSheet, believed, faded, misregistration_of
+from honest_edge.core.measure.hand_alignment import HAND_MM, hand_of
 from honest_edge.core.values.bench_records import BenchNote, BenchSheet, BenchSubject, MachineSign
 from honest_edge.core.values.job import BenchCopy
 from honest_edge.core.values.measured import NEW_START, BenchBelief, ErrorParts
-from honest_edge.files.book.records import ASIDE, CHANGED, MEASURED, MOVED, SIGN
+from honest_edge.files.book.records import ASIDE, CHANGED, FOUND, MEASURED, MOVED, SIGN
 from honest_edge.files.book.store import Book, Kept
+
+_MOST_FOUND = 60
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -45,6 +48,8 @@ class BenchHistory:
             since its steady part changed.
         correction: what cut files are moved by.
         signs: which way the machine's own correction moves the cut, as far as that was learnt.
+        hand_mm: how well the user's hand finds marks in this machine, standard deviation of a reading.
+        found: how many sheets tell that; 0 where it is assumed.
     """
 
     bench: BenchSubject
@@ -53,6 +58,8 @@ class BenchHistory:
     belief: BenchBelief | None
     correction: ErrorParts
     signs: tuple[MachineSign, ...] = ()
+    hand_mm: float = HAND_MM
+    found: int = 0
 
     @property
     def copy(self) -> BenchCopy | None:
@@ -103,6 +110,7 @@ def bench_history(book: Book, bench: BenchSubject, within_mm: float, now_ms: int
     ]
     moved = book.notes(MOVED, about=about, most=1)
     signs: dict[str, MachineSign] = {kept.record.axis: kept.record for kept in book.notes(SIGN, about=about)[::-1]}
+    found = [kept.record.left_over for kept in book.notes(FOUND, about=bench.machine, most=_MOST_FOUND)]
     return BenchHistory(
         bench=bench,
         rows=rows,
@@ -110,6 +118,8 @@ def bench_history(book: Book, bench: BenchSubject, within_mm: float, now_ms: int
         belief=_since(weighed, len(starts), within_mm),
         correction=moved[0].record.correction if moved else ErrorParts(),
         signs=tuple(signs.values()),
+        hand_mm=hand_of(found),
+        found=len(found),
     )
 
 

@@ -22,6 +22,7 @@ from honest_edge.core.measure.remedies import remedies_of, telling_apart
 from honest_edge.core.values.bench_records import BenchSubject
 from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.core.values.measured import PART_NAMES, ErrorParts, MeasuredSheet, parts_of
+from honest_edge.core.values.misregistration import PER_SPREAD
 from honest_edge.files.book.store import Book
 
 _WORTH = 0.8
@@ -128,7 +129,7 @@ def bench_view(known: BenchHistory, assumed_mm: float) -> BenchView:
         causes=causes,
         remedies=tuple(remedies_of(causes)) if causes else (),
         apart=telling_apart(causes) if causes else "",
-        notes=(*_notes(counting, assumed_mm), *_before(known)),
+        notes=(*_notes(counting, assumed_mm), *_before(known), *_by_hand(known)),
     )
 
 
@@ -165,6 +166,14 @@ def _before(known: BenchHistory) -> list[str]:
         return []
     sheets = f"{earlier} earlier sheet{'s'[: earlier > 1]}"
     return [f"{sheets}, from before the steady part changed, only tell how much sheets differ."]
+
+
+def _by_hand(known: BenchHistory) -> list[str]:
+    """Return what sheets tell whose marks a hand found in the machine."""
+    if not known.found:
+        return []
+    sheets, within_mm = f"{known.found} sheet{'s'[: known.found > 1]}", known.hand_mm * PER_SPREAD
+    return [f"On {sheets} that you aligned by hand the pointer stood within {within_mm:.2f} mm, 19 times of 20."]
 
 
 def _point(row: HistoryRow, part: str) -> HistoryPoint:

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 
 from honest_edge.app.book.blade_rows import blades_in_use
 from honest_edge.app.book.desk import BookDesk
+from honest_edge.core.measure.hand_alignment import HAND_MM, hand_of
 from honest_edge.core.run.habits import own_times
 from honest_edge.core.run.state import RunState
 from honest_edge.core.run.track_record import PastRun, TrackRecord, track_record
@@ -14,9 +15,9 @@ from honest_edge.core.run.yield_share import ASSUMED_STRENGTH, MEASURED_STRENGTH
 from honest_edge.core.values.book_records import Carrier, SettingFound, StockFacts
 from honest_edge.core.values.run_notes import subject_of
 from honest_edge.core.values.run_seal import SealedRun
-from honest_edge.core.values.run_times import LONGEST_DRYING_S, RunTimes
+from honest_edge.core.values.run_times import LONGEST_DRYING_S, PACES, RunTimes
 from honest_edge.core.values.sheet import SheetSpec
-from honest_edge.files.book.records import CARRIER, FACTS, INSPECTED, SETTING, TIMED
+from honest_edge.files.book.records import CARRIER, FACTS, FOUND, INSPECTED, PASSED, SETTING, TIMED
 from honest_edge.files.book.store import Book
 
 _MOST_RUNS, _MOST_TIMES, _MOST_SHEETS = 60, 25, 60
@@ -38,6 +39,8 @@ class RunFacts:
         inspected: what inspections of each design on this stock and machine found, by name: how many were good, of how
             many.
         inspected_here: sheets of the run in hand that were inspected.
+        hand_mm: how well the user's hand finds marks in this machine.
+        found: how many sheets tell that; 0 where it is assumed.
     """
 
     settings: Mapping[str, SettingFound] = field(default_factory=dict)
@@ -50,6 +53,8 @@ class RunFacts:
     track: TrackRecord | None = None
     inspected: Mapping[str, list[tuple[int, int]]] = field(default_factory=dict)
     inspected_here: frozenset[int] = frozenset()
+    hand_mm: float = HAND_MM
+    found: int = 0
 
     def forecasts(self, seal: SealedRun) -> dict[str, float]:
         """Return what is expected of each design of a run, by name, a systematic miss taken out."""
@@ -106,7 +111,12 @@ def _known(book: Book, sheet: SheetSpec, names: Collection[str], run: str) -> Ru
         name: [kept.record.seconds for kept in book.notes(TIMED, about=name, most=_MOST_TIMES)]
         for name in ("lay_s", "put_in_s", "change_s", "take_out_s", "peel_s")
     }
+    paces = [
+        kept.record.seconds / kept.record.reckoned_s for kept in book.notes(PASSED, about=machine, most=_MOST_TIMES)
+    ]
+    seconds["cut_pace"] = [pace for pace in paces if PACES[0] <= pace <= PACES[1]]
     times, own = own_times(RunTimes(), seconds)
+    found = [kept.record.left_over for kept in book.notes(FOUND, about=machine, most=_MOST_SHEETS)]
     return RunFacts(
         settings=settings,
         carriers=tuple(carriers),
@@ -116,6 +126,8 @@ def _known(book: Book, sheet: SheetSpec, names: Collection[str], run: str) -> Ru
         times=times,
         own=own,
         track=_track(book),
+        hand_mm=hand_of(found),
+        found=len(found),
         inspected={name: _inspected(book, stock, machine, name, run) for name in names},
         inspected_here=frozenset(
             kept.record.sheet for kept in book.notes(INSPECTED, words=run, most=-1) if kept.record.run == run

@@ -8,6 +8,7 @@ from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import asdict, dataclass, replace
 
+from honest_edge.app.run.at_machine import sheet_aligned
 from honest_edge.app.run.outcome import bad_of, good_of
 from honest_edge.app.run.sealing import ring_of
 from honest_edge.core.run.habits import timed
@@ -15,10 +16,19 @@ from honest_edge.core.run.state import RunState, SheetState, after, begun, effec
 from honest_edge.core.sheet.costs import length_mm
 from honest_edge.core.values.book_records import BladeNote
 from honest_edge.core.values.log_event import MOST_TEXT, LogEvent, RunRecord
-from honest_edge.core.values.run_events import BadSticker, BladeFitted, CutDone, Inspected, RunEvent
-from honest_edge.core.values.run_notes import ActTimed, RunSealed, SheetInspected
-from honest_edge.core.values.run_seal import SealedRun
-from honest_edge.files.book.records import BLADE, INSPECTED, SEALED, TIMED
+from honest_edge.core.values.run_events import (
+    Aligned,
+    BadSticker,
+    BladeFitted,
+    CutDone,
+    Ended,
+    Inspected,
+    RunEvent,
+    Spoiled,
+)
+from honest_edge.core.values.run_notes import ActTimed, PassTimed, RunSealed, SheetFound, SheetInspected
+from honest_edge.core.values.run_seal import SealedLine, SealedRun
+from honest_edge.files.book.records import BLADE, FOUND, INSPECTED, PASSED, SEALED, TIMED
 from honest_edge.files.book.store import RUN
 
 
@@ -54,6 +64,8 @@ def book_events(seal: SealedRun, seal_hash: str, events: Sequence[RunEvent]) -> 
     for event in events:
         if isinstance(event, Inspected):
             told += _inspections(seal, state, event)
+    if not seal.is_practice:
+        told += [*_found(seal, events), *_passes(seal, events)]
     told += _blades(seal, events)
     if state.ended and (run := _record(seal, state, events)) is not None:
         told.append(LogEvent(key=_key(seal, "run"), at_ms=events[-1].at.wall_ms, kind=RUN, data=asdict(run)))
@@ -89,6 +101,41 @@ def _inspections(seal: SealedRun, state: RunState, event: Inspected) -> Iterator
             to_bottom=sides["bottom"],
         )
         yield INSPECTED.event(note, _key(seal, f"inspected {sheet.number} {name}"), event.at.wall_ms)
+
+
+def _found(seal: SealedRun, events: Sequence[RunEvent]) -> Iterator[LogEvent]:
+    """Tell how well the marks of each sheet agreed that a hand found."""
+    for number, event in enumerate(events):
+        if isinstance(event, Aligned):
+            left_over = sheet_aligned(seal, event.places).found.left_over_mm.values()
+            note = SheetFound(
+                run=seal.run,
+                sheet=event.sheet,
+                machine=seal.sheet.machine.name,
+                marks=len(event.places),
+                square_mm2=sum(left**2 for left in left_over),
+            )
+            yield FOUND.event(note, _key(seal, f"found {number}"), event.at.wall_ms)
+
+
+def _passes(seal: SealedRun, events: Sequence[RunEvent]) -> Iterator[LogEvent]:
+    """Tell how long each pass took that was cut from here in one go, whole."""
+    state = begun(seal)
+    for number, event in enumerate(events):
+        if isinstance(event, CutDone):
+            sheet = state.sheet(event.sheet)
+            reckoned_s = page_of(seal, sheet).passes[sheet.passes].seconds
+            is_whole = not (sheet.skipped or sheet.again or sheet.proofs or sheet.lines_done)
+            if sheet.places and is_whole and sheet.under_way is not None and reckoned_s > 0:
+                note = PassTimed(
+                    run=seal.run,
+                    sheet=event.sheet,
+                    machine=seal.sheet.machine.name,
+                    reckoned_s=reckoned_s,
+                    seconds=event.at.seconds_since(sheet.under_way),
+                )
+                yield PASSED.event(note, _key(seal, f"pass {number}"), event.at.wall_ms)
+        state = after(seal, state, event)
 
 
 def _record(seal: SealedRun, state: RunState, events: Sequence[RunEvent]) -> RunRecord | None:
@@ -137,7 +184,7 @@ class _BladeCut:
 
 
 def _metres(seal: SealedRun, events: Sequence[RunEvent]) -> list[_BladeCut]:
-    """Return what each blade of a run cut: the passes that were done, as often as each line is gone over."""
+    """Return what each blade of a run cut: what was done of each pass, as often as each line is gone over."""
     cuts = [_BladeCut(blade="", metres=0.0, fitted=None)]
     state = begun(seal)
     for event in events:
@@ -145,16 +192,34 @@ def _metres(seal: SealedRun, events: Sequence[RunEvent]) -> list[_BladeCut]:
             cuts.append(_BladeCut(blade=event.blade, metres=0.0, fitted=event))
         elif isinstance(event, CutDone):
             cuts[-1] = replace(cuts[-1], metres=cuts[-1].metres + _pass_m(seal, state.sheet(event.sheet)))
+        elif isinstance(event, Spoiled):
+            cuts[-1] = replace(cuts[-1], metres=cuts[-1].metres + _torn_m(seal, state.sheet(event.sheet)))
+        elif isinstance(event, Ended):
+            torn_m = sum(_torn_m(seal, sheet) for sheet in state.live)
+            cuts[-1] = replace(cuts[-1], metres=cuts[-1].metres + torn_m)
         state = after(seal, state, event)
     return cuts
 
 
+def _torn_m(seal: SealedRun, sheet: SheetState) -> float:
+    """Return what was cut of a pass that is never done: the lines that surely are, by their share of all."""
+    if not sheet.lines_done or sheet.passes >= len(page_of(seal, sheet).passes):
+        return 0.0
+    lines = sum(seal.sheet.machine.lines[line.kind].passes for line in _lines_of(seal, sheet))
+    return _pass_m(seal, sheet) * min(1.0, sheet.lines_done / max(1, lines))
+
+
 def _pass_m(seal: SealedRun, sheet: SheetState) -> float:
-    page, lines = page_of(seal, sheet), seal.sheet.machine.lines
+    lines = seal.sheet.machine.lines
+    return sum(lines[line.kind].passes * length_mm(ring_of(line)) for line in _lines_of(seal, sheet)) / 1000
+
+
+def _lines_of(seal: SealedRun, sheet: SheetState) -> list[SealedLine]:
+    """Return the lines of the pass that is cut now."""
+    page = page_of(seal, sheet)
     copies = sheet.again or [copy for copy in range(len(page.copies)) if copy not in sheet.skipped]
     kinds = page.passes[sheet.passes].kinds
-    cut = [line for copy in copies for line in page.copies[copy].lines if line.kind in kinds]
-    return sum(lines[line.kind].passes * length_mm(ring_of(line)) for line in cut) / 1000
+    return [line for copy in copies for line in page.copies[copy].lines if line.kind in kinds]
 
 
 def _blades(seal: SealedRun, events: Sequence[RunEvent]) -> Iterator[LogEvent]:

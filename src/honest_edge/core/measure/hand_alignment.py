@@ -100,6 +100,18 @@ def aligned_by_hand(
     )
 
 
+def hand_of(sheets: Sequence[tuple[int, float]]) -> float:
+    """Return how well a hand sets a pointer over marks, standard deviation in x and in y, by sheets that it found.
+
+    Pooled over what is left over of each, with the assumption weighed as a few readings.
+
+    Args:
+        sheets: how many marks were found of each, and the sum of the squares of what was left over, in mm^2.
+    """
+    freedom = 2 * _PRIOR_WEIGHT + sum(2 * marks - 4 for marks, _ in sheets)
+    return math.sqrt((2 * _PRIOR_WEIGHT * HAND_MM**2 + sum(square for _, square in sheets)) / freedom)
+
+
 def _fitted(planned: Floats, found: Floats) -> tuple[Seat, Floats]:
     """Return position, turn and scale, and what is left over of each reading."""
     at, to = planned.mean(0), found.mean(0)

@@ -187,7 +187,8 @@ class _Play:
 
     def _cut(self, number: int, start_s: float) -> None:
         sheet = self._state.sheet(number)
-        self._cut_ends_s = max(self._at_s, start_s + page_of(self._seal, sheet).passes[sheet.passes].seconds)
+        seconds = page_of(self._seal, sheet).passes[sheet.passes].seconds * self._times.cut_pace
+        self._cut_ends_s = max(self._at_s, start_s + seconds)
         self._acts.append(
             Act(
                 what="pass",

@@ -90,6 +90,57 @@ class ActTimed:
         check_range("seconds of an act", self.seconds, 0, 86_400, "s")
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SheetFound:
+    """A sheet whose marks a hand found in the machine.
+
+    Attributes:
+        run, sheet: which sheet of which run.
+        machine: its name.
+        marks: how many were found.
+        square_mm2: sum of the squares of how far they were found from where the others say they lie.
+    """
+
+    run: str
+    sheet: int
+    machine: str
+    marks: int
+    square_mm2: float
+
+    def __post_init__(self) -> None:
+        _check(self.run, self.machine)
+        check_range("marks that were found", self.marks, 3, _MOST_PIECES, "")
+        check_range("what is left over of marks", self.square_mm2, 0, 1e6, "mm²")
+
+    @property
+    def left_over(self) -> tuple[int, float]:
+        """How many marks, and what is left over of them."""
+        return self.marks, self.square_mm2
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PassTimed:
+    """How long a whole pass took that was cut from here.
+
+    Attributes:
+        run, sheet: of which sheet of which run.
+        machine: its name.
+        reckoned_s: how long it was reckoned to take.
+        seconds: how long it took.
+    """
+
+    run: str
+    sheet: int
+    machine: str
+    reckoned_s: float
+    seconds: float
+
+    def __post_init__(self) -> None:
+        _check(self.run, self.machine)
+        check_range("seconds that a pass was reckoned to take", self.reckoned_s, 0.001, 1e6, "s")
+        check_range("seconds of a pass", self.seconds, 0, 1e6, "s")
+
+
 def _check(run: str, *texts: str) -> None:
     if not is_key(run):
         raise UsageError(f"“{run[:40]}” names no run")

@@ -22,7 +22,7 @@ from honest_edge.core.values.book_records import (
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.log_event import LogEvent
 from honest_edge.core.values.practice_notes import Practised
-from honest_edge.core.values.run_notes import ActTimed, RunSealed, SheetInspected
+from honest_edge.core.values.run_notes import ActTimed, PassTimed, RunSealed, SheetFound, SheetInspected
 
 Record = TypeVar("Record")
 
@@ -78,6 +78,8 @@ SIGN = NoteKind("sign", MachineSign, lambda sign: sign.about, "The sign of a mac
 SEALED = NoteKind("sealed", RunSealed, lambda note: note.run, "A sealed run")
 INSPECTED = NoteKind("inspected", SheetInspected, lambda note: note.about, "An inspected sheet")
 TIMED = NoteKind("timed", ActTimed, lambda note: note.act, "How long an act took")
+FOUND = NoteKind("found", SheetFound, lambda note: note.machine, "A sheet that was found by hand")
+PASSED = NoteKind("pass", PassTimed, lambda note: note.machine, "How long a pass took")
 PRACTISED = NoteKind("practised", Practised, lambda note: note.story, "A practice job")
 
 KINDS: dict[str, NoteKind[Any]] = {
@@ -99,6 +101,8 @@ KINDS: dict[str, NoteKind[Any]] = {
         SEALED,
         INSPECTED,
         TIMED,
+        FOUND,
+        PASSED,
         PRACTISED,
     )
 }

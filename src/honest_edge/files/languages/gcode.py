@@ -2,7 +2,7 @@
 
 Words as in ISO 6983-1 and in "The NIST RS274/NGC Interpreter, version 3" (Kramer, Proctor and Messina, NISTIR 6556,
 2000): G0, G1, G4, G21, G90, G94, F, S, M2, M3, M5; M4 for a laser whose power follows its speed, and the single
-characters "!" (hold) and 0x18 (reset) are common to open controllers, from memory.
+characters "!" (hold), "?" (status) and 0x18 (reset) are common to open controllers, from memory.
 """
 
 from __future__ import annotations
@@ -71,5 +71,6 @@ GCODE = Language(
     closing=_closing,
     stop=b"!\x18",
     hello=b"\x18",
+    status=b"?",
     answers=True,
 )

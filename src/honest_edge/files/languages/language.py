@@ -22,6 +22,7 @@ class Language:
         closing: lines after the last stroke: the blade up, and back to the corner.
         stop: bytes that stop the machine at once, past everything that waits.
         hello: bytes that let a machine forget a command that came to it only in part, before anything else is said.
+        status: bytes that ask how the machine is, answered past everything that waits; empty where nothing is.
         answers: whether it answers each line with "ok" or what is wrong.
         line_end: what ends a line.
     """
@@ -35,6 +36,7 @@ class Language:
     stop: bytes
     answers: bool
     hello: bytes = b""
+    status: bytes = b""
     line_end: bytes = b"\n"
 
 

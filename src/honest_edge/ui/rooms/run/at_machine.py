@@ -70,7 +70,7 @@ class AtMachine(QObject):
         self.places: dict[int, tuple[float, float]] = {}
         self.aligned: SheetAligned | None = None
         self.ready: Ready | None = None
-        self.why_unready = ""
+        self.why_unready = self.waits_for = ""
         self.cutting: Step | None = None
         self.done = self.whole = 0
         self.is_sent = self.is_drawing = self.pen_is_done = self.has_moved = False
@@ -147,6 +147,8 @@ class AtMachine(QObject):
             self.at_mm, self.is_moving, self.has_moved = (what["at"][0], what["at"][1]), False, True
             if self._wanted is not None and math.dist(self._wanted, self.at_mm) > _ROUNDED_MM:
                 self.go(self._wanted)
+        elif "waits" in what:
+            self.waits_for = what["waits"]
         elif "done" in what:
             self.done = what["done"]
             if not self._soon.isActive():
@@ -257,10 +259,10 @@ class AtMachine(QObject):
         self.step_mm = STEPS_MM[min(max(at, 0), len(STEPS_MM) - 1)]
         self.changed.emit()
 
-    def take_mark(self, mark: int, conductor: Conductor, count: int) -> None:
+    def take_mark(self, mark: int, conductor: Conductor, count: int, hand_mm: float) -> None:
         """A mark is where the pointer is; with all of them it is known how the sheet lies."""
         self.places[mark] = self.at_mm
-        self._reckon(conductor, count)
+        self._reckon(conductor, count, hand_mm)
         self.changed.emit()
 
     def take_sheet(self) -> None:
@@ -273,14 +275,14 @@ class AtMachine(QObject):
         self.aligned = None
         self.changed.emit()
 
-    def _reckon(self, conductor: Conductor, count: int) -> None:
+    def _reckon(self, conductor: Conductor, count: int, hand_mm: float) -> None:
         from honest_edge.app.run.at_machine import sheet_aligned
 
         self.aligned = None
         if len(self.places) < count:
             return
         try:
-            self.aligned = sheet_aligned(conductor.seal, self.listed())
+            self.aligned = sheet_aligned(conductor.seal, self.listed(), hand_mm)
         except HonestEdgeError as error:
             self._host.say(f"{error}. Nothing was moved; find the marks anew.", tone="danger")
             self.places = {}
@@ -325,7 +327,7 @@ class AtMachine(QObject):
     def cut(self, step: Step, first: int) -> None:
         """Cut what a step is about, from a line on."""
         whole = 0 if self.ready is None else len(self.ready.lines)
-        self.cutting, self.done, self.whole, self.is_sent = step, first, whole, False
+        self.cutting, self.done, self.whole, self.is_sent, self.waits_for = step, first, whole, False, ""
         self.has_told(step)
         self._link.say(do="cut", file=str(self._folder() / LINES_NAME), log=str(self._log(step)), first=first)
         self._watch(True)
@@ -391,10 +393,8 @@ class AtMachine(QObject):
 
     def eventFilter(self, seen: QObject | None, event: QEvent | None) -> bool:
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress and not self.is_sent:
-            if event.key() == Qt.Key.Key_Escape:
-                self.stop()
-                return True
-            if event.key() == Qt.Key.Key_Space:
-                self.pause()
+            act = {int(Qt.Key.Key_Escape): self.stop, int(Qt.Key.Key_Space): self.pause}.get(event.key())
+            if act is not None:
+                act()
                 return True
         return super().eventFilter(seen, event)

@@ -161,11 +161,17 @@ class MachinePages(PageMaker):
             asks="jog",
             primary=Way(
                 words="It stands over it",
-                act=partial(at.take_mark, mark, self.conductor, len(aims)),
+                act=partial(at.take_mark, mark, self.conductor, len(aims), self._hand()[0]),
                 waits_for=self._why_not_there(),
             ),
             ways=tuple(ways),
         )
+
+    def _hand(self) -> tuple[float, int]:
+        """Return how well the user's hand finds marks here, in mm, and by how many sheets that is known."""
+        known = self.keeper.known
+        assert known is not None  # a run is in hand
+        return known.hand_mm, known.found
 
     def _why_not_there(self) -> str:
         """Return why the pointer cannot stand over the mark in hand: a key pressed once too often takes none."""
@@ -185,9 +191,11 @@ class MachinePages(PageMaker):
             return self._page(step, "Reckoning how the sheet lies …", "")
         seat, aims = aligned.found, aims_of(self.conductor.seal.sheet)
         bears = self.length(self.conductor.seal.bears_mm)
+        known, share = self._hand()[1], f"{100 * aligned.share:.0f} %"
+        by = f", and by {counted(known, 'sheet')} that you found before" if known else ""
         under = (
-            f"This art bears {bears}; by how the marks agree, the cut stays within that at {100 * aligned.share:.0f} % "
-            f"of the places of the sheet. The error is below {self._fine(seat.within_mm)}, 19 times of 20."
+            f"This art bears {bears}; by how the marks agree{by}, the cut stays within that at {share} of the places "
+            f"of the sheet. The error is below {self._fine(seat.within_mm)}, 19 times of 20."
         )
         names = [name for name, _, _ in aims]
         if seat.doubtful:
@@ -285,10 +293,13 @@ class MachinePages(PageMaker):
                 drawn=drawn,
             )
         told = "what it answers" if at.is_answered else "what was sent: nothing tells what is cut"
+        title, under = f"Sheet {step.sheet} is being cut", "Stay near: what slips or tears shows now."
+        if at.waits_for:
+            title, under = f"The machine waits: {at.waits_for}", "It goes on by itself once that is mended there."
         return self._page(
             step,
-            f"Sheet {step.sheet} is being cut",
-            f"Counted by {told}. Stay near: what slips or tears shows now.",
+            title,
+            f"Counted by {told}. {under}",
             figures=(("lines", f"{at.done} of {at.whole}"),),
             primary=Way(words="Pause after this line", act=at.pause),
             stop=Way(words="Stop at once", act=at.stop),
