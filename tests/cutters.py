@@ -85,6 +85,7 @@ class PortCutter:
             except OSError:
                 return
             self.visits += 1
+            self._visitor = visitor
             self.cutter.is_stopped = False  # a real one is switched on again
             with visitor, contextlib.suppress(OSError, Unplugged):
                 while data := visitor.recv(4096):
@@ -93,6 +94,10 @@ class PortCutter:
                     answers = self.cutter.feed(data)
                     if answers:
                         visitor.sendall(answers)
+
+    def drop(self):
+        """Pull the plug of whoever is connected."""
+        self._visitor.shutdown(socket.SHUT_RDWR)
 
     def close(self):
         self.is_held.clear()

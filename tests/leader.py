@@ -111,6 +111,7 @@ class Leader:
             self.press("Look as the practice bench would")
         if step.key == "measure" and self.keeper.shop is not None:
             self.press("Read the practice ruler")
+            assert self.view.primary.hasFocus(), "the next press goes on"
         if (self.keeper.is_practice and step.key == "dry") or step.key != "dry":
             self.space()
 

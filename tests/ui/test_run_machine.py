@@ -143,6 +143,7 @@ def test_a_machine_is_tried_with_a_pen_aligned_by_keys_and_cuts_what_was_planned
     assert "stays within that at" in lead.view.under.text()
     lead.press("Take it: go on to the cut")
     assert lead.step.key == "proof"
+    assert at.step_mm == 10.0, "the next sheet begins with large steps"
     qtbot.waitUntil(lambda: lead.view.primary.isEnabled())
     assert "The blade travels, lifted, to" in lead.view.under.text()
     assert lead.view.isAncestorOf(lead.window.focusWidget()) or lead.view.hasFocus(), "Space cuts from here"
@@ -322,6 +323,21 @@ def test_a_mark_found_beside_is_named_and_found_again_and_nonsense_moves_nothing
         lead.press("It stands over")
     assert "Nothing was moved; find the marks anew" in lead.said
     assert not one.cutter.strokes
+    for mark in range(3):
+        at.go(tuple(true_place(seal, mark)))
+        qtbot.waitUntil(lambda: not at.is_moving)
+        lead.press("It stands over")
+    at.go(tuple(true_place(seal, 3)))
+    qtbot.waitUntil(lambda: not at.is_moving)
+    lead.press("It stands over")
+    assert "is found" in lead.view.title.text()
+    assert not lead.window.bar.isVisible(), "what was said of the wrong order is true no more"
+    lead.press("Find the top left mark again")
+    one.drop()
+    QTest.keyClick(lead.view, Qt.Key.Key_Up)
+    wait(qtbot, lead, lambda: not at.name)
+    assert "was lost" in lead.said
+    assert lead.view.primary.text() == "Open it: nothing moves", "a way that is gone can be opened anew"
 
 
 def test_practice_aligns_and_cuts_on_the_practice_cutter(lead, qtbot):

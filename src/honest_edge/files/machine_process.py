@@ -18,7 +18,7 @@ import msgspec
 import numpy as np
 
 from honest_edge.core.sheet.strokes import Stroke
-from honest_edge.core.values.errors import HonestEdgeError
+from honest_edge.core.values.errors import DeviceError, HonestEdgeError
 from honest_edge.core.values.machine import Machine
 from honest_edge.files.languages import LANGUAGES
 from honest_edge.files.send_cut import CutSender, CutStoppedError
@@ -70,7 +70,7 @@ class MachineProcess:
             except CutStoppedError as stop:
                 _say(stopped=f"{stop}", sure=stop.sure, perhaps=stop.perhaps)
             except HonestEdgeError as error:
-                _say(failed=str(error))
+                _say(failed=str(error), is_gone=isinstance(error, DeviceError))
         if self._way is not None:
             self._way.close()
 

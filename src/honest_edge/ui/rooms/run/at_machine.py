@@ -156,6 +156,8 @@ class AtMachine(QObject):
             return
         elif "failed" in what:
             self.is_opening, self.is_moving, self._wanted = False, False, None
+            if what.get("is_gone"):  # the page asks for a way anew
+                self._leave()
             self._host.say(what["failed"].rstrip(".") + ".", tone="danger")
         elif self.is_drawing:
             self.is_drawing, self.pen_is_done = False, "cut" in what
@@ -174,11 +176,10 @@ class AtMachine(QObject):
 
     def _on_gone(self) -> None:
         """The process ended by itself: what it wrote down tells how far it came."""
-        step = self.cutting
         self._watch(False)
         self._leave()
         self.is_drawing = False
-        if step is not None:
+        if (step := self.cutting) is not None:
             sure, perhaps = self.written_down(step)
             self._end({"stopped": "The way to the machine ended", "sure": sure, "perhaps": perhaps})
         self.changed.emit()
@@ -208,9 +209,8 @@ class AtMachine(QObject):
         from honest_edge.core.sheet.pen_test import learnt
 
         machine = self.machine_of(conductor)
-        along_mm, across_mm = draft.arms
         try:
-            direct = learnt(machine.direct, draft.corner, draft.points, along_mm or 0.0, across_mm or 0.0)  # type: ignore[arg-type]
+            direct = learnt(machine.direct, draft.corner, draft.points, *(arm or 0.0 for arm in draft.arms))  # type: ignore[arg-type]
             self._host.profiles.keep(replace(machine, direct=direct))
         except HonestEdgeError as error:
             self._host.say(str(error), tone="danger")
@@ -256,8 +256,7 @@ class AtMachine(QObject):
     def finer(self, by: int) -> None:
         """Take a finer step, or a coarser one."""
         at = STEPS_MM.index(self.step_mm) + by
-        self.step_mm = STEPS_MM[min(max(at, 0), len(STEPS_MM) - 1)]
-        self.changed.emit()
+        self.set_step(STEPS_MM[min(max(at, 0), len(STEPS_MM) - 1)])
 
     def take_mark(self, mark: int, conductor: Conductor, count: int, hand_mm: float) -> None:
         """A mark is where the pointer is; with all of them it is known how the sheet lies."""
@@ -267,7 +266,7 @@ class AtMachine(QObject):
 
     def take_sheet(self) -> None:
         """How the sheet lies is known to the run: the next one lies otherwise."""
-        self.places, self.aligned, self.has_moved = {}, None, False
+        self.places, self.aligned, self.has_moved, self.step_mm = {}, None, False, STEPS_MM[0]
 
     def forget_mark(self, mark: int) -> None:
         """A mark is to be found again."""
@@ -281,6 +280,7 @@ class AtMachine(QObject):
         self.aligned = None
         if len(self.places) < count:
             return
+        self._host.unsay()
         try:
             self.aligned = sheet_aligned(conductor.seal, self.listed(), hand_mm)
         except HonestEdgeError as error:

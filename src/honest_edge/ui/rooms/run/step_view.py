@@ -141,6 +141,8 @@ class StepView(QWidget):
         self.drawing.show_picture(picture)
         if had_keys and (is_other or page.asks == "jog" or not self._has_keys()):
             self.take_focus()
+        elif any(way_button.hasFocus() for way_button in self.ways) and self.primary.isEnabled():
+            self.primary.setFocus()  # what a way was pressed for is there: the next press goes on
 
     def _has_keys(self) -> bool:
         """Whether the keys are anywhere in this view, or nowhere."""
