@@ -71,6 +71,8 @@ class Leader:
         before.drying.setValue(dry_min)
         click(before.begin)
         self.settle()
+        if self.keeper.conductor is not None:
+            assert self.view.primary.hasFocus() or not self.view.primary.isEnabled(), "the next press goes on"
 
     def space(self):
         QTest.keyClick(self.view, Qt.Key.Key_Space)

@@ -237,6 +237,7 @@ class RunRoom(Room):
             if was_running and not self.keeper.is_taking:
                 self._look_before()
             return
+        has_begun = self.stack.currentWidget() is not self.run_widget
         show_in(self.stack, self.run_widget)
         if not self._timer.isActive():
             self._timer.start()
@@ -248,6 +249,8 @@ class RunRoom(Room):
         self._show_list(step)
         self._show_step(step)
         self._show_beside()
+        if has_begun and self.widget.isVisible():
+            self.view.take_focus()  # the button that began it let go of the keys while it could not be pressed
 
     def _show_list(self, step: Step) -> None:
         conductor = self.keeper.conductor
