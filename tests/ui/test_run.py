@@ -626,6 +626,7 @@ def test_a_book_that_is_damaged_in_the_middle_stops_no_run(lead):
     lead.until("ended")
     events = lead.keeper.conductor.journal.events
     assert state_of(lead.keeper.conductor.journal.seal, events).ended == "done"
+    assert [row.name for row in lead.room.list.rows if not row.is_done] == [], "nothing is left to do"
 
 
 def test_a_sheet_that_turned_up_is_known_again_typed_or_photographed(lead, tmp_path):

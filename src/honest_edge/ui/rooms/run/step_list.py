@@ -65,7 +65,7 @@ def listed_steps(
             key=step,
             name=name,
             detail=details.get(step, ""),
-            is_done=(number < at or step in done or key == "ended") and step != here,
+            is_done=key == "ended" or ((number < at or step in done) and step != here),
             is_here=step == here and key != "ended",
         )
         for number, (step, name) in enumerate(STEPS)
