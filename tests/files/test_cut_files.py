@@ -15,6 +15,7 @@ import pytest
 import shapely
 import svgelements
 from ezdxf.addons.hpgl2 import api as hpgl2
+from gcodeparser import parse_gcode_lines
 from scipy.interpolate import BSpline
 
 from honest_edge.core.geometry.fitting import fit_ring
@@ -22,13 +23,13 @@ from honest_edge.core.geometry.paths import CurveRing, affine
 from honest_edge.core.sheet.blade import polyline
 from honest_edge.core.sheet.line_distance import greatest_distance_mm
 from honest_edge.core.values.errors import FileError
-from honest_edge.core.values.machine import LineUse, Machine
+from honest_edge.core.values.machine import DirectUse, LineUse, Machine
 from honest_edge.files.cut_files import cut_files, cut_names
 from honest_edge.files.read_cut import read_cut
 from honest_edge.files.sheet_page import SheetPage
 
 WIDTH, HEIGHT = 215.9, 279.4
-ALL = Machine(formats=("svg", "dxf", "dxf-spline", "dxf-r12", "plt", "pdf"))
+ALL = Machine(formats=("svg", "dxf", "dxf-spline", "dxf-r12", "plt", "gcode", "pdf"))
 
 
 def blob(x, y, size):
@@ -103,8 +104,25 @@ def lines_in_dxf(data):
 
 def lines_in_plot(data):
     player = hpgl2.record_plotter_output(b"\x1b%1B" + data, hpgl2.MergeControl.NONE)  # as a printer would be told
-    for _, _, line in player.recordings():
-        yield None, np.array([(v.x / 40, HEIGHT - v.y / 40) for v in line.vertices()])
+    lines = []
+    for _, _, line in player.recordings():  # one for each PD
+        points = np.array([(v.x / 40, HEIGHT - v.y / 40) for v in line.vertices()])
+        goes_on = lines and np.array_equal(lines[-1][-1], points[0])
+        lines[-1:] = [np.vstack([lines[-1], points[1:]])] if goes_on else [*lines[-1:], points]
+    yield from ((None, points) for points in lines)
+
+
+def lines_in_gcode(data):
+    at, line = {"X": 0.0, "Y": 0.0}, []
+    for step in parse_gcode_lines(data.decode(), include_comments=False):
+        if "Z" in step.params:
+            if line:
+                yield None, np.array(line)
+            line = [(at["X"], HEIGHT - at["Y"])] if step.params["Z"] < 0 else []
+        elif step.command[0] == "G" and {"X", "Y"} & set(step.params):
+            at |= {axis: value for axis, value in step.params.items() if axis in at}
+            if line:
+                line.append((at["X"], HEIGHT - at["Y"]))
 
 
 def lines_in_pdf(data):
@@ -144,6 +162,7 @@ READERS = {
     "cut-1-splines.dxf": (lines_in_dxf, 0.001),
     "cut-1-r12.dxf": (lines_in_dxf, 0.0055),
     "cut-1.plt": (lines_in_plot, 0.03),
+    "cut-1.gcode": (lines_in_gcode, 0.011),
     "cut-1.pdf": (lines_in_pdf, 0.002),
 }
 """Greatest deviation in mm: what was measured of each format, with what reading back in steps adds."""
@@ -155,7 +174,8 @@ def test_every_format_holds_the_same_lines_at_the_same_place(written, name):
     read, bound = READERS[name]
     found = [shapely.LineString(points) for _, points in read(written[name])]
     wanted = [_line(ring) for rings in PAGE.cuts.values() for ring in rings]
-    marks = [] if name.endswith(".plt") else [_line(ring) for ring in PAGE.marks]  # plot text moves nothing but blades
+    is_spoken = name.endswith((".plt", ".gcode"))  # which moves nothing but blades
+    marks = [] if is_spoken else [_line(ring) for ring in PAGE.marks]
     assert len(found) == len(wanted) + len(marks)
     for line in [*wanted, *marks]:
         nearest = min(found, key=lambda one: np.abs(np.subtract(one.bounds, line.bounds)).max())
@@ -196,6 +216,8 @@ def test_every_format_is_read_again_by_the_application(written, name, tmp_path):
         ("a.svg", b'<svg xmlns="http://www.w3.org/2000/svg"/>', "holds no lines to cut"),
         ("a.dxf", b"0\nEOF\n", "a.dxf"),
         ("a.plt", b"\xff\xff", "is damaged"),
+        ("a.gcode", b"\xff", "is damaged"),
+        ("a.gcode", b"G21\nG0 Z3\nG0 X9 Y9\n", "holds no lines to cut"),
         ("a.pdf", b"%PDF-1.7", "is damaged"),
         ("gone.svg", None, "does not exist"),
     ],
@@ -217,7 +239,8 @@ def test_units_are_stated_where_the_format_can(written):
     assert dxfgrabber.read(io.StringIO(written["cut-1.dxf"].decode())).header["$INSUNITS"] == 4  # millimetres
     assert b'width="215.9mm"' in written["cut-1.svg"]
     text = written["cut-1.plt"].decode()
-    assert text.startswith("IN;PA;SP1;")
+    assert text.split()[:4] == ["IN;", "PA;", "PU;", "SP1;"]
+    assert written["cut-1.gcode"].startswith(b"G21\n")
     assert "SP2;" in text
 
 
@@ -254,6 +277,23 @@ def test_plot_text_goes_over_a_line_as_often_as_the_machine_has_passes():
     )
     (text,) = dict(next(cut_files([PAGE], machine))).values()
     assert text.split(b"SP4;")[1].count(b"PD") == 3
+
+
+@pytest.mark.parametrize("blade", [DirectUse(blade="servo"), DirectUse(blade="laser", down_s=300)])
+def test_g_code_of_a_servo_and_of_a_laser_is_read_again_whatever_its_axes(blade, tmp_path):
+    machine = replace(ALL, formats=("gcode",), direct=replace(blade, corner="top right", x_points="left", x_scale=1.1))
+    (data,) = dict(next(cut_files([PAGE], machine))).values()
+    (tmp_path / "cut-1.gcode").write_bytes(data)
+    rings = [ring for rings in PAGE.cuts.values() for ring in rings]
+    lines = read_cut(tmp_path / "cut-1.gcode", HEIGHT).lines
+    assert len(lines) == len(rings)
+    assert greatest_distance_mm(lines, rings) < 0.015
+
+
+def test_plot_text_sets_speed_and_force_where_the_profile_says_so():
+    machine = replace(ALL, formats=("plt",), speed_mm_s=25.0, direct=DirectUse(says_speed=True, force=80))
+    (text,) = dict(next(cut_files([PAGE], machine))).values()
+    assert text.decode().split()[:6] == ["IN;", "PA;", "PU;", "VS2.5;", "FS80;", "SP1;"]  # VS in cm/s
 
 
 def test_the_same_sheet_gives_the_same_bytes(written):

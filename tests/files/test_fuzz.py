@@ -104,7 +104,9 @@ def small_sheet():
     bow = CurveRing(np.array([[(40, 40), (50, 30), (60, 50), (70, 40)]], float), np.zeros(1, bool), closed=False)
     cuts = {"kiss": (polyline(square),), "crease": (bow,), "through": ()}
     page = SheetPage(width_mm=100, height_mm=80, arts=(), cuts=cuts, marks=())
-    return dict(next(cut_files([page], Machine(formats=("svg", "dxf", "dxf-spline", "dxf-r12", "plt", "pdf")))))
+    return dict(
+        next(cut_files([page], Machine(formats=("svg", "dxf", "dxf-spline", "dxf-r12", "plt", "gcode", "pdf"))))
+    )
 
 
 CUTS = small_sheet()

@@ -10,7 +10,7 @@ import pytest
 import shapely
 import svgelements
 from PyQt6.QtGui import QColor
-from PyQt6.QtWidgets import QColorDialog, QFileDialog, QLabel, QPushButton
+from PyQt6.QtWidgets import QApplication, QColorDialog, QFileDialog, QLabel, QPushButton
 
 from hands import PATIENCE_S, click, draw_on_table, drop, type_into, visit
 from honest_edge.app.edits import sheet_edits
@@ -319,13 +319,19 @@ def test_profiles_are_chosen_edited_kept_and_passed_on(with_stars, settle, tmp_p
     type_into(dialog.controls["name"], "My plotter")
     type_into(dialog.controls["feed_margin_mm"], "1 in")
     dialog.controls["formats.pdf"].click()
+    QApplication.processEvents()
     dialog.controls["through.passes"].setValue(3)
     dialog.controls["through.alone"].click()
     dialog.controls["margins_mm"].click()
     type_into(dialog.controls["margins_mm.left"], "45")
     assert dialog.profile.margins_mm == (0, 0, 0, 45)
-    dialog.controls["direct.blade"].chosen.emit("servo")
+    assert "direct.force" in dialog.controls, "it reads plot text"
+    assert "direct.blade" not in dialog.controls, "nothing asks how its blade is lifted"
     dialog.controls["direct.language"].chosen.emit("gcode")
+    QApplication.processEvents()
+    dialog.controls["direct.blade"].chosen.emit("servo")
+    QApplication.processEvents()
+    assert "direct.up_mm" not in dialog.controls
     type_into(dialog.controls["direct.down_s"], "70")
     type_into(dialog.controls["direct.settle_s"], "99")
     assert "time that a servo takes must be 0 to 10 s, not 99" in dialog.message.text()

@@ -11,7 +11,7 @@ from honest_edge.core.values.specs import LineKind
 from honest_edge.files.sheet_page import SheetPage
 from honest_edge.files.write_cut_pdf import cut_pdf
 from honest_edge.files.write_dxf import cut_dxf
-from honest_edge.files.write_plt import cut_plt
+from honest_edge.files.write_spoken import cut_gcode, cut_plt
 from honest_edge.files.write_svg import cut_svg
 
 WRITERS: dict[CutFormat, tuple[str, Callable[[SheetPage, Machine], bytes]]] = {
@@ -20,6 +20,7 @@ WRITERS: dict[CutFormat, tuple[str, Callable[[SheetPage, Machine], bytes]]] = {
     "dxf-spline": ("-splines.dxf", lambda page, _machine: cut_dxf(page, "splines")),
     "dxf-r12": ("-r12.dxf", lambda page, _machine: cut_dxf(page, "r12")),
     "plt": (".plt", cut_plt),
+    "gcode": (".gcode", cut_gcode),
     "pdf": (".pdf", cut_pdf),
 }
 """Every format: how its files end, and what writes one."""

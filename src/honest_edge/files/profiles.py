@@ -31,7 +31,7 @@ TYPE_OF: dict[str, type[Profile]] = {"machine": Machine, "printer": Printer, "st
 SHIPPED: dict[Kind, tuple[Profile, ...]] = {"machine": MACHINES, "printer": PRINTERS, "stock": STOCKS}
 _MOST_BYTES = 64_000
 _MOST_DOTS = 100
-_MAY_LACK = ("is_mirrored", "cloth_rgb", "price", "direct", "rims_mm", "margins_mm")
+_MAY_LACK = ("is_mirrored", "cloth_rgb", "price", "direct", "rims_mm", "margins_mm", "says_speed", "force")
 """Profiles kept before say nothing of the first two and the last, and a price may never have been typed."""
 
 

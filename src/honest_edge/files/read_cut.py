@@ -14,13 +14,14 @@ from lxml import etree
 from honest_edge.core.geometry.paths import CurveRing, Floats
 from honest_edge.core.values.errors import FileError
 from honest_edge.core.values.units import MM_PER_INCH
+from honest_edge.files.languages.hpgl import UNITS_PER_MM
 from honest_edge.files.read_input import read_input
-from honest_edge.files.write_plt import UNITS_PER_MM
 
 _STEP_MM = 0.01
 _MOST_BYTES = 100_000_000
 _TOKEN = re.compile(r"[MLCZ]|-?[0-9.]+(?:e-?[0-9]+)?")
-SUFFIXES = (".svg", ".dxf", ".plt", ".pdf")
+_WORD = re.compile(r"([A-Z])(-?[0-9.]+)")
+SUFFIXES = (".svg", ".dxf", ".plt", ".gcode", ".pdf")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -40,16 +41,16 @@ def read_cut(path: Path, height_mm: float) -> HeldCut:
     """Return the lines of a cut file that this application wrote.
 
     Args:
-        path: an SVG, DXF, PLT or PDF.
-        height_mm: of the paper, from whose bottom DXF, PLT and PDF count y.
+        path: an SVG, DXF, PLT, G-code or PDF.
+        height_mm: of the paper, from whose bottom all but SVG count y.
 
     Raises:
         FileError: it cannot be read, or holds no lines.
     """
-    readers = {".svg": _svg, ".dxf": _dxf, ".plt": _plt, ".pdf": _pdf}
+    readers = {".svg": _svg, ".dxf": _dxf, ".plt": _plt, ".gcode": _gcode, ".pdf": _pdf}
     reader = readers.get(path.suffix.lower())
     if reader is None:
-        raise FileError(f"“{path.name}” is no cut file: open an SVG, DXF, PLT or PDF")
+        raise FileError(f"“{path.name}” is no cut file: open an SVG, DXF, PLT, GCODE or PDF")
     data = read_input(path, _MOST_BYTES)
     try:
         lines = tuple(points for points in reader(data, height_mm) if len(points) > 1)
@@ -126,16 +127,40 @@ def _dxf(data: bytes, height_mm: float) -> Iterator[Floats]:
 
 
 def _plt(data: bytes, height_mm: float) -> Iterator[Floats]:
-    at = np.zeros(2)
+    at, line = np.zeros((1, 2)), list[Floats]()
     for command in data.decode("ascii", "strict").split(";"):
-        command = command.strip()
-        if command[:2] not in ("PU", "PD") or not command[2:]:
+        name, numbers = command.strip()[:2], command.strip()[2:]
+        if name == "PU" and line:
+            yield np.vstack(line)
+            line = []
+        if name not in ("PU", "PD") or not numbers:
             continue
-        numbers = np.array([float(value) for value in command[2:].split(",")]).reshape(-1, 2)
-        points = numbers / UNITS_PER_MM * (1, -1) + (0, height_mm)
-        if command.startswith("PD"):
-            yield np.vstack([at, points])
-        at = points[-1]
+        read = np.array([float(value) for value in numbers.split(",")]).reshape(-1, 2)
+        points = read / UNITS_PER_MM * (1, -1) + (0, height_mm)
+        if name == "PD":
+            line = [*(line or [at]), points]
+        at = points[-1:]
+    if line:
+        yield np.vstack(line)
+
+
+def _gcode(data: bytes, height_mm: float) -> Iterator[Floats]:
+    """The blade is up as it is lifted first: by its height, its spindle word, or no power."""
+    at, line, lifted, is_down = {"X": 0.0, "Y": 0.0}, list[tuple[float, float]](), None, False
+    for text in data.decode("ascii", "strict").splitlines():
+        words = {letter: float(value) for letter, value in _WORD.findall(text)}
+        state = "off" if words.get("M") == 5 else words.get("Z", words.get("S"))
+        if state is not None:
+            lifted = state if lifted is None else lifted
+            if is_down := state != lifted:
+                line = [(at["X"], height_mm - at["Y"])]
+            elif line:
+                yield np.array(line)
+                line = []
+        if {"X", "Y"} & set(words):
+            at |= {axis: value for axis, value in words.items() if axis in at}
+            if is_down:
+                line.append((at["X"], height_mm - at["Y"]))
 
 
 def _pdf(data: bytes, height_mm: float) -> Iterator[Floats]:

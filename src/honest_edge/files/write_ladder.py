@@ -7,7 +7,7 @@ from collections.abc import Callable
 
 from honest_edge.core.values.book_records import SettingName
 from honest_edge.core.workshop.ladder_sheet import Floats, LadderSheet
-from honest_edge.files.write_plt import UNITS_PER_MM
+from honest_edge.files.languages.hpgl import UNITS_PER_MM
 
 _COLOURS = ("#1f4e79", "#b33a1c", "#2e7d32", "#7a3b8f", "#a86b00", "#00707a", "#8a1548", "#4a4a4a")
 """Far enough apart for programs that tell tools by colour; which is which is written beside."""

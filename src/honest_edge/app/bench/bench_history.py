@@ -110,7 +110,7 @@ def bench_history(book: Book, bench: BenchSubject, within_mm: float, now_ms: int
     ]
     moved = book.notes(MOVED, about=about, most=1)
     signs: dict[str, MachineSign] = {kept.record.axis: kept.record for kept in book.notes(SIGN, about=about)[::-1]}
-    found = [kept.record.left_over for kept in book.notes(FOUND, about=bench.machine, most=_MOST_FOUND)]
+    left_over = [kept.record.left_over for kept in book.notes(FOUND, about=bench.machine, most=_MOST_FOUND)]
     return BenchHistory(
         bench=bench,
         rows=rows,
@@ -118,8 +118,8 @@ def bench_history(book: Book, bench: BenchSubject, within_mm: float, now_ms: int
         belief=_since(weighed, len(starts), within_mm),
         correction=moved[0].record.correction if moved else ErrorParts(),
         signs=tuple(signs.values()),
-        hand_mm=hand_of(found),
-        found=len(found),
+        hand_mm=hand_of(left_over),
+        found=len(left_over),
     )
 
 

@@ -116,7 +116,7 @@ def _known(book: Book, sheet: SheetSpec, names: Collection[str], run: str) -> Ru
     ]
     seconds["cut_pace"] = [pace for pace in paces if PACES[0] <= pace <= PACES[1]]
     times, own = own_times(RunTimes(), seconds)
-    found = [kept.record.left_over for kept in book.notes(FOUND, about=machine, most=_MOST_SHEETS)]
+    left_over = [kept.record.left_over for kept in book.notes(FOUND, about=machine, most=_MOST_SHEETS)]
     return RunFacts(
         settings=settings,
         carriers=tuple(carriers),
@@ -126,8 +126,8 @@ def _known(book: Book, sheet: SheetSpec, names: Collection[str], run: str) -> Ru
         times=times,
         own=own,
         track=_track(book),
-        hand_mm=hand_of(found),
-        found=len(found),
+        hand_mm=hand_of(left_over),
+        found=len(left_over),
         inspected={name: _inspected(book, stock, machine, name, run) for name in names},
         inspected_here=frozenset(
             kept.record.sheet for kept in book.notes(INSPECTED, words=run, most=-1) if kept.record.run == run

@@ -17,7 +17,7 @@ from honest_edge.core.values.specs import Colour, LineKind, check_colour
 from honest_edge.core.values.units import check_range
 
 Side = Literal["top", "right", "bottom", "left"]
-CutFormat = Literal["svg", "dxf", "dxf-spline", "dxf-r12", "plt", "pdf"]
+CutFormat = Literal["svg", "dxf", "dxf-spline", "dxf-r12", "plt", "gcode", "pdf"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -92,6 +92,8 @@ class DirectUse:
         plunge_mm_s: how fast it goes down.
         up_s, down_s: spindle words of a servo; the second is a laser's power.
         settle_s: how long a servo takes.
+        says_speed: whether the machine takes the speed of the cut from HP-GL (VS).
+        force: that HP-GL sets (FS), in the machine's own unit; 0 sets none.
     """
 
     blade: Literal["z", "servo", "laser"] = "z"
@@ -107,6 +109,8 @@ class DirectUse:
     x_points: Points = "right"
     x_scale: float = 1.0
     y_scale: float = 1.0
+    says_speed: bool = False
+    force: float = 0.0
 
     def __post_init__(self) -> None:
         if _AWAY[self.x_points] in self.corner:
@@ -122,6 +126,7 @@ class DirectUse:
         for word in (self.up_s, self.down_s):
             check_range("spindle word", word, 0, 100_000, "")
         check_range("time that a servo takes", self.settle_s, 0, 10, "s")
+        check_range("force", self.force, 0, 10_000, "")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

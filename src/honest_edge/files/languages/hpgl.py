@@ -1,8 +1,8 @@
 """HP-GL: the graphics language of pen plotters.
 
 Commands as in Hewlett-Packard, "7475A Graphics Plotter: Interfacing and Programming Manual" (07475-90001, 1983): IN,
-SP, PA, PU and PD with absolute places in plotter units of 0.025 mm, y upward; from memory. "ESC . K" of the same manual
-(device control: abort graphics) empties the buffer.
+SP, PA, PU and PD with absolute places in plotter units of 0.025 mm, y upward, VS in cm/s; FS, force, is of later
+plotters; from memory. "ESC . K" of the same manual (device control: abort graphics) empties the buffer.
 """
 
 from __future__ import annotations
@@ -17,8 +17,10 @@ UNITS_PER_MM = 40
 _MOST_PAIRS = 40  # in one command: buffers of old plotters are short
 
 
-def _opening(_machine: Machine) -> list[str]:
-    return ["IN;", "PA;", "PU;"]
+def _opening(machine: Machine) -> list[str]:
+    use = machine.direct
+    speed = [f"VS{round(machine.speed_mm_s / 10, 1):g};"] if use.says_speed else []
+    return ["IN;", "PA;", "PU;", *speed, *([f"FS{use.force:g};"] if use.force else [])]
 
 
 def _stroke(one: Stroke, _machine: Machine, pen: int) -> list[str]:

@@ -8,7 +8,7 @@ from functools import partial
 from pathlib import Path
 from typing import Any, get_args, get_origin, get_type_hints
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QCheckBox, QDialog, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
@@ -64,20 +64,23 @@ WORDS = {
 }
 _MAY_BE_UNKNOWN = ("price",)
 _SIDES = ("rims_mm", "margins_mm")
-_DIRECT = (
-    ("up_mm", "Height of travel, mm"),
-    ("down_mm", "Height of the cut, mm"),
-    ("plunge_mm_s", "Goes down at, mm/s"),
-    ("up_s", "Servo’s word, up"),
-    ("down_s", "Servo’s word, down; laser’s power"),
-    ("settle_s", "Servo takes, s"),
-)
+_DIRECT = {
+    "up_mm": "Height of travel, mm",
+    "down_mm": "Height of the cut, mm",
+    "plunge_mm_s": "Goes down at, mm/s",
+    "up_s": "Servo’s word, up",
+    "down_s": "Servo’s word, down; laser’s power",
+    "settle_s": "Servo takes, s",
+    "force": "Force that it sets, 0 for none",
+}
+_OF_BLADE = {"z": ("up_mm", "down_mm", "plunge_mm_s"), "servo": ("up_s", "down_s", "settle_s"), "laser": ("down_s",)}
 _OPTION: dict[str, str] = {
     "svg": "SVG",
     "dxf": "DXF, arcs (R2000)",
     "dxf-spline": "DXF, splines (R2000)",
     "dxf-r12": "DXF R12",
-    "plt": "plot text",
+    "plt": "plot text (HP-GL)",
+    "gcode": "G-code",
     "pdf": "PDF with processing steps",
     **{str(paper): title for paper, title in PAPER_TITLE.items()},
 }
@@ -135,6 +138,14 @@ class ProfileDialog(QDialog):
         form.push_up()
         self._area.setWidget(form)
         self._area.setMinimumWidth(form.sizeHint().width() + 40)
+
+    def _show_again(self) -> None:
+        """Show what the choice asks for, where one looked."""
+        bar = self._area.verticalScrollBar()
+        at = 0 if bar is None else bar.value()
+        self._show()
+        if bar is not None:
+            QTimer.singleShot(0, lambda: bar.setValue(at))
 
     def _add(self, form: Form, name: str, hint: Any, value: Any) -> None:
         words = WORDS[name]
@@ -219,18 +230,26 @@ class ProfileDialog(QDialog):
                 "A pen has drawn with it: its axes are known." if use.is_tried else "Never tried: Run lets a pen draw."
             )
             form.add_wide(label(tried, "soft"))
-        blade = Choice(
-            "The blade is lifted by", (("z", "its third axis"), ("servo", "a servo"), ("laser", "a laser’s power"))
-        )
-        blade.show_value(use.blade)
-        blade.chosen.connect(lambda chosen: self._set_direct("blade", chosen))
-        self._row(form, "direct.blade", "Blade lifted by", blade)
-        for name, words in _DIRECT:
-            number = NumberField(words)
-            number.show_number(getattr(use, name))
-            number.committed.connect(lambda found, name=name: self._set_direct(name, float(found)))
-            number.refused.connect(self._refuse)
-            self._row(form, f"direct.{name}", words, number)
+        told = {use.language, *self.profile.formats}  # type: ignore[union-attr]  # a machine's
+        if "gcode" in told:
+            ways = (("z", "its third axis"), ("servo", "a servo"), ("laser", "a laser’s power"))
+            blade = Choice("The blade is lifted by", ways)
+            blade.show_value(use.blade)
+            blade.chosen.connect(lambda chosen: self._set_direct("blade", chosen))
+            self._row(form, "direct.blade", "Blade lifted by", blade)
+            for name in _OF_BLADE[use.blade]:
+                self._add_number(form, name, getattr(use, name))
+        if told & {"hpgl", "plt"}:
+            self._add_number(form, "force", use.force)
+            speed = self._box("It sets the speed", use.says_speed, lambda on: self._set_direct("says_speed", on))
+            self._wide(form, "direct.says_speed", speed)
+
+    def _add_number(self, form: Form, name: str, value: float) -> None:
+        number = NumberField(_DIRECT[name])
+        number.show_number(value)
+        number.committed.connect(lambda typed: self._set_direct(name, float(typed)))
+        number.refused.connect(self._refuse)
+        self._row(form, f"direct.{name}", _DIRECT[name], number)
 
     def _set_direct(self, name: str, value: Any) -> None:
         try:
@@ -240,6 +259,8 @@ class ProfileDialog(QDialog):
             self._show()
             return
         self._change(direct=direct)
+        if name in ("language", "blade"):
+            QTimer.singleShot(0, self._show_again)  # not while the field that was chosen in still speaks
 
     def _row(self, form: Form, name: str, words: str, control: QWidget) -> None:
         self.controls[name] = control
@@ -281,6 +302,7 @@ class ProfileDialog(QDialog):
     def _pick(self, name: str, option: str, on: bool) -> None:
         chosen = [one for one in getattr(self.profile, name) if one != option]
         self._change(**{name: tuple([*chosen, option] if on else chosen)})
+        QTimer.singleShot(0, self._show_again)  # what a format asks for comes and goes with it
 
     def _set_line(self, kind: str, name: str, value: Any) -> None:
         lines = self.profile.lines  # type: ignore[union-attr]  # only machines have lines

@@ -51,6 +51,6 @@ def ask_profile_to_write(parent: QWidget, name: str) -> Path | None:
 
 def ask_cut(parent: QWidget, folder: Path) -> Path | None:
     """Ask for a cut file."""
-    kinds = "Cut files (*.svg *.dxf *.plt *.pdf)"
+    kinds = "Cut files (*.svg *.dxf *.plt *.gcode *.pdf)"
     name, _ = QFileDialog.getOpenFileName(parent, "Choose a cut file", str(folder), kinds)
     return Path(name) if name else None

@@ -25,6 +25,6 @@ ENTRY = StationEntry(
     brief="how do they fit?",
     create=_create,
     commands=(Command(name="Hold a cut file against the sheet…", act=methodcaller("choose_cut_file")),),
-    takes=(".dxf", ".plt"),  # what holds cuts and never art; an SVG or a PDF may be either
+    takes=(".dxf", ".plt", ".gcode"),  # what holds cuts and never art; an SVG or a PDF may be either
     guide="Here the copies are laid on paper; most people fill one sheet.",
 )
