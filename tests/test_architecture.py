@@ -142,7 +142,7 @@ def test_geometry_that_threads_share_is_never_prepared_but_in_a_copy():
     made_here = {
         "core/edge/contour.py": 1,
         "core/outline/joining.py": 1,
-        "core/geometry/distance.py": 1,
+        "core/geometry/distance.py": 2,
         "simulator/judge.py": 5,
     }
     asked = {}

@@ -208,6 +208,7 @@ def test_how_the_next_picture_begins_is_set_on_the_start_page(make_window, settl
     assert window.workspace.job.sheet.paper == "a5"
     assert window.workspace.result.cut_size_mm[0] == pytest.approx(40, abs=0.02)
     assert window.make.line.copies.value() == 5
+    assert window.make.line.habit.text() == "As you set it on the start page."
 
 
 def test_the_start_page_asks_nothing_of_whoever_goes_step_by_step(window):

@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 import pytest
 
-from honest_edge.app.book.sheet_picture import sheets_picture
+from honest_edge.app.book.sheet_picture import piece_picture, sheets_picture
 from honest_edge.app.edits.again import with_pieces
 from honest_edge.app.edits.job_holder import JobHolder, with_designs
 from honest_edge.app.edits.open_art import design_from
@@ -63,3 +63,14 @@ def test_the_picture_shows_every_piece_where_it_lies(holder, design):
         x, y = (placement.matrix[:, :2] @ result.cut.area.centroid.coords[0] + placement.matrix[:, 2]) * scale
         assert picture[int(y), int(x)].min() < 200
     assert sheets_picture(Overview(job=job)) == b""
+
+
+def test_a_piece_by_itself_stands_in_the_middle_of_its_picture(holder, design):
+    """Its art begins at 0, its border before that."""
+    overview = compute_overview(Job(designs=(design,)), Pipeline(holder.assets))
+    picture = cv2.imdecode(np.frombuffer(piece_picture(overview.results[design.key]), np.uint8), cv2.IMREAD_COLOR)
+    rows, columns = np.nonzero(np.abs(picture.astype(int) - (160, 90, 40)).max(axis=2) < 30)  # the disc, blue first
+    high, wide = picture.shape[:2]
+    assert abs((rows.min() + rows.max()) / 2 - (high - 1) / 2) < 2
+    assert abs((columns.min() + columns.max()) / 2 - (wide - 1) / 2) < 2
+    assert np.ptp(rows) == pytest.approx(np.ptp(columns), abs=2)

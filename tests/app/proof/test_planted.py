@@ -1,5 +1,7 @@
 """Every check finds what was planted, at its place, and its fix mends it; the twin without it is silent."""
 
+from dataclasses import replace
+
 import pytest
 
 from honest_edge.app.edits.fixes import fixed_job
@@ -7,9 +9,11 @@ from honest_edge.app.edits.tried import tried
 from honest_edge.app.results.compute_overview import compute_overview
 from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.core.proof.register import CHECKS
+from honest_edge.core.values.layers import Layer, Lettering
+from honest_edge.core.values.marks import with_mark_kind
 from honest_edge.files.font_folder import FONT_FOLDER
 from honest_edge.files.typefaces import FontLibrary
-from planted import PLANTED
+from planted import PLANTED, labels, layered, page_aslant, with_machine
 
 ASSETS = {}
 NEAR_MM = 0.5
@@ -54,6 +58,36 @@ def test_what_is_planted_is_found_at_its_place_and_mended(case, pipeline):
     if planted.twin is not None:
         _, none = seen(planted.twin, pipeline, check)
         assert not none, [finding.message for finding in none]
+
+
+def marks_as(kind, **sizes):
+    job = labels()
+    return with_machine(job, marks=replace(with_mark_kind(job.sheet.marks, kind), **sizes))
+
+
+def test_what_is_wrong_with_marks_names_what_they_have(pipeline):
+    _, (brackets,) = seen(marks_as("four brackets", length_mm=6.0, thickness_mm=0.5), pipeline, "mark size")
+    assert "the marks are 6 mm long and 0.5 mm thick" in brackets.message
+    _, (frame,) = seen(marks_as("frame", thickness_mm=0.5), pipeline, "mark size")
+    assert "the marks are 0.5 mm thick" in frame.message, "a frame has no length of its own"
+
+
+def test_a_hole_in_a_letter_shows_the_stock_only_where_that_is_not_white(pipeline):
+    ring = Layer(key="o", name="O", lettering=Lettering(text="O", size_mm=40.0, family="Atkinson Hyperlegible Next"))
+    job = layered(ring)
+    assert seen(job, pipeline, "gap")[1] == []
+    sheet = replace(job.sheet, stock=replace(job.sheet.stock, rgb=(240, 200, 40)))
+    _, (gap,) = seen(replace(job, sheet=sheet), pipeline, "gap")
+    assert "1 gap in and between the layers" in gap.message
+
+
+def test_a_page_that_was_cropped_by_hand_is_not_set_upright_again(pipeline):
+    planted = page_aslant()
+    ASSETS.update(planted.assets)
+    assert seen(planted.job, pipeline, "page aslant")[1]
+    (design,) = planted.job.designs
+    cropped = replace(design, source=replace(design.source, region=(0.0, 0.0, 0.98, 0.98)))
+    assert seen(planted.job.with_design(cropped), pipeline, "page aslant")[1] == []
 
 
 ELSEWHERE = {

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from fractions import Fraction
 from itertools import pairwise
 
 import numpy as np
@@ -14,7 +15,7 @@ from hypothesis import strategies as st
 from honest_edge.core.geometry.lines import perforated
 from honest_edge.core.layers.forms import flat_size_mm, folded_part, form_shape
 from honest_edge.core.values.errors import BlockedError, UsageError
-from honest_edge.core.values.forms import PRESETS, Form
+from honest_edge.core.values.forms import PRESETS, Form, usual_sizes
 
 FORMS = {preset.name: preset.form for preset in PRESETS}
 
@@ -170,3 +171,15 @@ def test_a_perforation_follows_any_line_with_even_cuts(radius, cut, tie, closed)
     assert all(line.buffer(1e-6).covers(part) for part in cuts)
     assert sum(part.length for part in cuts) == pytest.approx(line.length * cut / (cut + tie), rel=1e-6)
     assert max(part.length for part in cuts) - min(part.length for part in cuts) < 1e-6
+
+
+@pytest.mark.parametrize("kind", PRESETS)
+def test_a_usual_size_is_what_it_is_called(kind):
+    for name, sizes in usual_sizes(kind):
+        if name in ("A5", "A6"):  # ISO 216
+            assert (sizes["width_mm"], sizes["height_mm"]) == {"A5": (148, 210), "A6": (105, 148)}[name]
+            continue
+        unit = 25.4 if name.endswith(" in") else 1.0
+        called = [sum(map(Fraction, part.split())) * unit for part in name.rstrip(" inmld").split(" × ")]
+        wanted = [float(called[at % len(called)]) for at in range(len(sizes))]  # one number is both sides
+        assert list(sizes.values()) == pytest.approx(wanted), name

@@ -81,6 +81,9 @@ def test_promised_chances_hold_over_benches_that_are_drawn():
 
 def test_a_systematic_miss_is_found_said_and_taken_out():
     record = track_record([PastRun(forecast=0.97, good=30, bad=5, sheets=3)] * 8)
+    low, high = record.corrected_range(0.97)
+    assert low < record.corrected(0.97) < high, "the share that came out lies between"
+    assert low < 30 / 35 < high
     assert (record.runs, record.is_systematic) == (8, True)
     assert record.forecast == pytest.approx(0.97)
     assert record.came_out == pytest.approx(6 / 7)

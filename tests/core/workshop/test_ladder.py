@@ -12,6 +12,7 @@ from scipy import stats
 from honest_edge.core.values.book_records import LadderLook
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.workshop.ladder import _NOISES, MOST_LOOKS, SAFE, SQUARES, Belief, Look, SettingRange, Window
+from honest_edge.core.workshop.ladder_sheet import ladder_sheet
 
 REACH = SettingRange()
 TRIED = {"stock": "a", "machine": "b", "session": "c" * 32, "lowest": 1, "highest": 9, "step": 1}
@@ -164,3 +165,16 @@ def test_similar_stock_is_where_the_search_begins_and_can_be_wrong():
 def test_what_contradicts_itself_is_said(work, words):
     with pytest.raises(UsageError, match=words):
         work()
+
+
+@pytest.mark.parametrize("count", [1, 4, 5, 8, 11])
+def test_a_ladder_s_sheet_ends_as_far_below_its_last_row_as_it_begins_above_its_first(count):
+    sheet = ladder_sheet([float(number) for number in range(1, count + 1)])
+    places = np.concatenate([*sheet.squares, *sheet.numbers])
+    left, top = places.min(axis=0)
+    assert (sheet.height_mm - places[:, 1].max(), left) == pytest.approx((top, top))
+    if count >= 4:
+        assert sheet.width_mm - places[:, 0].max() == pytest.approx(left)
+    # four in a row, none over another, each number over its own square
+    assert len({tuple(square[0]) for square in sheet.squares}) == count
+    assert len({square[0][1] for square in sheet.squares}) == -(-count // 4)

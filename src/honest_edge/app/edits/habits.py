@@ -62,7 +62,9 @@ def begins_as(habits: Habits) -> BeginsAs:
 
 def begun_so(habits: Habits, **changes: Any) -> Habits:
     """Return habits in which art of every kind begins with what is given; it goes before what is always so."""
-    last: dict[ArtKind, Made] = {kind: replace(habits.last.get(kind, Made()), **changes) for kind in KIND_WORDS}
+    last: dict[ArtKind, Made] = {
+        kind: replace(habits.last.get(kind, Made()), is_set=True, **changes) for kind in KIND_WORDS
+    }
     if "wanted" in changes:
         habits = replace(habits, size=None)
     if "edge" in changes:
@@ -77,7 +79,9 @@ def followed_words(design: Design, artwork: Artwork, habits: Habits) -> str:
     begun = begun_with(bare, kind, habits)
     if begun == bare or _chosen(begun) != _chosen(design):
         return ""
-    return f"As you made {KIND_WORDS[kind]} last." if kind in habits.last else "As you have it always."
+    if kind not in habits.last:
+        return "As you have it always."
+    return "As you set it on the start page." if habits.last[kind].is_set else f"As you made {KIND_WORDS[kind]} last."
 
 
 def _chosen(design: Design) -> tuple[object, ...]:

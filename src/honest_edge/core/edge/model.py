@@ -13,7 +13,7 @@ from honest_edge.core.edge.art_edge import SEEN_CONTRAST, ArtEdge, detail_inside
 from honest_edge.core.edge.contour import CutLines
 from honest_edge.core.edge.kiss import KissCuts
 from honest_edge.core.geometry.corners import resample
-from honest_edge.core.geometry.distance import DistanceField, distance_field
+from honest_edge.core.geometry.distance import DistanceField, distance_field, within
 from honest_edge.core.geometry.paths import Floats, as_multipolygon, rings_of
 from honest_edge.core.outline.outline import Outline
 from honest_edge.core.values.specs import EdgeRecipe
@@ -90,13 +90,11 @@ def edge_model(
     reach = min(max(_LEAST_REACH_MM, largest_mm + 0.5, border_mm + 1.0), _MOST_REACH_MM)
     field_of = _fields(enclosed, cut.length_mm, reach, largest_mm)
     points = _cut_points(cut)
-    ink = field_of(ink_area, _NOWHERE)
-    touched = ink.at(points[:, 0], points[:, 1]) <= TOUCHING_MM
+    touched = within(ink_area, points, TOUCHING_MM)
     is_inked = bool(touched.mean() > 0.5)
     seen = touched & (art_edge.contrast_at(points) >= SEEN_CONTRAST) if is_inked else np.zeros(len(points), bool)
     points = _thinned(points[seen])
-    if len(points):
-        ink = field_of(ink_area, points, TOUCHING_MM)
+    ink = field_of(ink_area, points if len(points) else _NOWHERE, TOUCHING_MM if len(points) else None)
     if is_inked:
         detail = detail_inside(art_edge, enclosed, recipe.detail, width_mm)
         places = _boundary_points(detail)

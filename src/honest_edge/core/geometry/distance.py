@@ -184,6 +184,13 @@ def contains(area: shapely.Geometry, points: Floats) -> NDArray[np.bool_]:
     return np.asarray(shapely.contains_xy(shapely.force_2d(area), points[:, 0], points[:, 1]))
 
 
+def within(area: shapely.Geometry, points: Floats, distance_mm: float) -> NDArray[np.bool_]:
+    """Return which of (n, 2) points lie inside an area or no farther from it; asked of a copy, as ``contains``."""
+    whole = shapely.force_2d(area)
+    shapely.prepare(whole)
+    return np.asarray(shapely.dwithin(whole, shapely.points(points), distance_mm))
+
+
 def reach_mm(one: shapely.Geometry, other: shapely.MultiPolygon) -> float:
     """Return how far ``one`` reaches out of ``other`` at most, found exactly at its corners; 0 where it does not."""
     points = shapely.get_coordinates(one)

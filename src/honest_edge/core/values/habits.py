@@ -21,12 +21,14 @@ class Made:
         copies: how many.
         fills: whether it filled the sheet.
         edge: its edge, without what was done by hand.
+        is_set: it was set beforehand, where the next art begins, and nothing was made so since.
     """
 
     wanted: WantedSize | None = None
     copies: int = 1
     fills: bool = True
     edge: EdgeRecipe = field(default_factory=EdgeRecipe)
+    is_set: bool = False
 
     def __post_init__(self) -> None:
         check_copies(self.copies, least=0)
