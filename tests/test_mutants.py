@@ -9,6 +9,8 @@ import pytest
 SOURCE = '''"""Ä text."""
 from dataclasses import dataclass
 
+Pairs = dict[str, float]
+
 @dataclass(frozen=True)
 class Sheet:
     width: "float" = 2.0
@@ -41,7 +43,7 @@ def test_faults_are_put_where_they_are_meant_and_into_what_runs_alone(mutants, t
         ("2.0", "(4.0)"), ("False", "(True)"), ("x < 3", "(x <= 3)"), ("not flag", "(flag)"), ("-y", "(y)"),
         ("x < 3 and (not flag)", "(x < 3 or not flag)"), ("x * 2", "(x / 2)"), ("(-y, x * 2)", "((-y,))"),
     } <= found  # fmt: skip
-    assert not {was for was, _ in found} & {"True", "x + 1", "words + 'no'"}
+    assert not {was for was, _ in found} & {"True", "x + 1", "words + 'no'", "(str, float)"}
     (turned,) = [fault for fault in mutants.faults_of(path) if fault.was == "-y"]
     assert turned.put_into(SOURCE) == SOURCE.replace("-y", "(y)")
     compile(turned.put_into(SOURCE), "sheet.py", "exec")
