@@ -67,6 +67,8 @@ def test_made_up_runs_are_whole_and_in_order():
         "sealed",
         "inspected",
         "timed",
+        "found",
+        "pass",
     }
     assert {run.stock for run in runs} >= {"White vinyl, satin", "White paper, matt", "Card, 220 g"}
     assert any(run.bad for run in runs)
