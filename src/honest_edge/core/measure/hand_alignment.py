@@ -12,7 +12,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-import scipy.stats
+import scipy  # loads its parts when they are used
 
 from honest_edge.core.geometry.paths import Floats
 from honest_edge.core.sheet.strokes import Seat

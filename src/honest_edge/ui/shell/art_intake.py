@@ -80,8 +80,8 @@ class ArtIntake:
     takes: Callable[[list[Path]], object]
     """What becomes of files that are dropped, or chosen in their place."""
 
-    def get_ready(self, loads: Sequence[Callable[[], object]], pictures: int) -> None:
-        """Start what decodes so many pictures and load stations and rooms, so that neither is waited for later."""
+    def get_ready(self, loads: Sequence[Callable[[], object]], pictures: int = 0) -> None:
+        """Start what decodes so many pictures and load stations or rooms, so that neither is waited for later."""
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> None:
             from honest_edge.files.drawing_parent import RENDERER

@@ -211,8 +211,14 @@ def _begin(window: MainWindow, options: argparse.Namespace) -> None:
     run_offer.look()
     window.jobs.offer.brought_back.connect(lambda: run_offer.look())
     PracticeOffer(window, window.jobs.recovery.with_name("practice")).look()
-    loads = [*(entry.load for entry in window.stations.entries), *(entry.load for entry in window.workshop.entries)]
-    window.intake.get_ready(loads, pictures=_DEMO_PICTURES if options.demo else max(1, len(options.files)))
+    stations, rooms = ([entry.load for entry in shelf.entries] for shelf in (window.stations, window.workshop))
+    window.intake.get_ready(stations, pictures=_DEMO_PICTURES if options.demo else max(1, len(options.files)))
+
+    def load_rooms() -> None:
+        window.settled.disconnect(load_rooms)
+        window.intake.get_ready(rooms)
+
+    window.settled.connect(load_rooms)  # what was asked for comes first
     window.workshop.keep_in_order()
     if options.demo:
         window.jobs.open_demo()
