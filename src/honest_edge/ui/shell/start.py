@@ -214,12 +214,12 @@ def _begin(window: MainWindow, options: argparse.Namespace) -> None:
     stations, rooms = ([entry.load for entry in shelf.entries] for shelf in (window.stations, window.workshop))
     window.intake.get_ready(stations, pictures=_DEMO_PICTURES if options.demo else max(1, len(options.files)))
 
-    def load_rooms() -> None:
-        window.settled.disconnect(load_rooms)
+    def after_it() -> None:
+        window.settled.disconnect(after_it)
         window.intake.get_ready(rooms)
+        window.workshop.keep_in_order()
 
-    window.settled.connect(load_rooms)  # what was asked for comes first
-    window.workshop.keep_in_order()
+    window.settled.connect(after_it)  # what was asked for comes first
     if options.demo:
         window.jobs.open_demo()
     elif options.files:
