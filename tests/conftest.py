@@ -26,7 +26,11 @@ ROOT = Path(__file__).parent.parent
 
 
 def pytest_collection_modifyitems(items):
-    """Files that take long go first: no process is left alone with one."""
+    """What is listed as slow is; files that take long go first: no process is left alone with one."""
+    slow = set((ROOT / "tests" / "slow.txt").read_text().split())
+    for item in items:
+        if item.nodeid.partition("[")[0] in slow:
+            item.add_marker("slow")
     items.sort(key=lambda item: not hasattr(item.module, "pytestmark"))
 
 

@@ -67,3 +67,16 @@ def test_a_fault_is_shown_to_the_tests_that_run_its_line_the_nearest_and_cheapes
     assert shown(5) == [near, far]
     assert shown(9) == [far]
     assert shown(1) == [near, far], "what runs when it is imported is shown to all that run the file"
+
+
+def test_what_the_quick_check_leaves_out_is_there_and_is_what_cost_much(root):
+    spec = importlib.util.spec_from_file_location("slow_tests", root / "tools" / "slow_tests.py")
+    module = importlib.util.module_from_spec(spec)
+    spec.loader.exec_module(module)
+    costs_s = {"tests/a.py::b[1]": 0.05, "tests/a.py::b[2]": 0.2, "tests/a.py::c": 0.1, "tests/ui/d.py::e": 9.0}
+    assert module.slow_tests(costs_s) == ["tests/a.py::b"]
+    texts = {}
+    for line in (root / "tests" / "slow.txt").read_text().split():
+        file, _, name = line.partition("::")
+        text = texts.setdefault(file, (root / file).read_text())
+        assert f"def {name.rpartition('::')[2]}(" in text, line
