@@ -121,6 +121,28 @@ def test_a_drawing_brings_its_layers_and_its_cut_lines(window, settle, tmp_path)
     assert window.workspace.result.artwork.pixels[..., :3].reshape(-1, 3).tolist().count([0xEE, 0x66, 0x33]) > 1000
 
 
+def test_what_became_of_a_file_s_cut_lines_is_so_for_the_next_of_its_kind_and_is_said(window, settle, tmp_path):
+    panel = add(window, settle, tmp_path, "leaf.svg", LAYERED)
+    click(panel.cut_lines.fixes[1])
+    settle(window)
+    window.habits.learn(window.workspace.overview)
+    add(window, settle, tmp_path, "fern.svg", LAYERED.replace(b"rect", b"rect id='a'", 1))
+    window.take(window.document.job.designs[-1].key)
+    settle(window)
+    design = window.workspace.design
+    assert (design.name, design.source.cut_layers, design.edge.school) == ("Fern", (2,), "bleed")
+    assert window.workspace.result.cut_size_mm == (pytest.approx(68, abs=0.1), pytest.approx(48, abs=0.1))
+    assert window.workspace.result.artwork.pixels[..., 3].any(), "and is decoded without its line"
+    assert "Lines that mean a cut, “Contour”, are cut along as in your last SVG." in window.bar.message.text()
+    click(next(one for one in window.bar._actions if one.text() == "Ask me about them"))
+    settle(window)
+    assert "would be printed" in panel.cut_lines.words
+    click(panel.cut_lines.fixes[0])
+    settle(window)
+    window.habits.learn(window.workspace.overview)
+    assert window.habits.known.cut_lines == {".svg": "left out"}
+
+
 def test_sizes_that_differ_are_both_shown(window, settle, tmp_path):
     out = io.BytesIO()
     exif = Image.Exif()

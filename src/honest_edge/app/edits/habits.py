@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, fields, replace
+from pathlib import PurePath
 from typing import TYPE_CHECKING, Any, Literal
 
-from honest_edge.core.values.habits import ArtKind, Habits, Made
+from honest_edge.core.values.habits import ArtKind, CutLinesUse, Habits, Made
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.specs import SMALLEST_WIDTH_MM, EdgeRecipe, OutlineRecipe, WantedSize
 
@@ -42,6 +43,34 @@ def begun_with(design: Design, kind: ArtKind, habits: Habits) -> Design:
         design = replace(design, outline=habits.outline)
     wanted = habits.size or (None if last is None else last.wanted)
     return design if wanted is None else promised(design, wanted)
+
+
+def with_lines_as_last(design: Design, artwork: Artwork, habits: Habits) -> Design:
+    """Return a new design with its file's lines that mean a cut used as those of the last file of its kind."""
+    if not design.source.lines_to_print(artwork.cutting):
+        return design
+    match habits.cut_lines.get(_ending(design)):
+        case "left out":
+            return replace(design, source=design.source.without_lines(artwork.cutting))
+        case "cut along":
+            from honest_edge.core.proof.design_checks import cut_along  # habits are known before anything is computed
+
+            return cut_along(design, artwork.cutting) or design
+        case _:
+            return design
+
+
+def lines_words(design: Design, artwork: Artwork) -> str:
+    """Return what became of lines that mean a cut without being asked; empty where nothing did."""
+    gone = {*design.source.hidden_layers, *design.source.cut_layers}
+    named = "” and “".join(artwork.layers[index] for index, _ in artwork.cutting if index in gone)
+    how = "cut along" if design.source.cut_layers else "left out"
+    kind = _ending(design)[1:].upper()
+    return f"Lines that mean a cut, “{named}”, are {how} as in your last {kind}." if named else ""
+
+
+def _ending(design: Design) -> str:
+    return PurePath(design.file_name).suffix.lower()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -106,14 +135,23 @@ def begun_job(job: Job, habits: Habits) -> Job:
 
 def learnt(habits: Habits, job: Job, results: Mapping[str, DesignResult]) -> Habits:
     """Return habits that know how the designs of a job were made, which was just written."""
-    last = dict(habits.last)
+    last, cut_lines = dict(habits.last), dict(habits.cut_lines)
     for design in job.designs:
         result = results.get(design.key)
         if result is not None and not design.is_layered:
             last[kind_of_art(result.artwork)] = Made(
                 wanted=design.wanted, copies=design.copies, fills=design.fills, edge=plain_edge(design.edge)
             )
-    return replace(habits, last=last)
+            if result.artwork.cutting:
+                cut_lines |= _lines_answered(design, result.artwork)
+    return replace(habits, last=last, cut_lines=cut_lines)
+
+
+def _lines_answered(design: Design, artwork: Artwork) -> dict[str, CutLinesUse]:
+    """Return what became of lines that mean a cut; nothing where they are printed, which is asked each time."""
+    if design.source.lines_to_print(artwork.cutting):
+        return {}
+    return {_ending(design): "cut along" if design.source.cut_layers else "left out"}
 
 
 def plain_edge(edge: EdgeRecipe) -> EdgeRecipe:

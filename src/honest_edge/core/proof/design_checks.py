@@ -38,6 +38,7 @@ from honest_edge.core.values.specs import (
     SCHOOL_DEFAULTS,
     SMALLEST_WIDTH_MM,
     Correction,
+    Cutting,
     EdgeRecipe,
     with_school,
 )
@@ -143,13 +144,17 @@ def _of_cut_lines(design: Design, artwork: Artwork) -> Iterator[Finding]:
     printed = source.lines_to_print(artwork.cutting)
     if not printed:
         return
-    asked = [means for _, means in printed]
     others: tuple[Fix, ...] = ()
-    if any(means in CONTOURS for means in asked):
-        edge = replace(with_school(design.edge, "bleed"), line_kind="through" if "through" in asked else "kiss")
-        outline = replace(design.outline, background="auto")
-        cut = source.along_lines(artwork.cutting)
-        others = (Fix(words="Cut along them", design=design.key, source=cut, edge=edge, outline=outline),)
+    if (along := cut_along(design, artwork.cutting)) is not None:
+        others = (
+            Fix(
+                words="Cut along them",
+                design=design.key,
+                source=along.source,
+                edge=along.edge,
+                outline=along.outline,
+            ),
+        )
     yield register.CUT_LINES.found(
         _subject(design),
         f"lines that mean a cut, “{'” and “'.join(artwork.layers[index] for index, _ in printed)}”, would be printed",
@@ -157,6 +162,16 @@ def _of_cut_lines(design: Design, artwork: Artwork) -> Iterator[Finding]:
         fix=Fix(words="Leave them out", design=design.key, source=source.without_lines(artwork.cutting)),
         others=others,
     )
+
+
+def cut_along(design: Design, cutting: Cutting) -> Design | None:
+    """Return a design that is cut along its file's own lines; None where none of them goes round a sticker."""
+    asked = [means for _, means in design.source.lines_to_print(cutting)]
+    if not any(means in CONTOURS for means in asked):
+        return None
+    edge = replace(with_school(design.edge, "bleed"), line_kind="through" if "through" in asked else "kiss")
+    outline = replace(design.outline, background="auto")
+    return replace(design, source=design.source.along_lines(cutting), edge=edge, outline=outline)
 
 
 def _of_aslant(design: Design, artwork: Artwork, corners: Corners | None) -> Iterator[Finding]:

@@ -12,6 +12,9 @@ ArtKind = Literal["drawing", "cut-out picture", "photograph", "picture"]
 """A drawing of lines and areas; a picture with see-through ground; a photograph; any other picture."""
 
 
+CutLinesUse = Literal["left out", "cut along"]
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Made:
     """How a design was made.
@@ -45,6 +48,7 @@ class Habits:
         edge: of every new design.
         sheet: of every new job; its profiles are looked up by their names.
         png_ppi: the print file of every new job; 0 is a PDF, None is not said.
+        cut_lines: what became last of lines in a file that mean a cut, by how the file ends.
     """
 
     last: dict[ArtKind, Made] = field(default_factory=dict)
@@ -53,3 +57,4 @@ class Habits:
     edge: EdgeRecipe | None = None
     sheet: SheetSpec | None = None
     png_ppi: float | None = None
+    cut_lines: dict[str, CutLinesUse] = field(default_factory=dict)

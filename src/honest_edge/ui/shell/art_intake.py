@@ -16,6 +16,7 @@ from honest_edge.app.edits.job_holder import formed_design, lettered_design, wit
 from honest_edge.core.values.errors import Cancelled, HonestEdgeError
 from honest_edge.core.values.forms import Preset
 from honest_edge.core.values.job import Design, Job
+from honest_edge.core.values.specs import ArtSource
 from honest_edge.ui.drawings.paths import png_of
 from honest_edge.ui.shared.host import Host
 from honest_edge.ui.shared.tasks import Work
@@ -183,7 +184,7 @@ class ArtIntake:
         holder, job, opened = document.holder, document.job, document.opened
 
         def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[_ReadFor, list[_Added], list[str]]:
-            from honest_edge.app.edits.habits import begun_with, kind_of_art
+            from honest_edge.app.edits.habits import begun_with, kind_of_art, with_lines_as_last
             from honest_edge.app.edits.open_art import LOOK_PX, decoded, design_of
             from honest_edge.app.results.parallel import in_parallel
 
@@ -212,6 +213,7 @@ class ArtIntake:
                 data, artwork = picture
                 design = design_of(holder, grown, data, name, artwork)
                 design = begun_with(design, kind_of_art(artwork), habits)
+                design = with_lines_as_last(design, artwork, habits)
                 try:
                     grown = with_designs(grown, [design])
                 except HonestEdgeError as error:
@@ -263,7 +265,8 @@ class ArtIntake:
             return
         designs = grown.designs[len(job.designs) :]
         for design, (_, artwork) in zip(designs, added, strict=True):
-            workspace.decoded[design.key] = artwork
+            if design.source == ArtSource():  # else it is decoded once more, without its lines
+                workspace.decoded[design.key] = artwork
         words = f"add {designs[0].name}" if len(designs) == 1 else f"add {len(designs)} pictures"
         workspace.document.edit(grown, words)
         is_first = not job.designs
@@ -272,3 +275,15 @@ class ArtIntake:
             self._make()
         if len(added) == 1:
             self._say_parts(designs[0], added[0][1])
+            self._say_lines(designs[0], added[0][1])
+
+    def _say_lines(self, design: Design, artwork: Artwork) -> None:
+        """Say what became unasked of lines that mean a cut."""
+        from honest_edge.app.edits.habits import lines_words
+
+        def ask() -> None:
+            asked = replace(design.source, hidden_layers=(), cut_layers=())
+            self._host.workspace.replace_design(replace(design, source=asked), "lines of the file")
+
+        if words := lines_words(design, artwork):
+            self._host.say(words, actions=[("Ask me about them", ask)])
