@@ -14,7 +14,7 @@ import pytest
 from hypothesis import settings
 
 from honest_edge.files.memory import keep_memory_together
-from memory import let_go
+from memory import let_go_if_grown
 
 keep_memory_together()
 
@@ -41,7 +41,7 @@ def pytest_collection_finish():
 @pytest.fixture(scope="module", autouse=True)
 def _memory_given_back():
     """Let go of all that the file of tests before computed."""
-    let_go()
+    let_go_if_grown()
 
 
 @pytest.fixture
