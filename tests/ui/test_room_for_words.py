@@ -131,11 +131,10 @@ def letters(request, monkeypatch):
     [
         (1.0, 960, 500, ("Price tag",), False),
         pytest.param(1.0, 960, 500, ("Badge", "Price tag"), True, marks=pytest.mark.long),
-        (LARGEST, 1280, 800, ("Badge",), True),
-        pytest.param(LARGEST, 1280, 800, ("Badge", "Price tag"), True, marks=pytest.mark.long),
+        (LARGEST, 1280, 800, ("Badge", "Price tag"), True),
     ],
     indirect=["letters"],
-    ids=["small", "small and done", "large", "large with both"],
+    ids=["small", "small and done", "large"],
 )
 def test_there_is_room_for_all_words(
     letters, with_some_of_the_demo, settle, monkeypatch, tmp_path, width, height, designs, is_done
