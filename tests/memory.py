@@ -6,7 +6,7 @@ import ctypes
 import gc
 import resource
 
-_GROWN_BYTES = 100_000_000
+_GROWN_BYTES = 50_000_000
 _last_bytes = 0
 
 

@@ -38,7 +38,7 @@ def qtbot(qtbot):
     return qtbot
 
 
-MOST_CACHED_BYTES = 450_000_000
+MOST_CACHED_BYTES, MOST_ORIGINALS_BYTES = 200_000_000, 50_000_000
 
 BEGIN_FOLDED = (
     "Marks for the cutter’s reader",
@@ -106,6 +106,8 @@ def make_window(qtbot, tmp_path, shared_pipeline):
     let_go_if_grown()  # of the test before: a window and its stations hold each other, and all that was computed
     windows = []
     assets, pipeline = shared_pipeline
+    if sum(map(len, assets.values())) > MOST_ORIGINALS_BYTES:
+        assets.clear()  # those of windows that are gone
 
     def make(bench_asked="yes", first_drop="stations", **options):
         application = QApplication.instance()
