@@ -110,7 +110,7 @@ def _sheet(options: argparse.Namespace) -> tuple[tuple[Stroke, ...], SheetSpec, 
         raise BlockedError(f"{shown(options.path)} cannot be cut yet: {overview.why_unwritten}")
     _check_sheet(options.sheet, len(overview.plan.pages))
     page = sheet_page(overview.plan, options.sheet - 1, [one.cut for one in overview.laid], job.sheet.machine)
-    return strokes(page.cuts, job.sheet.machine), job.sheet, page.height_mm
+    return strokes(page.cuts, job.sheet.cutter), job.sheet, page.height_mm
 
 
 def _of_folder(options: argparse.Namespace) -> tuple[tuple[Stroke, ...], SheetSpec, float]:

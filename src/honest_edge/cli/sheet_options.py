@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import argparse
 import re
+from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
-from typing import get_args
+from typing import cast, get_args
 
 from honest_edge.cli.typed import length
 from honest_edge.core.values.errors import UsageError
@@ -14,14 +15,23 @@ from honest_edge.core.values.machine import Machine
 from honest_edge.core.values.marks import MarkKind, with_mark_kind
 from honest_edge.core.values.papers import PAPER_MM
 from honest_edge.core.values.printer import Printer
+from honest_edge.core.values.recipe import LineSettings
 from honest_edge.core.values.sheet import Arrangement, Grouping, SheetSpec, Turning
 from honest_edge.core.values.sides import Sides
+from honest_edge.core.values.specs import LineKind
 from honest_edge.core.values.stock import Stock
 
 
 def add_sheet_options(command: argparse.ArgumentParser) -> None:
     """Add the options to a command."""
     add_paper_options(command)
+    command.add_argument(
+        "--setting",
+        action="append",
+        default=[],
+        metavar="LINE=WORDS",
+        help='what the machine is set to for a kind of line: --setting "kiss=force 84, 40 mm/s, 2 passes"',
+    )
     command.add_argument("--gap", help="least gap between neighbouring cut lines (default 2.5mm)")
     command.add_argument("--turning", choices=get_args(Turning), default="quarter", help="how copies may be turned")
     command.add_argument(
@@ -76,9 +86,11 @@ def sheet_of(options: argparse.Namespace) -> SheetSpec:
             raise UsageError(f"--better must be above 0 and at most 86400 seconds, not {options.better:g}")
         gap_mm = length("--gap", options.gap, sheet.gap_mm)
         laid = {"turning": options.turning, "grouping": options.grouping, "arrangement": options.arrangement}
-        sheet = replace(sheet, gap_mm=gap_mm, **laid)
+        sheet = replace(sheet, gap_mm=gap_mm, settings=_settings(options.setting), **laid)
+    settings = sheet.settings
     for path in options.use:
         sheet = sheet.with_profile(load_profile(path))
+    sheet = replace(sheet, settings=settings)
     marks = sheet.marks
     if options.marks is not None:
         marks = with_mark_kind(marks, options.marks.replace("-", " "))
@@ -96,6 +108,18 @@ def sheet_of(options: argparse.Namespace) -> SheetSpec:
         stock=stock_of(options.stock, sheet.stock),
         printer=_with_rim(sheet.printer, options.rim),
     )
+
+
+def _settings(texts: Sequence[str]) -> LineSettings:
+    from honest_edge.core.workshop.setting_words import setting_of
+
+    settings, kinds = LineSettings(), get_args(LineKind)
+    for text in texts:
+        kind, _, words = text.partition("=")
+        if kind not in kinds or not words.strip():
+            raise UsageError(f"--setting “{text}”: write a kind of line and what is set, as kiss=force 84, 2 passes")
+        settings = settings.with_setting(cast("LineKind", kind), setting_of(words))
+    return settings
 
 
 def _with_rim(printer: Printer, text: str | None) -> Printer:

@@ -31,8 +31,11 @@ TYPE_OF: dict[str, type[Profile]] = {"machine": Machine, "printer": Printer, "st
 SHIPPED: dict[Kind, tuple[Profile, ...]] = {"machine": MACHINES, "printer": PRINTERS, "stock": STOCKS}
 _MOST_BYTES = 64_000
 _MOST_DOTS = 100
-_MAY_LACK = ("is_mirrored", "cloth_rgb", "price", "direct", "rims_mm", "margins_mm", "says_speed", "force")
-"""Profiles kept before say nothing of the first two and the last, and a price may never have been typed."""
+_MAY_LACK = (
+    "is_mirrored", "cloth_rgb", "price", "direct", "rims_mm", "margins_mm", "says_speed", "force", "speed_mm_s",
+    "slow_mm_s",
+)  # fmt: skip
+"""Profiles kept before say nothing of most of them, and a price may never have been typed."""
 
 
 def kind_of(profile: Profile) -> Kind:
@@ -42,11 +45,18 @@ def kind_of(profile: Profile) -> Kind:
 
 def profile_bytes(profile: Profile, suffix: str) -> bytes:
     """Return a profile as a file of that suffix, ``.toml`` or ``.json``; what it does not have is left out."""
-    named = {"kind": kind_of(profile), **msgspec.to_builtins(profile)}
-    values = {name: value for name, value in named.items() if value is not None}
+    values = _without_none({"kind": kind_of(profile), **msgspec.to_builtins(profile)})
     if suffix == ".json":
         return msgspec.json.format(msgspec.json.encode(values), indent=2) + b"\n"
     return tomli_w.dumps(values).encode()
+
+
+def _without_none(values: dict[str, Any]) -> dict[str, Any]:
+    return {
+        name: _without_none(value) if isinstance(value, dict) else value
+        for name, value in values.items()
+        if value is not None
+    }
 
 
 def parse_profile(data: bytes, name: str) -> Profile:

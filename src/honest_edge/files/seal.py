@@ -100,6 +100,7 @@ def _kept(job: Job) -> dict[str, Any]:
         **kept["sheet"],
         "machine": {name: value for name, value in machine.items() if name not in _FREE_OF_MACHINE},
     }
+    kept["sheet"].pop("settings", None)  # what is set at the cutter may change until it cuts
     kept["designs"] = [
         {name: value for name, value in design.items() if name not in _FREE_OF_DESIGN} for design in kept["designs"]
     ]

@@ -192,7 +192,7 @@ class CutSender:
     def _seconds(self, one: Stroke, at: Floats | None) -> float:
         """Return how long a stroke takes from the end of the one before it, reckoned rather too long."""
         way_mm = 0.0 if at is None else float(np.hypot(*(one.points[0] - at)))
-        return _STANDS_S + _LONGER * (way_mm + one.length_mm) / self._machine.speed_mm_s
+        return _STANDS_S + _LONGER * (way_mm + one.length_mm) / (one.speed_mm_s or self._machine.speed_mm_s)
 
     @property
     def is_answered(self) -> bool:

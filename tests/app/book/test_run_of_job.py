@@ -7,6 +7,7 @@ import pytest
 from honest_edge.app.book.cut_trial import new_trial
 from honest_edge.app.book.run_of_job import expected_clean
 from honest_edge.core.values.book_records import CutSubject, SettingFound
+from honest_edge.core.workshop.ladder import SettingRange
 
 
 def result(share, stock=None):
@@ -33,7 +34,7 @@ def test_a_trial_begins_amid_what_was_safe_before_on_its_own_scale():
     common = {"stock": "Paper", "machine": "Cutter", "blade": "A"}
     subject = CutSubject(**common)
     before = SettingFound(**common, session="5" * 32, best=5.0, low=4.0, high=9.0, chance=0.9, looks=2)
-    reach = SimpleNamespace(least=1.0, most=33.0, step=1.0)
+    reach = SettingRange(lowest=1.0, highest=33.0)
     similar = new_trial(subject, reach, before).similar
     assert (similar.low, similar.high, similar.best) == pytest.approx((4.0, 9.0, 6.0))
     unsafe = SettingFound(**common, session="5" * 32, best=5.0, chance=0.3, looks=2)

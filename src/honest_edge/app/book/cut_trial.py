@@ -6,6 +6,8 @@ import secrets
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass, replace
 
+import numpy as np
+
 from honest_edge.core.values.book_records import CutSubject, LadderLook, SettingFound
 from honest_edge.core.workshop.blade_wear import wear_octaves, worn
 from honest_edge.core.workshop.ladder import Belief, Floats, Look, SettingRange, Window
@@ -24,6 +26,7 @@ class CutTrial:
         similar: the window found before for this or similar stock.
         session: names the looks in the Book.
         looks: so far.
+        names, beside: as of ``LadderLook``.
     """
 
     subject: CutSubject
@@ -31,6 +34,8 @@ class CutTrial:
     similar: Window | None = None
     session: str
     looks: tuple[LadderLook, ...] = ()
+    names: str = ""
+    beside: str = ""
 
     def read(
         self, settings: tuple[float, ...], first_clean: int, first_marked: int, blade_m: float | None = None
@@ -40,7 +45,7 @@ class CutTrial:
         Raises:
             UsageError: the reading contradicts itself.
         """
-        Look(settings=settings, first_clean=first_clean, first_marked=first_marked)
+        Look(settings=_depths(settings, self.reach), first_clean=first_clean, first_marked=first_marked)
         look = LadderLook(
             **asdict(self.subject),
             session=self.session,
@@ -53,6 +58,8 @@ class CutTrial:
             blade_m=blade_m,
             similar_low=None if self.similar is None else self.similar.low,
             similar_high=None if self.similar is None else self.similar.high,
+            names=self.names,
+            beside=self.beside,
         )
         return replace(self, looks=(*self.looks, look))
 
@@ -63,8 +70,8 @@ class TrialState:
 
     Attributes:
         trial: which.
-        window: the likely settings.
-        settings, chances: (n,) the curve of a clean cut's chance.
+        window: the likely settings, the low one below the high one.
+        settings, chances: (n,) the curve of a clean cut's chance, by rising settings.
         ladder: the settings to cut next; None where no more looks are worth their squares.
     """
 
@@ -86,11 +93,18 @@ class TrialState:
             high=window.high,
             chance=min(1.0, window.chance),
             looks=len(self.trial.looks),
+            names=self.trial.names,
+            beside=self.trial.beside,
         )
 
 
 def new_trial(
-    subject: CutSubject, reach: SettingRange, similar: SettingFound | None = None, octaves: float = 0.0
+    subject: CutSubject,
+    reach: SettingRange,
+    similar: SettingFound | None = None,
+    octaves: float = 0.0,
+    names: str = "",
+    beside: str = "",
 ) -> CutTrial:
     """Return a trial without looks.
 
@@ -99,10 +113,13 @@ def new_trial(
         reach: what the machine can be set to.
         similar: what was found before for this or similar stock; what is not safe tells nothing.
         octaves: by how much the blade cuts shallower since then.
+        names: as of ``LadderLook``.
+        beside: as of ``LadderLook``.
     """
     window = None if similar is None else _window(similar.low, similar.high)
-    window = None if window is None else worn(window, octaves)
-    return CutTrial(subject=subject, reach=reach, similar=window, session=secrets.token_hex(16))
+    window = None if window is None else worn(window, -octaves if reach.falls else octaves)
+    session = secrets.token_hex(16)
+    return CutTrial(subject=subject, reach=reach, similar=window, session=session, names=names, beside=beside)
 
 
 def _window(low: float | None, high: float | None) -> Window | None:
@@ -112,19 +129,32 @@ def _window(low: float | None, high: float | None) -> Window | None:
 def trial_of(looks: tuple[LadderLook, ...]) -> CutTrial:
     """Return the trial that looks of one session belong to, the oldest first."""
     first = looks[0]
-    reach = SettingRange(lowest=first.lowest, highest=first.highest, step=first.step)
-    similar = _window(first.similar_low, first.similar_high)
-    return CutTrial(subject=first.subject, reach=reach, similar=similar, session=first.session, looks=looks)
+    return CutTrial(
+        subject=first.subject,
+        reach=reach_of(first),
+        similar=_window(first.similar_low, first.similar_high),
+        session=first.session,
+        looks=looks,
+        names=first.names,
+        beside=first.beside,
+    )
+
+
+def reach_of(look: LadderLook) -> SettingRange:
+    """Return what the machine of a look can be set to."""
+    return SettingRange(lowest=look.lowest, highest=look.highest, step=look.step, falls=look.name == "speed")
 
 
 def state_of(trial: CutTrial) -> TrialState:
     """Return what a trial says now."""
-    belief = Belief(trial.reach, [_look(look) for look in trial.looks], trial.similar)
+    similar = None if trial.similar is None else _turned(trial.similar, trial.reach)
+    belief = Belief(trial.reach, [_look(look) for look in trial.looks], similar)
+    order = -1 if trial.reach.falls else 1
     return TrialState(
         trial=trial,
-        window=belief.window,
-        settings=belief.settings,
-        chances=belief.chances,
+        window=_turned(belief.window, trial.reach),
+        settings=trial.reach.deep(belief.settings)[::order],
+        chances=belief.chances[::order],
         ladder=belief.next_ladder() if belief.needs_another_look else None,
     )
 
@@ -146,4 +176,26 @@ def blunter_since(earlier: Sequence[LadderLook], reach: SettingRange, session: s
 
 
 def _look(look: LadderLook) -> Look:
-    return Look(settings=look.squares, first_clean=look.first_clean, first_marked=look.first_marked)
+    depths = _depths(look.squares, reach_of(look))
+    return Look(settings=depths, first_clean=look.first_clean, first_marked=look.first_marked)
+
+
+def _depths(settings: tuple[float, ...], reach: SettingRange) -> tuple[float, ...]:
+    return tuple(reach.deep(np.array(settings)).tolist())
+
+
+def _turned(window: Window, reach: SettingRange) -> Window:
+    """Return a window of depths as one of settings, or the other way."""
+    if not reach.falls:
+        return window
+
+    def turned(value: float) -> float:
+        return round(float(reach.deep(value)), 6)
+
+    ends = None if window.low is None or window.high is None else (turned(window.high), turned(window.low))
+    return replace(
+        window,
+        low=None if ends is None else ends[0],
+        high=None if ends is None else ends[1],
+        best=turned(window.best),
+    )

@@ -8,14 +8,25 @@ from typing import Any
 
 from honest_edge.app.book.cut_trial import new_trial, state_of
 from honest_edge.app.book.demo_bench import bench_events
-from honest_edge.core.values.book_records import BladeNote, Carrier, CutSubject, Rates, StockFacts, StockMove
+from honest_edge.core.values.book_records import BladeNote, Carrier, CutRecipe, CutSubject, Rates, StockFacts, StockMove
 from honest_edge.core.values.log_event import LogEvent, RunRecord
 from honest_edge.core.values.machine import Machine
 from honest_edge.core.values.practice_notes import Practised
 from honest_edge.core.values.printer import Printer
 from honest_edge.core.values.specs import LineKind
 from honest_edge.core.workshop.ladder import SettingRange
-from honest_edge.files.book.records import BLADE, CARRIER, FACTS, LOOK, MOVE, PRACTISED, RATES, SETTING, NoteKind
+from honest_edge.files.book.records import (
+    BLADE,
+    CARRIER,
+    FACTS,
+    LOOK,
+    MOVE,
+    PRACTISED,
+    RATES,
+    RECIPE,
+    SETTING,
+    NoteKind,
+)
 from honest_edge.files.book.store import RUN
 
 _DAY_MS = 86_400_000
@@ -84,6 +95,20 @@ _NOTES: tuple[tuple[int, NoteKind[Any], Any], ...] = (
     (35, MOVE, StockMove(stock=_CARD, what="counted", sheets=7)),
     (99, FACTS, StockFacts(stock="Kraft paper", hardness=1.5, remark="grain shows at thin strokes")),
     (98, FACTS, StockFacts(stock=_VINYL, drying_min=30, laminate="gloss film", remark="feed it by the long edge")),
+    (20, RECIPE, CutRecipe(stock=_VINYL, machine=Machine().name, laminate="gloss film", force=92, speed_mm_s=40)),
+    (
+        65,
+        RECIPE,
+        CutRecipe(
+            stock=_CARD,
+            machine=Machine().name,
+            line="through",
+            force=150,
+            passes=2,
+            slow_mm_s=25,
+            remark="the second pass frees the corners",
+        ),
+    ),
     (150, CARRIER, Carrier(name="Green mat", tack="light", remark="for paper")),
     (155, PRACTISED, Practised(story="wedding", lost=2, minutes=88)),
     (154, PRACTISED, Practised(story="wedding", lost=1, minutes=62, is_solved=True)),

@@ -14,6 +14,7 @@ from honest_edge.app.book.blade_rows import BladeRow, blade_rows, blades_in_use,
 from honest_edge.app.book.cut_trial import CutTrial, blunter_since, new_trial
 from honest_edge.app.book.demo_book import demo_events
 from honest_edge.app.book.found import CostedRun, CutFacts, Found, LibraryRow, WhatWorked
+from honest_edge.app.book.recipe_cards import RecipeCard, recipe_cards
 from honest_edge.app.book.run_of_job import run_event
 from honest_edge.app.book.stock_rows import StockRow, stock_rows
 from honest_edge.core.values.book_records import Carrier, CutSubject, KeptWork, LadderLook, Rates, SettingFound
@@ -118,6 +119,10 @@ class BookDesk:
         settings = self.look_up(lambda book: book.notes(SETTING, about=stock), "", now_ms)
         return next((kept for kept in settings.rows if kept.record.machine == machine), None)
 
+    def recipes(self, words: str, now_ms: int) -> Found[RecipeCard]:
+        """Look up recipe cards, as ``look_up``."""
+        return self.look_up(lambda book: recipe_cards(book, words), words, now_ms)
+
     def cut_facts(self, now_ms: int) -> CutFacts:
         """Return what a new test cut can start from.
 
@@ -176,6 +181,8 @@ class BookDesk:
             on_hand=None if row is None else row.level.sheets,
             wanted=sheets,
             blades=self.look_up(blades_in_use, "", now_ms).rows,
+            recipes=self.look_up(lambda book: recipe_cards(book, only=stock), "", now_ms).rows,
+            laminate="" if row is None else row.facts.laminate,
         )
 
     def drying_min(self, stock: str, now_ms: int) -> float | None:
@@ -188,7 +195,13 @@ class BookDesk:
         return None if row is None else row.facts.drying_min
 
     def begin_trial(
-        self, subject: CutSubject, reach: SettingRange, similar: SettingFound | None, now_ms: int
+        self,
+        subject: CutSubject,
+        reach: SettingRange,
+        similar: SettingFound | None,
+        now_ms: int,
+        names: str = "",
+        beside: str = "",
     ) -> CutTrial:
         """Return a new search, begun where the blade cuts by now if earlier readings ask for that.
 
@@ -200,7 +213,7 @@ class BookDesk:
             kept = self.look_up(lambda book: book.notes(LOOK, most=_MOST_LOOKS), "", now_ms).rows[::-1]
             alike = [k.record for k in kept if replace(k.record.subject, blade="") == replace(subject, blade="")]
             octaves = blunter_since(alike, reach, similar.session, self.blade_metres(subject.blade, now_ms))
-        return new_trial(subject, reach, similar, octaves)
+        return new_trial(subject, reach, similar, octaves, names, beside)
 
     def blade_metres(self, blade: str, now_ms: int) -> float | None:
         """Return how many metres a blade in use has cut; None where that is not known.

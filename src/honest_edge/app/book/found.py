@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Generic, TypeVar
 
+from honest_edge.app.book.recipe_cards import RecipeCard
 from honest_edge.core.values.book_records import KeptWork, LadderLook, SettingFound
 from honest_edge.core.values.log_event import RunRecord
 from honest_edge.core.workshop.cost import PieceCost
@@ -85,6 +86,8 @@ class WhatWorked:
         on_hand: sheets of it that there are; None where that is not known.
         wanted: how many the job takes.
         blades: names of those in use, the one fitted last first.
+        recipes: cards of the stock, the newest first.
+        laminate: what is laid over it; empty for nothing.
     """
 
     run: KeptRun | None
@@ -92,3 +95,5 @@ class WhatWorked:
     on_hand: int | None
     wanted: int
     blades: tuple[str, ...]
+    recipes: tuple[RecipeCard, ...] = ()
+    laminate: str = ""

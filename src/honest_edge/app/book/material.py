@@ -19,7 +19,7 @@ _EVERY = 3
 
 def cut_m(overview: Overview) -> float:
     """Return how many metres the blade cuts in all sheets, every pass counted."""
-    lengths = [_cut_mm(result, overview.job.sheet.machine) for result in overview.laid]
+    lengths = [_cut_mm(result, overview.job.sheet.cutter) for result in overview.laid]
     return sum(lengths[design] for design in _placed(overview)) / 1000
 
 

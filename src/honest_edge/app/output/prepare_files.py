@@ -89,7 +89,7 @@ def prepare(
     """
     sheets = composed_sheets(job, pipeline, report=lambda share, what: report(0.6 * share, what), cancelled=cancelled)
     report(0.6, "Building the print file")
-    print_file, machine = sheets.print_file(), job.sheet.machine
+    print_file, machine = sheets.print_file(), job.sheet.cutter
     contents: dict[str, bytes] = {}
     if print_file is not None and not machine.prints_own_marks:
         contents |= _printed(print_file, sheets.plan, job)

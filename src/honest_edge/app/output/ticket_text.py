@@ -18,6 +18,7 @@ from honest_edge.core.values.findings import Finding
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.specs import LineKind
 from honest_edge.core.values.units import Unit, duration, in_unit
+from honest_edge.core.workshop.setting_words import setting_words
 from honest_edge.files.job_ticket import MOST_PICTURES, TicketSection, sheet_picture, ticket_pdf
 from honest_edge.files.sheet_page import HOME_MM, SheetPage
 
@@ -141,7 +142,7 @@ def _check_lines(job: Job, plan: Plan) -> list[str]:
 
 
 def _cut_lines(job: Job, pages: Sequence[SheetPage], cut_names: Sequence[str]) -> list[str]:
-    machine = job.sheet.machine
+    machine = job.sheet.cutter
     lines = [f"{machine.name}; the {machine.feed_side} edge goes in first. Files: {', '.join(cut_names)}."]
     seconds = {id(page.cuts): cut_seconds(page.cuts, machine, HOME_MM) for page in pages}  # alike sheets share them
     total = sum(seconds[id(page.cuts)] for page in pages)
@@ -150,7 +151,10 @@ def _cut_lines(job: Job, pages: Sequence[SheetPage], cut_names: Sequence[str]) -
     for kind in (kind for kind in get_args(LineKind) if kind in there):
         passes = machine.lines[kind].passes
         depth = f" ({job.sheet.stock.thickness_mm:g} mm)" if kind in ("kiss", "through") else ""
-        lines.append(f"{_DONE[kind]}{depth}; {passes} pass{'es' if passes > 1 else ''}.".capitalize())
+        setting = job.sheet.settings[kind]
+        set_to = "" if setting is None else setting_words(replace(setting, passes=None))
+        said = f"; set to {set_to}" if set_to else ""
+        lines.append(f"{_DONE[kind].capitalize()}{depth}{said}; {passes} pass{'es' if passes > 1 else ''}.")
     if machine.compensates:
         lines.append(
             f"The files lead a tip that trails by {machine.blade_offset_mm:g} mm: switch that off in the machine."

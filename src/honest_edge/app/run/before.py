@@ -99,7 +99,7 @@ def before_run(
     try:
         composed = composed_sheets(job, pipeline, cancelled=cancelled)
         prints = tuple(job.prints_of(page) for page in range(len(composed.pages)))
-        works = tuple(sheet_works(composed, job.sheet.machine, prints))
+        works = tuple(sheet_works(composed, job.sheet.cutter, prints))
     except BlockedError as error:
         return replace(known_now, why_not=str(error))
     report(0.7, "Reckoning how many sheets are enough")

@@ -209,7 +209,7 @@ class Conductor:
             BlockedError: nothing is left to cut.
         """
         _, page = self._cut_page(step)
-        return strokes(page.cuts, self.seal.sheet.machine), page.height_mm
+        return strokes(page.cuts, self.seal.sheet.cutter), page.height_mm
 
     def _cut_page(self, step: Step) -> tuple[Part, SheetPage]:
         sheet = self.state.sheet(step.sheet)

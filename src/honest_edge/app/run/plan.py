@@ -72,7 +72,7 @@ def run_plan(
     """
     needed: PagePrints = PrintAdvice(overview, staged(overview), cancelled=cancelled).needed(assurance)
     composed = composed_sheets(overview.job, pipeline, cancelled=cancelled)
-    works = sheet_works(composed, overview.job.sheet.machine, needed.prints)
+    works = sheet_works(composed, overview.job.sheet.cutter, needed.prints)
     return RunPlan(
         prints=needed.prints,
         assurance=needed.assurance,

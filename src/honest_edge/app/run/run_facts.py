@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 
 from honest_edge.app.book.blade_rows import blades_in_use
 from honest_edge.app.book.desk import BookDesk
+from honest_edge.app.book.recipe_cards import RecipeCard, recipe_cards
 from honest_edge.core.measure.hand_alignment import HAND_MM, hand_of
 from honest_edge.core.run.habits import own_times
 from honest_edge.core.run.state import RunState
@@ -28,7 +29,8 @@ class RunFacts:
     """What the Book knows.
 
     Attributes:
-        settings: the newest of each kind of line, by kind.
+        settings: the newest that test cuts came to of each kind of line, by kind.
+        recipes: cards of the stock, the newest first.
         carriers: their names.
         drying_s: that ink needs on this stock, as typed; None where it never was.
         blade: that is in use; empty where that is not known.
@@ -44,6 +46,7 @@ class RunFacts:
     """
 
     settings: Mapping[str, SettingFound] = field(default_factory=dict)
+    recipes: tuple[RecipeCard, ...] = ()
     carriers: tuple[str, ...] = ()
     drying_s: float | None = None
     blade: str = ""
@@ -119,6 +122,7 @@ def _known(book: Book, sheet: SheetSpec, names: Collection[str], run: str) -> Ru
     left_over = [kept.record.left_over for kept in book.notes(FOUND, about=machine, most=_MOST_SHEETS)]
     return RunFacts(
         settings=settings,
+        recipes=tuple(recipe_cards(book, only=stock)),
         carriers=tuple(carriers),
         drying_s=None if facts.drying_min is None else min(60 * facts.drying_min, LONGEST_DRYING_S),
         blade=next(iter(blades_in_use(book)), ""),

@@ -102,6 +102,6 @@ def cut_contents(
     seal: SealedRun, number: int, page: int, cut_pass: int, part: Part, made: SheetPage
 ) -> dict[str, bytes]:
     """Return the files of one pass of a sheet, by name; arguments as for ``cut_page``, which made the page."""
-    machine = seal.sheet.machine
+    machine = seal.sheet.cutter
     names = cut_names(seal, number, page, cut_pass, part)
     return {name: WRITERS[form][1](made, machine) for name, form in zip(names, machine.formats, strict=True)}

@@ -199,7 +199,7 @@ def ring_of(line: SealedLine) -> CurveRing:
 
 
 def _passes(page: SheetPage, job: Job) -> tuple[SealedPass, ...]:
-    machine = job.sheet.machine
+    machine = job.sheet.cutter
     there = [kind for kind, rings in page.cuts.items() if rings]
     return tuple(
         SealedPass(
@@ -215,7 +215,7 @@ def _passes(page: SheetPage, job: Job) -> tuple[SealedPass, ...]:
 def machine_now(seal: SealedRun, job: Job) -> SealedRun:
     """Return a run with what may still change of its machine as the job has it.
 
-    That is lead, overcut, formats, speeds, passes, reader. Another machine than the sealed one changes nothing.
+    That is lead, overcut, formats, speeds, passes, settings, reader. Another machine changes nothing.
     """
     now, sealed_machine = job.sheet.machine, seal.sheet.machine
     if now.name != sealed_machine.name:
@@ -231,7 +231,7 @@ def machine_now(seal: SealedRun, job: Job) -> SealedRun:
         compensates=now.compensates,
         finds_marks=now.finds_marks,
     )
-    return replace(seal, sheet=replace(seal.sheet, machine=machine))
+    return replace(seal, sheet=replace(seal.sheet, machine=machine, settings=job.sheet.settings))
 
 
 def _same_files(one: object, two: object) -> bool:

@@ -205,12 +205,12 @@ def _torn_m(seal: SealedRun, sheet: SheetState) -> float:
     """Return what was cut of a pass that is never done: the lines that surely are, by their share of all."""
     if not sheet.lines_done or sheet.passes >= len(page_of(seal, sheet).passes):
         return 0.0
-    lines = sum(seal.sheet.machine.lines[line.kind].passes for line in _lines_of(seal, sheet))
+    lines = sum(seal.sheet.cutter.lines[line.kind].passes for line in _lines_of(seal, sheet))
     return _pass_m(seal, sheet) * min(1.0, sheet.lines_done / max(1, lines))
 
 
 def _pass_m(seal: SealedRun, sheet: SheetState) -> float:
-    lines = seal.sheet.machine.lines
+    lines = seal.sheet.cutter.lines
     return sum(lines[line.kind].passes * length_mm(ring_of(line)) for line in _lines_of(seal, sheet)) / 1000
 
 

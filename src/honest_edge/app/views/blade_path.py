@@ -51,7 +51,7 @@ def blade_path(overview: Overview, page: int) -> BladePath:
         cuts=tuple((kind, _closed(ring.flattened(_FLAT_MM), ring.closed)) for kind, ring in lines),
         cut_mm=sum(length_mm(ring) for _, ring in lines),
         lifted_mm=travel_mm([ring for _, ring in lines], HOME_MM),
-        seconds=cut_seconds(sheet.cuts, overview.job.sheet.machine, HOME_MM),
+        seconds=cut_seconds(sheet.cuts, overview.job.sheet.cutter, HOME_MM),
     )
 
 

@@ -8,8 +8,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from honest_edge.core.geometry.paths import CurveRing, Floats
+from honest_edge.core.sheet.narrow_lines import has_narrow_place
 from honest_edge.core.values.errors import BlockedError
-from honest_edge.core.values.machine import Machine
+from honest_edge.core.values.machine import LineUse, Machine
 from honest_edge.core.values.specs import LineKind
 
 _TOLERANCE_MM = 0.01
@@ -22,12 +23,16 @@ class Stroke:
     Attributes:
         kind: which kind of line.
         pen: the tool that the machine's profile names for it.
+        speed_mm_s: of the blade; None as the machine has it for all.
+        force: None as the machine has it for all.
         points: (n, 2) millimetres; of a sheet x right and y down from its top left, of a machine y upward.
     """
 
     kind: LineKind
     pen: int
     points: Floats
+    speed_mm_s: float | None = None
+    force: float | None = None
 
     @property
     def length_mm(self) -> float:
@@ -40,9 +45,39 @@ def strokes(cuts: Mapping[LineKind, Sequence[CurveRing]], machine: Machine) -> t
     every: list[Stroke] = []
     for kind, rings in cuts.items():
         use = machine.lines[kind]
-        once = [Stroke(kind=kind, pen=use.pen, points=_closed(ring)) for ring in rings]
+        once = [
+            Stroke(
+                kind=kind,
+                pen=use.pen,
+                points=(points := _closed(ring)),
+                speed_mm_s=use.speed_mm_s if use.slow_mm_s is None else speed_of(points, use, machine),
+                force=use.force,
+            )
+            for ring in rings
+        ]
         every += once * use.passes
-    return tuple(every)
+    return _said_of_all(every, machine)
+
+
+def speed_of(points: Floats, use: LineUse, machine: Machine) -> float:
+    """Return how fast a line is cut: slower where it has narrow places and the recipe asks for that."""
+    usual = machine.speed_mm_s if use.speed_mm_s is None else use.speed_mm_s
+    is_slow = use.slow_mm_s is not None and has_narrow_place(points)
+    return min(usual, use.slow_mm_s or usual) if is_slow else usual
+
+
+def _said_of_all(every: list[Stroke], machine: Machine) -> tuple[Stroke, ...]:
+    """Return strokes of which each says its speed and force where one does: a machine keeps what it was told last."""
+    has_speed = any(one.speed_mm_s is not None for one in every)
+    has_force = any(one.force is not None for one in every)
+    return tuple(
+        replace(
+            one,
+            speed_mm_s=(one.speed_mm_s or machine.speed_mm_s) if has_speed else None,
+            force=(machine.direct.force if one.force is None else one.force) if has_force else None,
+        )
+        for one in every
+    )
 
 
 def _closed(ring: CurveRing) -> Floats:

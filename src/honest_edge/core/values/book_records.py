@@ -7,10 +7,11 @@ from typing import Literal
 
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.log_event import MOST_TEXT, is_key
+from honest_edge.core.values.recipe import CutSetting
 from honest_edge.core.values.specs import LineKind
 from honest_edge.core.values.units import check_range
 
-SettingName = Literal["force", "depth"]
+SettingName = Literal["force", "depth", "speed", "passes", "named"]
 BladeEvent = Literal["fitted", "dull", "changed early"]
 MoveKind = Literal["bought", "used", "spoiled", "counted"]
 _MOST_SHEETS = 100_000
@@ -24,7 +25,7 @@ class CutSubject:
     Attributes:
         stock, machine, blade: their names; a blade may have none.
         line: the kind of line.
-        name: what is set, the force or the depth.
+        name: what is set: force, depth, speed, how many passes, or which of the settings that the machine keeps.
     """
 
     stock: str
@@ -50,11 +51,13 @@ class LadderLook(CutSubject):
 
     Attributes:
         session: names the looks that belong together.
-        settings: of the squares, rising, with spaces between.
+        settings: of the squares, from the lightest cut to the deepest, with spaces between.
         first_clean, first_marked: as of ``core.workshop.ladder.Look``.
         lowest, highest, step: what the machine can be set to.
         similar_low, similar_high: the window of similar stock that the search began from; None where from nothing.
         blade_m: metres that the blade had cut; None where that is not known.
+        names: of the settings that the machine keeps, a line each, of which the numbers count; empty for numbers.
+        beside: what else the machine was set to, in words.
     """
 
     session: str
@@ -67,9 +70,12 @@ class LadderLook(CutSubject):
     similar_low: float | None = None
     similar_high: float | None = None
     blade_m: float | None = None
+    names: str = ""
+    beside: str = ""
 
     def __post_init__(self) -> None:
         CutSubject.__post_init__(self)
+        _check_texts(self.names, self.beside)
         if not is_key(self.session):
             raise UsageError("A look at a ladder names the session that it belongs to")
         try:
@@ -97,6 +103,7 @@ class SettingFound(CutSubject):
         low, high: the likely window; None where no setting is safe.
         chance: of a clean cut at ``best``.
         looks: how many ladders it took.
+        names, beside: as of ``LadderLook``.
     """
 
     session: str
@@ -105,9 +112,12 @@ class SettingFound(CutSubject):
     high: float | None = None
     chance: float
     looks: int
+    names: str = ""
+    beside: str = ""
 
     def __post_init__(self) -> None:
         CutSubject.__post_init__(self)
+        _check_texts(self.names, self.beside)
         check_range("setting", self.best, 1e-6, 1e6, "")
         check_range("chance of a clean cut", self.chance, 0, 1, "")
         if (self.low is None) != (self.high is None):
@@ -117,6 +127,67 @@ class SettingFound(CutSubject):
     def is_safe(self) -> bool:
         """Whether it can be trusted."""
         return self.low is not None
+
+    @property
+    def best_name(self) -> str:
+        """The setting as it is called: by its name where the machine keeps it, else as a number."""
+        return value_name(self.best, self.names)
+
+
+def value_name(value: float, names: str) -> str:
+    """Return what one setting is called: its name where names are kept, else the number."""
+    every = names.split("\n") if names else []
+    place = round(value) - 1
+    return every[place] if 0 <= place < len(every) else f"{value:g}"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CutRecipe:
+    """A recipe card: what one kind of line is cut with on a stock, on a machine, under a laminate.
+
+    Attributes:
+        stock, machine, line, laminate: what it is for; the laminate is empty for none.
+        blade: its name; empty where any does.
+        force, depth, named, speed_mm_s, slow_mm_s, passes: as of ``recipe.CutSetting``.
+        origin: typed, taken over from a run, or found by test cuts.
+        remark: anything else.
+        is_gone: whether the card was taken out again.
+    """
+
+    stock: str
+    machine: str
+    line: LineKind = "kiss"
+    laminate: str = ""
+    blade: str = ""
+    force: float | None = None
+    depth: float | None = None
+    named: str = ""
+    speed_mm_s: float | None = None
+    slow_mm_s: float | None = None
+    passes: int | None = None
+    origin: Literal["typed", "run", "test cuts"] = "typed"
+    remark: str = ""
+    is_gone: bool = False
+
+    def __post_init__(self) -> None:
+        _check_texts(self.stock, self.machine, self.laminate, self.blade, self.remark)
+        if not self.stock or not self.machine:
+            raise UsageError("Name the stock and the machine that a recipe is for")
+        if self.setting.says_nothing and not self.is_gone:
+            raise UsageError("A recipe says what is set: a force, a depth, the name of a setting, a speed or passes")
+
+    @property
+    def setting(self) -> CutSetting:
+        """What is set."""
+        return CutSetting(
+            force=self.force, depth=self.depth, named=self.named, speed_mm_s=self.speed_mm_s, slow_mm_s=self.slow_mm_s,
+            passes=self.passes,
+        )  # fmt: skip
+
+    @property
+    def subject(self) -> tuple[str, str, str, str]:
+        """What it is for: the newest card of one subject counts."""
+        return self.stock, self.machine, self.line, self.laminate
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

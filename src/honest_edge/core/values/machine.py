@@ -12,6 +12,7 @@ from typing import Literal, get_args
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.marks import MarkSpec
 from honest_edge.core.values.names import check_name
+from honest_edge.core.values.recipe import MOST_PASSES, CutSetting, LineSettings
 from honest_edge.core.values.sides import Sides, check_sides
 from honest_edge.core.values.specs import Colour, LineKind, check_colour
 from honest_edge.core.values.units import check_range
@@ -27,19 +28,36 @@ class LineUse:
     Attributes:
         colour: of its strokes in the cut file, sRGB.
         pen: tool that plot text selects.
-        passes: how often the blade goes over it.
+        passes: how often the blade goes over it, where no recipe of the job says otherwise.
         alone: whether it needs a cut file of its own.
+        speed_mm_s, force: of this kind alone; None as the machine has them.
+        slow_mm_s: speed at lines with narrow places; None as all others.
     """
 
     colour: Colour
     pen: int = 1
     passes: int = 1
     alone: bool = False
+    speed_mm_s: float | None = None
+    slow_mm_s: float | None = None
+    force: float | None = None
 
     def __post_init__(self) -> None:
         check_colour("line colour", self.colour)
         check_range("pen", self.pen, 1, 8, "")
-        check_range("passes", self.passes, 1, 20, "")
+        check_range("passes", self.passes, 1, MOST_PASSES, "")
+
+    def set_to(self, setting: CutSetting | None) -> LineUse:
+        """Return how the machine takes it once it is set by a recipe."""
+        if setting is None:
+            return self
+        return replace(
+            self,
+            passes=self.passes if setting.passes is None else setting.passes,
+            speed_mm_s=self.speed_mm_s if setting.speed_mm_s is None else setting.speed_mm_s,
+            slow_mm_s=self.slow_mm_s if setting.slow_mm_s is None else setting.slow_mm_s,
+            force=self.force if setting.force is None else setting.force,
+        )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -183,6 +201,12 @@ class Machine:
         check_range("overcut", self.overcut_mm, 0, 5)
         if not self.formats:
             raise UsageError(f"machine “{self.name}” reads no format of cut file: name one at least")
+
+    def set_to(self, settings: LineSettings) -> Machine:
+        """Return it as it is set by the recipes of a job."""
+        kinds: tuple[LineKind, ...] = get_args(LineKind)
+        uses = {str(kind): self.lines[kind].set_to(settings[kind]) for kind in kinds}
+        return replace(self, lines=replace(self.lines, **uses))
 
 
 MACHINES: tuple[Machine, ...] = (

@@ -10,6 +10,7 @@ from honest_edge.core.values.machine import Machine
 from honest_edge.core.values.marks import MarkSpec
 from honest_edge.core.values.papers import PAPER_MM, PAPER_TITLE, PaperName
 from honest_edge.core.values.printer import Printer
+from honest_edge.core.values.recipe import LineSettings
 from honest_edge.core.values.sides import Sides
 from honest_edge.core.values.stock import Stock
 from honest_edge.core.values.units import check_range
@@ -36,6 +37,7 @@ class SheetSpec:
         arrangement: "tidy" lays copies in rows, upright, where that costs no sheet; "tight" as close as they go,
             which is what jobs mean that were made before there was a choice.
         used: boxes of the first sheet that are cut out already: left, top, right, bottom in mm.
+        settings: what the machine is set to for each kind of line, copied from the Book’s recipes of this stock.
     """
 
     paper: PaperName = "letter"
@@ -49,6 +51,7 @@ class SheetSpec:
     grouping: Grouping = "mixed"
     arrangement: Arrangement = "tight"
     used: tuple[tuple[float, float, float, float], ...] = ()
+    settings: LineSettings = field(default_factory=LineSettings)
 
     def __post_init__(self) -> None:
         for side in self.own_mm:
@@ -65,6 +68,11 @@ class SheetSpec:
     def marks(self) -> MarkSpec:
         """What the machine's reader looks for."""
         return self.machine.marks
+
+    @property
+    def cutter(self) -> Machine:
+        """The machine as it is set for this job: passes, speeds and force from its recipes."""
+        return self.machine.set_to(self.settings)
 
     @property
     def rim_mm(self) -> float:
@@ -92,11 +100,15 @@ class SheetSpec:
         """Return the sheet with another machine, printer or stock."""
         match profile:
             case Machine():
-                return replace(self, machine=profile)
+                return replace(self, machine=profile, settings=self._still_for(profile.name == self.machine.name))
             case Printer():
                 return replace(self, printer=profile)
             case Stock():
-                return replace(self, stock=profile)
+                return replace(self, stock=profile, settings=self._still_for(profile.name == self.stock.name))
+
+    def _still_for(self, is_the_same: bool) -> LineSettings:
+        """Return the settings; none where they were for another stock or machine."""
+        return self.settings if is_the_same else LineSettings()
 
     def with_marks(self, marks: MarkSpec) -> SheetSpec:
         """Return the sheet with other marks."""

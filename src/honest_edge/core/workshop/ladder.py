@@ -30,6 +30,7 @@ _ENOUGH = 0.985
 """From so good a best chance on, another look gains less than it costs; tried on simulated stocks."""
 
 _LEAST_LOOKS = 2
+_LEAST_SETTINGS = 2
 _GRID_OCTAVES, _WIDTHS = 0.02, 70
 _WIDEST = _WIDTHS * _GRID_OCTAVES
 _NOISES = np.geomspace(0.02, 0.3, 9)
@@ -53,23 +54,35 @@ class SettingRange:
     """What a machine can be set to.
 
     Attributes:
-        lowest, highest: of the force or the depth, in the machine's own numbers.
+        lowest, highest: of what is set, in the machine's own numbers.
         step: between two settings.
+        falls: a lower setting cuts deeper, as a lower speed does.
     """
 
     lowest: float = 20.0
     highest: float = 200.0
     step: float = 1.0
+    falls: bool = False
 
     def __post_init__(self) -> None:
         check_range("lowest setting", self.lowest, 1e-3, 1e6, "")
         check_range("highest setting", self.highest, 1e-3, 1e6, "")
         check_range("step of the setting", self.step, 1e-4, 1e5, "")
-        if self.highest < self.lowest + (SQUARES - 1) * self.step:
+        if self.highest < self.lowest + (_LEAST_SETTINGS - 1) * self.step * (1 - 1e-9):
             raise UsageError(
-                f"Between {self.lowest:g} and {self.highest:g} there are no {SQUARES} settings {self.step:g} apart: "
-                "type a wider range or a smaller step"
+                f"Between {self.lowest:g} and {self.highest:g} there are no {_LEAST_SETTINGS} settings {self.step:g} "
+                "apart: type a wider range or a smaller step"
             )
+
+    @property
+    def squares(self) -> int:
+        """How many squares a ladder has: one a setting, where there are few."""
+        return min(SQUARES, int((self.highest - self.lowest) / self.step + 1e-9) + 1)
+
+    def deep(self, settings: Floats | float) -> Floats:
+        """Return settings as numbers that rise with the depth of the cut, over the same range; its own inverse."""
+        values = np.asarray(settings, float)
+        return self.lowest * self.highest / values if self.falls else values
 
     def settable(self, settings: Floats) -> tuple[float, ...]:
         """Return different settings that the machine has, near those wished for, rising."""
@@ -89,7 +102,7 @@ class Look:
     """What a ladder showed.
 
     Attributes:
-        settings: of its squares, rising.
+        settings: of its squares, as they cut deeper; rising numbers (``SettingRange.deep``).
         first_clean: index of the first square that lifts clean off its surroundings; their number where none does.
         first_marked: index of the first square whose liner is marked; their number where none is.
     """
@@ -225,9 +238,11 @@ class Belief:
             chance=float(self.chances[peak]),
         )
 
-    def _nearest(self, setting: float) -> float:
+    def _nearest(self, depth: float) -> float:
+        """Return the setting of the machine that is nearest to a depth, as a depth."""
+        setting = float(self.reach.deep(depth))
         steps = round((float(setting) - self.reach.lowest) / self.reach.step)
-        return round(min(self.reach.highest, self.reach.lowest + steps * self.reach.step), 6)
+        return float(self.reach.deep(round(min(self.reach.highest, self.reach.lowest + steps * self.reach.step), 6)))
 
     @property
     def needs_another_look(self) -> bool:
@@ -236,13 +251,21 @@ class Belief:
         return count < MOST_LOOKS and (count < _LEAST_LOOKS or self.window.chance < _ENOUGH)
 
     def next_ladder(self) -> tuple[float, ...]:
-        """Return the settings of the next ladder: all that the machine has at first, then about the two edges."""
-        if self._knows_nothing:
-            return self.reach.settable(np.exp2(np.linspace(self._low, self._high, SQUARES)))
+        """Return the settings of the next ladder, from the lightest cut to the deepest.
+
+        At first over all that the machine has, then about the two edges; where the machine has few, all of them.
+        """
+        count = self.reach.squares
+        if self._knows_nothing or count < SQUARES:
+            return self._settable(np.exp2(np.linspace(self._low, self._high, count)))
         shares = (np.arange(SQUARES // 2) + 0.5) / (SQUARES // 2)
         weights = self._lower_weight.sum(axis=1), self._upper_weight.sum(axis=1)
         both = [np.interp(shares, np.cumsum(weight), self._edges[: len(weight)]) for weight in weights]
-        return self.reach.settable(np.exp2(np.clip(np.concatenate(both), self._low, self._high)))
+        return self._settable(np.exp2(np.clip(np.concatenate(both), self._low, self._high)))
+
+    def _settable(self, depths: Floats) -> tuple[float, ...]:
+        settings = self.reach.settable(self.reach.deep(depths))
+        return settings[::-1] if self.reach.falls else settings
 
 
 def _near(values: Floats, likely: tuple[float, float]) -> Floats:

@@ -12,6 +12,7 @@ from honest_edge.core.values.bench_records import BenchNote, BenchSheet, CutMove
 from honest_edge.core.values.book_records import (
     BladeNote,
     Carrier,
+    CutRecipe,
     KeptWork,
     LadderLook,
     Rates,
@@ -61,6 +62,7 @@ class NoteKind(Generic[Record]):
 
 LOOK = NoteKind("look", LadderLook, lambda look: look.session, "A look at a ladder")
 SETTING = NoteKind("setting", SettingFound, lambda found: found.stock, "A setting")
+RECIPE = NoteKind("recipe", CutRecipe, lambda recipe: recipe.stock, "A recipe")
 BLADE = NoteKind("blade", BladeNote, lambda note: note.blade, "A note of a blade")
 MOVE = NoteKind("move", StockMove, lambda move: move.stock, "A move of stock")
 RATES = NoteKind("rates", Rates, lambda _rates: "", "Prices")
@@ -87,6 +89,7 @@ KINDS: dict[str, NoteKind[Any]] = {
     for kind in (
         LOOK,
         SETTING,
+        RECIPE,
         BLADE,
         MOVE,
         RATES,

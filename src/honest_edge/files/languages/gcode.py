@@ -26,7 +26,7 @@ def _stroke(one: Stroke, machine: Machine, _pen: int) -> list[str]:
     path = [places[0], *(place for before, place in itertools.pairwise(places) if place != before)]
     if len(path) < 2:
         return []
-    feed = f" F{60 * machine.speed_mm_s:g}"
+    feed = f" F{60 * (one.speed_mm_s or machine.speed_mm_s):g}"
     lines = [f"G0 X{path[0][0]:g} Y{path[0][1]:g}", *_down(machine)]
     for number, (x, y) in enumerate(path[1:]):
         lines.append(f"G1 X{x:g} Y{y:g}{'' if number else feed}")

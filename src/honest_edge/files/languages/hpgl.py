@@ -10,7 +10,7 @@ from __future__ import annotations
 import itertools
 
 from honest_edge.core.sheet.strokes import Stroke
-from honest_edge.core.values.machine import Machine
+from honest_edge.core.values.machine import DirectUse, Machine
 from honest_edge.files.languages.language import Language
 
 UNITS_PER_MM = 40
@@ -19,16 +19,25 @@ _MOST_PAIRS = 40  # in one command: buffers of old plotters are short
 
 def _opening(machine: Machine) -> list[str]:
     use = machine.direct
-    speed = [f"VS{round(machine.speed_mm_s / 10, 1):g};"] if use.says_speed else []
-    return ["IN;", "PA;", "PU;", *speed, *([f"FS{use.force:g};"] if use.force else [])]
+    return ["IN;", "PA;", "PU;", *_speed(use, machine.speed_mm_s), *_force(use, use.force)]
 
 
-def _stroke(one: Stroke, _machine: Machine, pen: int) -> list[str]:
+def _speed(use: DirectUse, speed_mm_s: float | None) -> list[str]:
+    return [f"VS{round(speed_mm_s / 10, 1):g};"] if use.says_speed and speed_mm_s else []
+
+
+def _force(use: DirectUse, force: float | None) -> list[str]:
+    """A machine whose profile names no force is set by hand."""
+    return [f"FS{force:g};"] if use.force and force else []
+
+
+def _stroke(one: Stroke, machine: Machine, pen: int) -> list[str]:
     units = [(round(x * UNITS_PER_MM), round(y * UNITS_PER_MM)) for x, y in one.points.tolist()]
     path = [units[0], *(unit for before, unit in itertools.pairwise(units) if unit != before)]
     if len(path) < 2:
         return []
     lines = [] if one.pen == pen else [f"SP{one.pen};"]
+    lines += [*_speed(machine.direct, one.speed_mm_s), *_force(machine.direct, one.force)]
     lines.append(f"PU{path[0][0]},{path[0][1]};")
     for start in range(1, len(path), _MOST_PAIRS):
         lines.append("PD" + ",".join(f"{x},{y}" for x, y in path[start : start + _MOST_PAIRS]) + ";")

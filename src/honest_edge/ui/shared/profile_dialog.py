@@ -209,11 +209,10 @@ class ProfileDialog(QDialog):
         self._set(name, getattr(self.profile, name)._replace(**{side: margin_mm}))
 
     def _add_line(self, form: Form, kind: str, use: LineUse) -> None:
-        for name, words, most in (("passes", "Passes", 20), ("pen", "Tool of plot text", 8)):
-            count = Count(f"{kind}: {words.lower()}", 1, most)
-            count.show_value(getattr(use, name))
-            count.committed.connect(lambda value, field=name: self._set_line(kind, field, value))
-            self._row(form, f"{kind}.{name}", words, count)
+        count = Count(f"{kind}: tool of plot text", 1, 8)
+        count.show_value(use.pen)
+        count.committed.connect(lambda value: self._set_line(kind, "pen", value))
+        self._row(form, f"{kind}.pen", "Tool of plot text", count)
         colour = self._colour(use.colour, lambda rgb: self._set_line(kind, "colour", rgb))
         self._row(form, f"{kind}.colour", "Colour", colour)
         box = self._box("In a cut file of its own", use.alone, lambda on: self._set_line(kind, "alone", on))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from honest_edge.core.values.book_records import value_name
 from honest_edge.ui.widgets.fields import counted
 
 if TYPE_CHECKING:
@@ -26,7 +27,7 @@ def what_worked_words(known: WhatWorked, stock: str, now_ms: int) -> str:
 def setting_words(known: WhatWorked) -> str:
     """Return the setting that is known, as it is typed with a run; "" where none is safe."""
     record = None if known.setting is None else known.setting.record
-    return f"{record.name} {record.best:g}" if record is not None and record.is_safe else ""
+    return f"{record.name} {record.best_name}" if record is not None and record.is_safe else ""
 
 
 def setting_known(setting: Kept[SettingFound] | None, stock: str, now_ms: int) -> str:
@@ -37,7 +38,8 @@ def setting_known(setting: Kept[SettingFound] | None, stock: str, now_ms: int) -
     if not record.is_safe:
         return f"{stock}: no safe setting was found {when}; try a fresh blade, or cut slower."
     blade = f", {record.blade}" if record.blade else ""
-    return f"{stock}: {record.name} {record.best:g} (window {record.low:g} to {record.high:g}{blade}, {when})."
+    low, high = (value_name(end or 0.0, record.names) for end in (record.low, record.high))
+    return f"{stock}: {record.name} {record.best_name} (window {low} to {high}{blade}, {when})."
 
 
 def _run(known: WhatWorked, now_ms: int) -> str:

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QGridLayout, QWidget
 
+from honest_edge.core.values.book_records import value_name
 from honest_edge.ui.rooms.book.curve_view import CLEAN, MARKED, TORN, paint_mark
 from honest_edge.ui.widgets.local import local
 from honest_edge.ui.widgets.painting import painter_on
@@ -23,15 +24,16 @@ class _Square(QAbstractButton):
     def __init__(self, tokens: Callable[[], Tokens]) -> None:
         super().__init__()
         self._tokens = tokens
-        self.setting, self.state = 0.0, ""
+        self.setting, self.state, self.called = 0.0, "", ""
         self.setFixedSize(px(104), px(64))
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
-    def show_square(self, number: int, setting: float, name: str, state: str) -> None:
+    def show_square(self, number: int, setting: float, name: str, state: str, called: str = "") -> None:
         """Show what a square was cut with, and what it showed."""
-        self.setting, self.state = setting, state
-        self.setAccessibleName(f"Square {number}, {name} {setting:g}{f': {state}' if state else ''}")
+        self.setting, self.state, self.called = setting, state, called or f"{setting:g}"
+        self.setToolTip(called)
+        self.setAccessibleName(f"Square {number}, {name} {self.called}{f': {state}' if state else ''}")
         self.setToolTip(state)
         self.update()
 
@@ -43,8 +45,10 @@ class _Square(QAbstractButton):
         box = QRectF(self.rect()).adjusted(1.5, 1.5, -1.5, -1.5)
         painter.drawRoundedRect(box, 5, 5)
         painter.setPen(QColor(tokens.ink))
-        painter.setFont(figures(17))
-        painter.drawText(box.adjusted(12, 0, -36, 0), Qt.AlignmentFlag.AlignVCenter, local(f"{self.setting:g}"))
+        painter.setFont(figures(17 if self.called == f"{self.setting:g}" else 12))
+        room = int(box.width()) - 48
+        shown = painter.fontMetrics().elidedText(local(self.called), Qt.TextElideMode.ElideRight, room)
+        painter.drawText(box.adjusted(12, 0, -36, 0), Qt.AlignmentFlag.AlignVCenter, shown)
         if self.state:
             paint_mark(painter, QPointF(box.right() - 22, box.center().y()), self.state, tokens, 7.0)
 
@@ -57,7 +61,7 @@ class LadderView(QWidget):
     def __init__(self, tokens: Callable[[], Tokens]) -> None:
         super().__init__()
         self._settings: tuple[float, ...] = ()
-        self._name = ""
+        self._name = self._names = ""
         self._contradicted = False
         self.first_clean: int | None = None
         self.first_marked: int | None = None
@@ -69,9 +73,11 @@ class LadderView(QWidget):
             square.clicked.connect(lambda _checked, number=number: self.click(number))
             grid.addWidget(square, number // _COLUMNS, number % _COLUMNS)
 
-    def show_ladder(self, settings: Sequence[float], name: str) -> None:
-        """Show another ladder, of a force or a depth."""
-        self._settings, self._name = tuple(settings), name
+    def show_ladder(self, settings: Sequence[float], name: str, names: str = "") -> None:
+        """Show another ladder: what is set, and what single settings are called that have names."""
+        self._settings, self._name, self._names = tuple(settings), name, names
+        for number, square in enumerate(self.squares):
+            square.setVisible(number < len(self._settings))
         self.start_over()
 
     def start_over(self) -> None:
@@ -107,8 +113,9 @@ class LadderView(QWidget):
         return "" if self.first_marked is not None else "Now click the first square whose liner is marked."
 
     def _show(self) -> None:
-        for number, (square, setting) in enumerate(zip(self.squares, self._settings, strict=True)):
-            square.show_square(number + 1, setting, self._name, self._state_of(number))
+        for number, (square, setting) in enumerate(zip(self.squares, self._settings, strict=False)):
+            called = value_name(setting, self._names) if self._names else ""
+            square.show_square(number + 1, setting, self._name, self._state_of(number), called)
         self.changed.emit()
 
     def _state_of(self, number: int) -> str:

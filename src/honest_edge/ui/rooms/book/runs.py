@@ -9,6 +9,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QPixmap
 from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
+from honest_edge.core.values.errors import UsageError
 from honest_edge.ui.rooms.book.ledger import Column, day_cell, number_cell, share_cell, text_cell, when_cell
 from honest_edge.ui.rooms.book.once_more import OnceMore
 from honest_edge.ui.rooms.book.prices import prices_dialog
@@ -103,7 +104,10 @@ class RunsSection(Section):
         self._picked: CostedRun | None = None
         self.once_more = OnceMore(lambda: self.host.workspace.place.art)
         self.pieces = self.once_more.pieces
-        return self.again, self.prices
+        self.over = button("Take its settings over", self._take_over)
+        self.over.setToolTip("Make recipe cards of what the machine was set to in this run")
+        greyed(self.over, _PICK)
+        return self.again, self.over, self.prices
 
     def beside(self) -> QWidget:
         widget = QWidget()
@@ -121,6 +125,8 @@ class RunsSection(Section):
         self._picked = row
         can_go = row is not None and bool(row.run.job)
         greyed(self.again, "" if can_go else _PICK if row is None else "The job of this run was not kept")
+        told = row is not None and bool(row.run.setting)
+        greyed(self.over, "" if told else _PICK if row is None else "It was not said what this run was set to")
         self.once_more.setVisible(can_go)
         self.once_more.show_job(None)
         self.picture.hide()
@@ -164,6 +170,39 @@ class RunsSection(Section):
             return with_other_pictures(job, assets, read)
 
         self.ask(find, opened)
+
+    def _take_over(self) -> None:
+        row = self._picked
+        if row is None:
+            return
+        from honest_edge.app.book.recipe_cards import recipes_of_run  # loaded by now: there are runs
+
+        try:
+            recipes = recipes_of_run(row.run)
+        except UsageError as error:
+            self.host.say(str(error), tone="danger")
+            return
+        if not recipes:
+            self.host.say(
+                f"“{row.run.setting[:60]}” does not say for which kind of line: make a new card at Recipes.",
+                actions=[("Recipes", lambda: self.host.go_to("book:recipes"))],
+            )
+            return
+
+        def keep(desk: BookDesk, now_ms: int) -> bool:
+            from honest_edge.files.book.records import RECIPE
+
+            return desk.note([(RECIPE, recipe) for recipe in recipes], now_ms)
+
+        kinds = " and ".join(recipe.line for recipe in recipes)
+        self.ask(
+            keep,
+            lambda _made_up: self.host.say(
+                f"Its settings are a recipe of {row.run.stock} now: {kinds}.",
+                tone="fine",
+                actions=[("See the recipes", lambda: self.host.go_to("book:recipes"))],
+            ),
+        )
 
     def _look_prices(self) -> None:
         self.ask(lambda desk, now_ms: desk.rates(now_ms), self._ask_prices)

@@ -26,6 +26,7 @@ class SectionEntry:
 
 SECTIONS: tuple[SectionEntry, ...] = (
     SectionEntry("runs", "Runs", "runs", "RunsSection"),
+    SectionEntry("recipes", "Recipes", "recipes", "RecipesSection"),
     SectionEntry("test cuts", "Test cuts", "test_cuts", "TestCutsSection"),
     SectionEntry("blades", "Blades", "blades", "BladesSection"),
     SectionEntry("stock", "Stock", "stock", "StockSection"),

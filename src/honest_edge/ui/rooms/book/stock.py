@@ -12,7 +12,7 @@ from honest_edge.core.values.book_records import StockFacts, StockMove
 from honest_edge.ui.rooms.book.bars_view import Bar, BarsView
 from honest_edge.ui.rooms.book.ledger import Column, day_cell, number_cell, text_cell
 from honest_edge.ui.rooms.book.section import Section
-from honest_edge.ui.rooms.book.trial_words import found_words
+from honest_edge.ui.rooms.book.trial_words import found_setting, found_words
 from honest_edge.ui.shared.note_dialog import AmountField, NoteDialog
 from honest_edge.ui.widgets.fields import (
     Choice,
@@ -58,7 +58,7 @@ def _setting(row: StockRow) -> Cell:
     setting = row.setting
     if setting is None:
         return number_cell(None)
-    return (f"{setting.name} {setting.best:g}", setting.best) if setting.is_safe else ("▼ none safe", -1.0)
+    return (found_setting(setting), setting.best) if setting.is_safe else ("▼ none safe", -1.0)
 
 
 _PICK = "Pick one in the list first"

@@ -7,10 +7,11 @@ from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
+from honest_edge.core.values.book_records import value_name
 from honest_edge.ui.rooms.book.curve_view import CurveView
 from honest_edge.ui.rooms.book.ledger import Column, day_cell, text_cell
 from honest_edge.ui.rooms.book.section import Section
-from honest_edge.ui.rooms.book.trial_words import LINES, found_words, share_words
+from honest_edge.ui.rooms.book.trial_words import LINES, found_setting, found_words, share_words
 from honest_edge.ui.widgets.fields import button, counted, label, set_tone
 
 if TYPE_CHECKING:
@@ -28,14 +29,14 @@ def _window(kept: Kept[SettingFound]) -> Cell:
     record = kept.record
     if record.low is None or record.high is None:
         return "▼ none safe", -1.0
-    return f"{record.low:g} – {record.high:g}", record.low
+    return f"{value_name(record.low, record.names)} – {value_name(record.high, record.names)}", record.low
 
 
 COLUMNS: tuple[Column[Any], ...] = (
     Column("When", lambda kept: day_cell(kept.at_ms)),
     Column("Stock", lambda kept: text_cell(kept.record.stock)),
     Column("Line", lambda kept: text_cell(dict(LINES)[kept.record.line])),
-    Column("Setting", lambda kept: (f"{kept.record.name} {kept.record.best:g}", kept.record.best), is_figure=True),
+    Column("Setting", lambda kept: (found_setting(kept.record), kept.record.best), is_figure=True),
     Column("Window", _window, is_figure=True, needs_a_look=lambda kept: not kept.record.is_safe),
     Column("Clean", lambda kept: (share_words(kept.record.chance), kept.record.chance), is_figure=True),
 )

@@ -16,10 +16,11 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from honest_edge.core.values.book_records import value_name
 from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.ui.rooms.book.curve_view import CurveView
 from honest_edge.ui.rooms.book.ladder_view import LadderView
-from honest_edge.ui.rooms.book.trial_words import LINES, found_words
+from honest_edge.ui.rooms.book.trial_words import LINES, SET, found_words
 from honest_edge.ui.shared.host import Host
 from honest_edge.ui.widgets.fields import (
     Choice,
@@ -39,7 +40,12 @@ if TYPE_CHECKING:
     from honest_edge.app.book.found import CutFacts
     from honest_edge.ui.shared.asker import Teller
 
-_USUAL = {"force": (20.0, 200.0, 1.0), "depth": (1.0, 10.0, 1.0)}
+_USUAL = {
+    "force": (20.0, 200.0, 1.0),
+    "depth": (1.0, 10.0, 1.0),
+    "speed": (5.0, 100.0, 1.0),
+    "passes": (1.0, 4.0, 1.0),
+}
 """Where nothing is known of the machine: common practice, no published source; there to be typed over."""
 
 _FILES = "Cut files (*.svg *.dxf *.plt)"
@@ -70,26 +76,40 @@ class TrialDialog(QDialog):
         self.blade = QLineEdit()
         self.blade.setPlaceholderText("its name, if it has one")
         self.line = Choice("Kind of line", LINES)
-        self.what = Choice("What is set", (("force", "Force"), ("depth", "Depth")))
-        self.what.chosen.connect(lambda what: self._show_range(_USUAL[what]))
+        self.what = Choice("What is set", SET)
+        self.what.chosen.connect(self._choose_what)
+        self.kept_names = QLineEdit()
+        self.kept_names.setAccessibleName("Settings that the machine keeps")
+        self.kept_names.setPlaceholderText("lightest first: Paper, Vinyl, Card")
+        self.beside = QLineEdit()
+        self.beside.setAccessibleName("Beside it the machine is set to")
+        self.beside.setPlaceholderText("force 84, 1 pass …")
         self.lowest, self.highest, self.step = (
             NumberField(name) for name in ("Lowest that it can be set to", "Highest", "Step between two settings")
         )
         self.start = DropDown()
         self.start.setAccessibleName("Start from")
         form = Form(control_px=250)
-        for name, control in (
-            ("Stock", self.stock),
-            ("Machine", self.machine),
-            ("Blade", self.blade),
-            ("Kind of line", self.line),
-            ("What is set", self.what),
-            ("Lowest that it can be set to", self.lowest),
-            ("Highest", self.highest),
-            ("Step between two settings", self.step),
-            ("Start from", self.start),
-        ):
-            form.add(name, control)
+        rows = {
+            name: form.add(name, control)
+            for name, control in (
+                ("Stock", self.stock),
+                ("Machine", self.machine),
+                ("Blade", self.blade),
+                ("Kind of line", self.line),
+                ("What is set", self.what),
+                ("Its settings", self.kept_names),
+                ("Lowest that it can be set to", self.lowest),
+                ("Highest", self.highest),
+                ("Step between two settings", self.step),
+                ("Beside it", self.beside),
+                ("Start from", self.start),
+            )
+        }
+        self._of_numbers = [
+            rows[name] for name in ("Lowest that it can be set to", "Highest", "Step between two settings")
+        ]
+        self._of_names = rows["Its settings"]
         column.addWidget(form)
         self.wrong = label("", "danger")
         column.addWidget(self.wrong)
@@ -113,16 +133,39 @@ class TrialDialog(QDialog):
         box.setCurrentText(here)
         return box
 
+    def _choose_what(self, what: str) -> None:
+        """Show the usual range of what is set, or the field for names, and what the search can start from."""
+        for number in self._of_numbers:
+            number.setVisible(what != "named")
+        self._of_names.setVisible(what == "named")
+        if what in _USUAL:
+            self._show_range(_USUAL[what])
+        self._show_starts()
+
     def _show_known(self) -> None:
-        """Show what the machine was set to before, and what the search can start from."""
+        """Show what the machine was set to before."""
+        look = self._known.looks.get(self.machine.currentText().strip())
+        what = "force" if look is None else look.name
+        self.what.show_value(what)
+        self._choose_what(what)
+        if look is not None and what != "named":
+            self._show_range((look.lowest, look.highest, look.step))
+        if look is not None:
+            self.kept_names.setText(", ".join(look.names.split("\n")))
+
+    def _show_starts(self) -> None:
+        """Offer what is known of this machine, of the same kind of setting."""
         machine, stock = self.machine.currentText().strip(), self.stock.currentText().strip()
-        look = self._known.looks.get(machine)
-        self._show_range(_USUAL["force"] if look is None else (look.lowest, look.highest, look.step))
-        self.what.show_value("force" if look is None else look.name)
         self.start.clear()
-        safe = [kept.record for kept in self._known.settings if kept.record.machine == machine and kept.record.is_safe]
+        what = self.what.currentData()
+        safe = [
+            kept.record
+            for kept in self._known.settings
+            if kept.record.machine == machine and kept.record.is_safe and kept.record.name == what
+        ]
         for one in sorted(safe, key=lambda one: one.stock != stock):
-            words = f"{one.stock}: {one.low:g} to {one.high:g}"
+            low, high = (value_name(end or 0.0, one.names) for end in (one.low, one.high))
+            words = f"{one.stock}: {low} to {high}"
             if self.start.findText(words) < 0:
                 self.start.addItem(words, one.session)
         self.start.addItem("nothing known", _NOTHING)
@@ -137,10 +180,14 @@ class TrialDialog(QDialog):
         from honest_edge.core.values.book_records import CutSubject
         from honest_edge.core.workshop.ladder import SettingRange
 
+        names = [name.strip() for name in self.kept_names.text().split(",") if name.strip()]
+        is_named = self.what.currentData() == "named"
+        if is_named and len(names) < 2:
+            self.wrong.setText("Type the names of two settings at least, the lightest first, with commas between")
+            return
         try:
-            numbers = [
-                float(field.text().replace(",", ".") or "nan") for field in (self.lowest, self.highest, self.step)
-            ]
+            typed = (field.text().replace(",", ".") or "nan" for field in (self.lowest, self.highest, self.step))
+            numbers = [1.0, float(len(names)), 1.0] if is_named else [float(text) for text in typed]
             subject = CutSubject(
                 stock=self.stock.currentText().strip(),
                 machine=self.machine.currentText().strip(),
@@ -148,17 +195,19 @@ class TrialDialog(QDialog):
                 line=self.line.currentData(),
                 name=self.what.currentData(),
             )
-            reach = SettingRange(lowest=numbers[0], highest=numbers[1], step=numbers[2])
+            falls = subject.name == "speed"
+            reach = SettingRange(lowest=numbers[0], highest=numbers[1], step=numbers[2], falls=falls)
         except (HonestEdgeError, ValueError) as error:
             self.wrong.setText(str(error) if isinstance(error, HonestEdgeError) else "Type numbers for the settings")
             return
         start = self.start.currentData()
         similar = next((kept.record for kept in self._known.settings if kept.record.session == start), None)
+        kept_names, beside = "\n".join(names) if is_named else "", self.beside.text().strip()
 
         def begin(desk: BookDesk, now_ms: int) -> TrialState:
             from honest_edge.app.book.cut_trial import state_of
 
-            return state_of(desk.begin_trial(subject, reach, similar, now_ms))
+            return state_of(desk.begin_trial(subject, reach, similar, now_ms, kept_names, beside))
 
         self._ask(begin, self._show)
 
@@ -206,11 +255,12 @@ class TrialDialog(QDialog):
         self.heading.setText(f"{subject.stock}, {dict(LINES)[subject.line].lower()}, on {subject.machine}")
         self._cutting.setVisible(state.ladder is not None)
         if state.ladder is not None:
+            beside = f" Beside it: {state.trial.beside}." if state.trial.beside else ""
             self.how.setText(
                 f"Ladder {looks + 1} of at most 3. Cut it in a corner of a used sheet; give each square the "
-                f"{subject.name} that stands on it."
+                f"{dict(SET)[subject.name].lower()} that stands on it.{beside}"
             )
-            self.ladder.show_ladder(state.ladder, subject.name)
+            self.ladder.show_ladder(state.ladder, dict(SET)[subject.name].lower(), state.trial.names)
             self.ladder.squares[0].setFocus()
         self.verdict.setVisible(looks > 0)
         self.verdict.setText(found_words(state.found) if looks else "")

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from honest_edge.core.run.guide import Step, pass_name
 from honest_edge.core.values import cautions
+from honest_edge.core.values.book_records import value_name
 from honest_edge.core.values.run_events import (
     CutBegun,
     CutDone,
@@ -19,6 +20,7 @@ from honest_edge.core.values.run_events import (
     TakenOut,
 )
 from honest_edge.core.values.specs import LineKind
+from honest_edge.core.workshop.setting_words import setting_words
 from honest_edge.ui.rooms.run.hand_pages import by_hand
 from honest_edge.ui.rooms.run.page import Drawn, StepPage, Way
 from honest_edge.ui.rooms.run.page_maker import PageMaker, happens
@@ -27,8 +29,9 @@ from honest_edge.ui.rooms.run.wrong_pages import bad_proof
 from honest_edge.ui.widgets.fields import counted
 
 if TYPE_CHECKING:
+    from honest_edge.app.book.recipe_cards import RecipeCard
     from honest_edge.app.run.conductor import Conductor
-    from honest_edge.core.values.book_records import SettingFound
+    from honest_edge.core.values.recipe import CutSetting
 
 _TRIES = 3
 _NEARLY_SURE = 0.99
@@ -42,11 +45,24 @@ _REMEDIES = (
 class CutPages(PageMaker):
     """What is done at the cutter."""
 
-    def _settings(self, kinds: tuple[LineKind, ...]) -> dict[LineKind, SettingFound]:
-        """Return the safe settings that the Book knows of kinds of line; what it does not know is left out."""
-        known = self.keeper.known
-        settings = {} if known is None else {kind: known.settings.get(kind) for kind in kinds}
-        return {kind: one for kind, one in settings.items() if one is not None and one.is_safe}
+    def _settings(self, kinds: tuple[LineKind, ...]) -> dict[LineKind, CutSetting]:
+        """Return what is set for kinds of line: as the job has it, else as the Book's cards of the stock say."""
+        seal, known = self.conductor.seal, self.keeper.known
+        settings = {kind: seal.sheet.settings[kind] for kind in kinds}
+        for kind, card in self._cards().items():
+            if kind in settings and settings[kind] is None:
+                settings[kind] = card.recipe.setting
+        return {kind: one for kind, one in settings.items() if one is not None and known is not None}
+
+    def _cards(self) -> dict[LineKind, RecipeCard]:
+        """Return the card of each kind of line, for this stock, machine and laminate."""
+        seal, known = self.conductor.seal, self.keeper.known
+        if known is None:
+            return {}
+        from honest_edge.app.book.recipe_cards import chosen  # loaded by now: the Book was read
+
+        laminate = known.laminate if seal.is_laminated else ""
+        return dict(chosen(known.recipes, seal.sheet.machine.name, laminate))
 
     def set_cut(self, step: Step) -> StepPage:
         """Set the machine for a pass."""
@@ -55,11 +71,11 @@ class CutPages(PageMaker):
         name = pass_name(conductor.seal, sheet, step.cut_pass)
         kinds = _kinds(conductor, step)
         settings = self._settings(kinds)
-        lines = conductor.seal.sheet.machine.lines
+        lines = conductor.seal.sheet.cutter.lines
         passes = [f"{kind} {lines[kind].passes} times" for kind in kinds if lines[kind].passes > 1]
         before = dict(conductor.state.settings).get(name, "")
         unknown = [kind for kind in kinds if kind not in settings]
-        said = [_setting_words(kind, one) for kind, one in settings.items()]
+        said = [_card_words(kind, card) for kind, card in self._cards().items() if kind in kinds]
         if unknown:
             said.append(
                 f"No setting of this stock is known for {listed(unknown)}: a ladder of test squares finds one and "
@@ -67,7 +83,7 @@ class CutPages(PageMaker):
             )
         if passes:
             said.append(f"Go over it: {listed(passes)}.")
-        set_to = {kind: f"{one.name} {one.best:g}" for kind, one in settings.items()}
+        set_to = {kind: setting_words(one) for kind, one in settings.items()}
         if keeper.draft.setting is None:
             alone = len(kinds) == 1
             keeper.draft.setting = before or ", ".join(
@@ -283,11 +299,18 @@ class CutPages(PageMaker):
         )
 
 
-def _setting_words(kind: LineKind, found: SettingFound) -> str:
-    blade = f" with {found.blade}" if found.blade else ""
+def _card_words(kind: LineKind, card: RecipeCard) -> str:
+    """Return where a card comes from, and how it came out."""
+    found, recipe = card.tests, card.recipe
+    blade = f" with {recipe.blade}" if recipe.blade else ""
+    under = f" under {recipe.laminate}" if recipe.laminate else ""
+    out = f"; {card.good} of {card.good + card.bad} came out good since" if card.good + card.bad else ""
+    if found is None or recipe.origin != "test cuts":
+        return f"{kind.capitalize()}{under}: the Book’s card{blade}{out}."
+    low, high = (value_name(end or 0.0, found.names) for end in (found.low, found.high))
     return (
-        f"{kind.capitalize()}: test cuts{blade} came to {found.best:g}, likely window {found.low:g} to {found.high:g}, "
-        f"clean in {'over 99' if found.chance > _NEARLY_SURE else f'{100 * found.chance:.0f}'} % of cuts."
+        f"{kind.capitalize()}{under}: test cuts{blade} came to {found.best_name}, likely window {low} to {high}, "
+        f"clean in {'over 99' if found.chance > _NEARLY_SURE else f'{100 * found.chance:.0f}'} % of cuts{out}."
     )
 
 

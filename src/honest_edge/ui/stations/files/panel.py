@@ -10,6 +10,7 @@ from honest_edge.ui.shared.finding_list import FindingList
 from honest_edge.ui.shared.folder_links import FolderLinks
 from honest_edge.ui.shared.host import Host
 from honest_edge.ui.shared.panel import Panel
+from honest_edge.ui.stations.files.setting_card import SettingCard
 from honest_edge.ui.stations.files.state import FilesActs
 from honest_edge.ui.widgets.fields import Choice, ElidedLabel, Form, button, card, greyed, label, row
 from honest_edge.ui.widgets.theme import px
@@ -63,6 +64,8 @@ class FilesPanel(Panel):
         self.test_cut.hide()
         for widget in (self.keep, self.known, self.test_cut):
             self.column.addWidget(widget)
+        self.setting = SettingCard(self.host)
+        self.column.addWidget(self.setting.widget)
         self.written, inside = card(topic="files")
         inside.addWidget(label("What is written", "heading"))
         self.names = label("", "figures")
@@ -139,6 +142,7 @@ class FilesPanel(Panel):
         """Show what would be written."""
         plan, overview = self.workspace.overview.plan, self.workspace.overview
         ppi = self.workspace.job.png_ppi
+        self.setting.refresh()
         self.kind.show_value("" if ppi is None else f"{ppi:.0f}")
         own_marks = self.workspace.job.sheet.machine.prints_own_marks
         greyed(self.kind, "The cutter’s own program gets pictures of one exact extent" if own_marks else "")

@@ -24,6 +24,7 @@ if TYPE_CHECKING:
     from honest_edge.app.book.desk import BookDesk
     from honest_edge.app.book.found import WhatWorked
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
+    from honest_edge.core.sheet.costs import NarrowLines
     from honest_edge.core.values.findings import Finding
     from honest_edge.ui.stations.files.print_sheets import SheetPrinting
 
@@ -45,8 +46,8 @@ class FilesStation(Station):
         self.looking, self.comparing = host.new_task(), host.new_task()
         self.comparing.done.connect(lambda found: self.panel.show_written(cast("tuple[Finding, ...]", found)))
         self._known: WhatWorked | None = None
-        self.looking.done.connect(lambda known: self._on_known(cast("WhatWorked", known)))
-        self.looking.failed.connect(lambda _words: self._on_known(None))  # its room says what is wrong with it
+        self.looking.done.connect(lambda told: self._on_known(*cast("tuple[WhatWorked, NarrowLines | None]", told)))
+        self.looking.failed.connect(lambda _words: self._on_known(None, None))  # its room says what is wrong with it
         self.keeping = Teller(host)
         for task in (self.writing, self.sending):
             task.progress.connect(lambda share, words: self.panel.set_progress(share, words))
@@ -88,12 +89,15 @@ class FilesStation(Station):
 
     def look_closer(self) -> None:
         """Look up what came out of this stock on this machine before."""
-        sheet, plan = self.workspace.job.sheet, self.workspace.overview.plan
+        overview = self.workspace.overview
+        sheet, plan = self.workspace.job.sheet, overview.plan
         stock, machine = sheet.stock.name, sheet.machine.name
         sheets, desk = 0 if plan is None else plan.stocks.count(None), self.host.desk()
 
-        def work(*, report: ReportProgress, cancelled: IsCancelled) -> WhatWorked:
-            return desk().what_worked(stock, machine, sheets, _now_ms())
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> tuple[WhatWorked, NarrowLines | None]:
+            from honest_edge.app.views.narrow_places import narrow_places
+
+            return desk().what_worked(stock, machine, sheets, _now_ms()), narrow_places(overview)
 
         self.looking.submit(work)
         self._look_at_written()
@@ -109,8 +113,9 @@ class FilesStation(Station):
 
         self.comparing.submit(work)
 
-    def _on_known(self, known: WhatWorked | None) -> None:
+    def _on_known(self, known: WhatWorked | None, narrow: NarrowLines | None) -> None:
         self._known = known
+        self.panel.setting.show_known(known, narrow, _now_ms())
         stock, words = self.workspace.job.sheet.stock.name, ""
         if known is not None:
             words = what_worked_words(known, stock, _now_ms())
