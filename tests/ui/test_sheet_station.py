@@ -320,7 +320,8 @@ def test_profiles_are_chosen_edited_kept_and_passed_on(with_stars, settle, tmp_p
     type_into(dialog.controls["feed_margin_mm"], "1 in")
     dialog.controls["formats.pdf"].click()
     QApplication.processEvents()
-    dialog.controls["through.passes"].setValue(3)
+    assert "through.passes" not in dialog.controls, "they belong to a recipe"
+    dialog.controls["through.pen"].setValue(3)
     dialog.controls["through.alone"].click()
     dialog.controls["margins_mm"].click()
     type_into(dialog.controls["margins_mm.left"], "45")
@@ -345,7 +346,7 @@ def test_profiles_are_chosen_edited_kept_and_passed_on(with_stars, settle, tmp_p
     settle(window)
     machine = window.document.job.sheet.machine
     assert (machine.name, machine.feed_margin_mm, machine.speed_mm_s) == ("My plotter", pytest.approx(25.4), 400)
-    assert (machine.formats, machine.lines["through"].passes) == (("plt", "dxf", "pdf"), 3)
+    assert (machine.formats, machine.lines["through"].pen) == (("plt", "dxf", "pdf"), 3)
     assert machine.lines["through"].alone
     assert (machine.direct.blade, machine.direct.down_s, machine.direct.settle_s) == ("servo", 70.0, 0.15)
     assert load_profile(place) == machine

@@ -9,7 +9,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import stats
 
-from honest_edge.core.values.book_records import LadderLook
+from honest_edge.app.book.cut_trial import new_trial, state_of, trial_of
+from honest_edge.core.values.book_records import CutSubject, LadderLook
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.workshop.ladder import _NOISES, MOST_LOOKS, SAFE, SQUARES, Belief, Look, SettingRange, Window
 from honest_edge.core.workshop.ladder_sheet import ladder_sheet
@@ -178,3 +179,45 @@ def test_a_ladder_s_sheet_ends_as_far_below_its_last_row_as_it_begins_above_its_
     # four in a row, none over another, each number over its own square
     assert len({tuple(square[0]) for square in sheet.squares}) == count
     assert len({square[0][1] for square in sheet.squares}) == -(-count // 4)
+
+
+def test_few_settings_make_a_ladder_of_all_of_them():
+    reach = SettingRange(lowest=1, highest=7, step=1)
+    assert Belief(reach).next_ladder() == (1, 2, 3, 4, 5, 6, 7)
+    look = Look(settings=(1, 2, 3, 4, 5, 6, 7), first_clean=2, first_marked=5)
+    belief = Belief(reach, [look])
+    assert belief.next_ladder() == look.settings  # there are no others to try
+    assert belief.window.best == 4
+
+
+def test_a_lower_speed_cuts_deeper():
+    """The same squares told as speeds: what falls is what rises, turned round on its own scale."""
+    rises, falls = (
+        SettingRange(lowest=5, highest=80, step=0.001),
+        SettingRange(lowest=5, highest=80, step=0.001, falls=True),
+    )
+    assert falls.deep(80) == 5
+    assert falls.deep(falls.deep(17.0)) == pytest.approx(17.0)
+    ladder = Belief(falls).next_ladder()
+    assert ladder[0] == 80
+    assert list(ladder) == sorted(ladder, reverse=True)
+    depths = tuple(falls.deep(np.array(ladder)).tolist())
+    look = Look(settings=depths, first_clean=3, first_marked=6)
+    assert Belief(falls, [look]).window.best == pytest.approx(Belief(rises, [look]).window.best, rel=1e-3)
+    trial = new_trial(CutSubject(stock="Card", machine="Cutter", name="speed"), falls)
+    found = state_of(trial.read(ladder, 3, 6)).found
+    assert found.best == pytest.approx(float(falls.deep(Belief(falls, [look]).window.best)), rel=1e-3)
+    assert found.low < found.best < found.high
+    assert state_of(trial.read(ladder, 3, 6)).settings[0] == pytest.approx(5.0)
+
+
+def test_settings_that_a_machine_keeps_go_by_their_names():
+    names = "Paper\nVinyl\nCard\nThick card"
+    subject = CutSubject(stock="Card", machine="Cutter", name="named")
+    trial = new_trial(subject, SettingRange(lowest=1, highest=4, step=1), names=names, beside="1 pass")
+    state = state_of(trial)
+    assert state.ladder == (1, 2, 3, 4)
+    read = trial.read(state.ladder, 2, 3)
+    assert (read.looks[0].names, read.looks[0].beside) == (names, "1 pass")
+    found = state_of(trial_of(read.looks)).found
+    assert (found.best_name, found.names, found.beside) == ("Card", names, "1 pass")

@@ -54,12 +54,12 @@ def recipe_cards(book: Book, words: str = "", only: str | None = None) -> list[R
     typed: dict[tuple[str, ...], list[tuple[int, CutRecipe]]] = {}
     for kept in book.notes(RECIPE, about=only, most=-1):
         typed.setdefault(kept.record.subject, []).append((kept.at_ms, kept.record))
-    tests: dict[tuple[str, ...], tuple[int, SettingFound]] = {}
+    tests: dict[tuple[str, ...], tuple[int, SettingFound]] = {}  # nothing is laid over test squares
     for setting in book.notes(SETTING, about=only, most=-1):
         record = setting.record
-        tests.setdefault((record.stock, record.machine, record.line), (setting.at_ms, record))
-    cards = [_card(noted, tests.get(subject[:3])) for subject, noted in typed.items()]
-    told = {subject[:3] for subject, noted in typed.items() if not noted[0][1].is_gone}
+        tests.setdefault((record.stock, record.machine, record.line, ""), (setting.at_ms, record))
+    cards = [_card(noted, tests.get(subject)) for subject, noted in typed.items()]
+    told = {subject for subject, noted in typed.items() if not noted[0][1].is_gone}
     cards += [_of_tests(*found) for subject, found in tests.items() if subject not in told]
     shown = [card for card in cards if card is not None and _holds(card.recipe, words)]
     inspected = book.notes(INSPECTED, most=_MOST_INSPECTED) if shown else []

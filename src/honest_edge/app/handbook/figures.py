@@ -8,6 +8,7 @@ from typing import get_args
 
 from honest_edge.core.measure.sheet_error import LEAST_PLACES
 from honest_edge.core.run.print_check import RULER_MM
+from honest_edge.core.sheet.narrow_lines import WITHIN_MM
 from honest_edge.core.values.job import ASSUMED_DRIFT_MM, ASSUMED_NARROWEST_MM, KEPT_CLEAR_MM
 from honest_edge.core.values.marks import MARK_LENGTH_MM, MarkSpec
 from honest_edge.core.values.misregistration import PER_SPREAD, VISIBLE_MM, WITHIN_SHARE
@@ -50,6 +51,7 @@ _LENGTHS_MM: dict[str, float] = {
     "mark_inset": MarkSpec().inset_mm,
     "mark_clear": MarkSpec().clear_mm,
     "ruler": RULER_MM,
+    "narrow_way": WITHIN_MM,
     **{f"bleed_{number}": bleed_mm for number, bleed_mm in enumerate(BLEEDS_MM)},
 }
 _NUMBERS: dict[str, str] = {

@@ -12,7 +12,7 @@ def narrow_places(overview: Overview) -> NarrowLines | None:
     if overview.plan is None:
         return None
     sheet = overview.job.sheet
-    pages = sheet_pages(overview.plan, [result.cut for result in overview.laid], sheet.machine)
+    pages = list(sheet_pages(overview.plan, [result.cut for result in overview.laid], sheet.machine))
     known = {id(page.cuts): narrow_lines(page.cuts, sheet.cutter) for page in pages}  # alike sheets share them
     every = [known[id(page.cuts)] for page in pages]
     return NarrowLines(

@@ -28,7 +28,7 @@ class SettingField(QLineEdit):
         super().__init__()
         self.setAccessibleName(name)
         self.setMaxLength(MOST_TEXT)
-        self.setPlaceholderText("force 84, 1 pass …")
+        self.setPlaceholderText("not set")
         self._shown = ""
         self.editingFinished.connect(self._commit)
 

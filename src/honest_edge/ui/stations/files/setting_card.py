@@ -119,8 +119,9 @@ class SettingCard:
         self.slow.setVisible(says and not is_slow)
         if narrow is not None and says:
             at = "as they are set" if is_slow else "at half speed"
+            has = "has" if narrow.narrow == 1 else "have"
             self.narrow.setText(
-                f"{narrow.narrow} of {counted(narrow.lines, 'line')} have narrow places, where a fast blade lifts or "
+                f"{narrow.narrow} of {counted(narrow.lines, 'line')} {has} narrow places, where a fast blade lifts or "
                 f"tears: {at} they take {duration(narrow.more_s)} more in all."
             )
 
