@@ -22,11 +22,14 @@ from svgelements import Path as SvgPath
 from hands import click, crash, drop, type_into
 from honest_edge.app.edits.orders import with_order
 from honest_edge.core.run.state import state_of
+from honest_edge.core.values.book_records import Carrier, CarrierCare, CutRecipe
 from honest_edge.core.values.errors import Cancelled
 from honest_edge.core.values.job import Job
-from honest_edge.core.values.machine import MACHINES
+from honest_edge.core.values.machine import MACHINES, Machine
 from honest_edge.core.values.orders import OrderLine
 from honest_edge.core.values.run_seal import parse_sign
+from honest_edge.core.values.stock import STOCKS
+from honest_edge.files.book.records import CARE, CARRIER, LOADED, RECIPE
 from honest_edge.files.book.store import Book
 from honest_edge.files.print_png import page_png
 from honest_edge.files.project import load_project
@@ -34,6 +37,7 @@ from honest_edge.files.read_sign import sign_in
 from honest_edge.files.runs.journal import runs_folder
 from honest_edge.ui.shell.run_offer import RunOffer
 from honest_edge.ui.shell.start import _begin
+from honest_edge.ui.widgets.fields import Choice
 from leader import Leader
 
 
@@ -889,3 +893,38 @@ def test_no_message_lies_over_what_is_next_and_the_keys_stand_on_it(lead, size):
     QTest.keyClick(window.focusWidget(), Qt.Key.Key_Return)
     lead.settle()
     assert lead.step.key == "print first"
+
+
+def test_the_carrier_that_suits_the_stock_is_advised_asked_for_and_its_loads_are_counted(lead):
+    """2 CPU s."""
+    with Book(runs_folder().parent / "book.sqlite") as book:
+        notes = [(CARRIER, Carrier(name="Strong one", tack="strong")), (CARRIER, Carrier(name="Green mat"))]
+        notes.append((CARE, CarrierCare(carrier="Green mat", what="cleaned")))
+        recipe = CutRecipe(stock=STOCKS[0].name, machine=Machine().name, force=84, passes=2)
+        notes.append((RECIPE, recipe))
+        book.add([kind.event(note, f"{n:032x}", 1_780_000_000_000 + n) for n, (kind, note) in enumerate(notes)])
+    lead.begin(carriers=1)
+    lead.until("load")
+    assert lead.view.title.text() == "Lay sheet 1 on Green mat"
+    assert "Leave 300.0 mm free behind the machine" in lead.view.under.text()
+    (choice,) = lead.view.asking.findChildren(Choice)
+    choice.setCurrentIndex(choice.findData("Strong one"))
+    choice.activated.emit(choice.currentIndex())
+    lead.settle()
+    assert lead.view.title.text() == "Lay sheet 1 on Strong one"
+    assert "wants a standard tack" in lead.view.under.text()
+    lead.go_on()
+    assert lead.state.sheet(1).carrier_name == "Strong one"
+    assert lead.step.key == "set"
+    assert "force 84, 2 passes" in [figure.text() for figure in lead.view.figures.findChildren(QLabel)]
+    lead.until("inspect")
+    draft = lead.keeper.draft
+    draft.reason = "bands"
+    draft.tap(0)
+    lead.until("ended")
+    with Book(runs_folder().parent / "book.sqlite") as book:
+        (loaded,) = book.notes(LOADED)
+        assert (loaded.record.carrier, loaded.record.sheet) == ("Strong one", 1)
+        (run,) = book.runs()
+        assert run.run.setting == "kiss: force 84, 2 passes"
+        assert "bands" in run.run.reason

@@ -68,6 +68,7 @@ def test_made_up_runs_are_whole_and_in_order():
         "inspected",
         "timed",
         "found",
+        "loaded",
         "pass",
     }
     assert {run.stock for run in runs} >= {"White vinyl, satin", "White paper, matt", "Card, 220 g"}

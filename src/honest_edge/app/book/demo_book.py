@@ -8,7 +8,16 @@ from typing import Any
 
 from honest_edge.app.book.cut_trial import new_trial, state_of
 from honest_edge.app.book.demo_bench import bench_events
-from honest_edge.core.values.book_records import BladeNote, Carrier, CutRecipe, CutSubject, Rates, StockFacts, StockMove
+from honest_edge.core.values.book_records import (
+    BladeNote,
+    Carrier,
+    CarrierCare,
+    CutRecipe,
+    CutSubject,
+    Rates,
+    StockFacts,
+    StockMove,
+)
 from honest_edge.core.values.log_event import LogEvent, RunRecord
 from honest_edge.core.values.machine import Machine
 from honest_edge.core.values.practice_notes import Practised
@@ -17,6 +26,7 @@ from honest_edge.core.values.specs import LineKind
 from honest_edge.core.workshop.ladder import SettingRange
 from honest_edge.files.book.records import (
     BLADE,
+    CARE,
     CARRIER,
     FACTS,
     LOOK,
@@ -110,6 +120,8 @@ _NOTES: tuple[tuple[int, NoteKind[Any], Any], ...] = (
         ),
     ),
     (150, CARRIER, Carrier(name="Green mat", tack="light", remark="for paper")),
+    (148, CARRIER, Carrier(name="Blue mat", width_mm=305, length_mm=305, remark="for vinyl")),
+    (46, CARE, CarrierCare(carrier="Blue mat", what="cleaned")),
     (155, PRACTISED, Practised(story="wedding", lost=2, minutes=88)),
     (154, PRACTISED, Practised(story="wedding", lost=1, minutes=62, is_solved=True)),
     (153, PRACTISED, Practised(story="free", seed=12, level=1, lost=2, minutes=95, is_solved=True)),

@@ -11,16 +11,18 @@ from pathlib import Path
 from typing import Any, TypeVar, cast
 
 from honest_edge.app.book.blade_rows import BladeRow, blade_rows, blades_in_use, metres_of
+from honest_edge.app.book.carrier_uses import carrier_uses
 from honest_edge.app.book.cut_trial import CutTrial, blunter_since, new_trial
 from honest_edge.app.book.demo_book import demo_events
 from honest_edge.app.book.found import CostedRun, CutFacts, Found, LibraryRow, WhatWorked
 from honest_edge.app.book.recipe_cards import RecipeCard, recipe_cards
 from honest_edge.app.book.run_of_job import run_event
 from honest_edge.app.book.stock_rows import StockRow, stock_rows
-from honest_edge.core.values.book_records import Carrier, CutSubject, KeptWork, LadderLook, Rates, SettingFound
+from honest_edge.core.values.book_records import CutSubject, KeptWork, LadderLook, Rates, SettingFound
 from honest_edge.core.values.errors import FileError
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.log_event import LogEvent, RunRecord
+from honest_edge.core.workshop.carriers import CarrierUse
 from honest_edge.core.workshop.cost import PieceCost, piece_cost
 from honest_edge.core.workshop.ladder import SettingRange
 from honest_edge.core.workshop.outcome import fell_short
@@ -28,7 +30,7 @@ from honest_edge.files.book.exchange import export, take_in
 from honest_edge.files.book.keeping import Opened, look_after, open_book, rescued
 from honest_edge.files.book.kept_jobs import keep_job, kept_job, kept_picture
 from honest_edge.files.book.place import book_path
-from honest_edge.files.book.records import CARRIER, KEPT, LOOK, MOVE, RATES, SETTING, NoteKind
+from honest_edge.files.book.records import KEPT, LOOK, MOVE, RATES, SETTING, NoteKind
 from honest_edge.files.book.store import Book, DamagedBookError, Kept, KeptRun
 
 Row = TypeVar("Row")
@@ -299,20 +301,13 @@ class BookDesk:
 
         return self.look_up(found, words, now_ms)
 
-    def shelf(self, of: Callable[[Sequence[Carrier]], Sequence[Row]], words: str, now_ms: int) -> Found[Row]:
+    def shelf(self, of: Callable[[Sequence[CarrierUse]], Sequence[Row]], words: str, now_ms: int) -> Found[Row]:
         """Look up the shelf, which is there before any Book is; ``of`` makes its rows with the carriers that are kept.
 
         Raises:
             FileError: the Book cannot be read.
         """
-
-        def carriers(book: Book) -> list[Carrier]:
-            by_name: dict[str, Carrier] = {}
-            for kept in book.notes(CARRIER, most=-1):
-                by_name.setdefault(kept.record.name, kept.record)
-            return list(by_name.values())
-
-        known_carriers = self.look_up(carriers, words, now_ms)
+        known_carriers = self.look_up(carrier_uses, words, now_ms)
         return Found(
             rows=tuple(of(known_carriers.rows)),
             words=words,

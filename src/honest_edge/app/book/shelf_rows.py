@@ -7,6 +7,7 @@ from dataclasses import dataclass, fields
 
 from honest_edge.core.values.book_records import Carrier
 from honest_edge.core.values.sheet import SheetSpec
+from honest_edge.core.workshop.carriers import CarrierUse
 from honest_edge.files.profiles import SHIPPED, Kind, Profile
 
 Thing = Profile | Carrier
@@ -22,6 +23,7 @@ class ShelfRow:
         is_own: whether it is the user's own, not one that ships.
         copy: the job's copy of the same name; None where the job has none.
         differs: the values in which the copy differs.
+        use: how a carrier was used; None for all else.
     """
 
     kind: str
@@ -29,22 +31,25 @@ class ShelfRow:
     is_own: bool
     copy: Profile | None
     differs: tuple[str, ...]
+    use: CarrierUse | None = None
 
 
 def shelf_rows(
-    profiles: Mapping[Kind, Sequence[Profile]], carriers: Iterable[Carrier], sheet: SheetSpec, words: str = ""
+    profiles: Mapping[Kind, Sequence[Profile]], carriers: Iterable[CarrierUse], sheet: SheetSpec, words: str = ""
 ) -> list[ShelfRow]:
     """Return what lies on the shelf, machines first.
 
     Args:
         profiles: every profile by kind.
-        carriers: that were not thrown away.
+        carriers: how each was used.
         sheet: of the job in hand, with its copies.
         words: what must stand in a name or kind.
     """
     copies: dict[Kind, Profile] = {"machine": sheet.machine, "printer": sheet.printer, "stock": sheet.stock}
     rows = [_row(kind, profile, copies[kind]) for kind, of_kind in profiles.items() for profile in of_kind]
-    rows += [ShelfRow(kind="carrier", thing=one, is_own=True, copy=None, differs=()) for one in carriers]
+    rows += [
+        ShelfRow(kind="carrier", thing=use.carrier, is_own=True, copy=None, differs=(), use=use) for use in carriers
+    ]
     wanted = words.casefold().split()
     return [row for row in rows if all(word in f"{row.thing.name} {row.kind}".casefold() for word in wanted)]
 

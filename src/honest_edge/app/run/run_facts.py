@@ -6,6 +6,7 @@ from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field
 
 from honest_edge.app.book.blade_rows import blades_in_use
+from honest_edge.app.book.carrier_uses import carrier_uses
 from honest_edge.app.book.desk import BookDesk
 from honest_edge.app.book.recipe_cards import RecipeCard, recipe_cards
 from honest_edge.core.measure.hand_alignment import HAND_MM, hand_of
@@ -13,12 +14,13 @@ from honest_edge.core.run.habits import own_times
 from honest_edge.core.run.state import RunState
 from honest_edge.core.run.track_record import PastRun, TrackRecord, track_record
 from honest_edge.core.run.yield_share import ASSUMED_STRENGTH, MEASURED_STRENGTH, Prior, Seen
-from honest_edge.core.values.book_records import Carrier, SettingFound, StockFacts
+from honest_edge.core.values.book_records import SettingFound, StockFacts
 from honest_edge.core.values.run_notes import subject_of
 from honest_edge.core.values.run_seal import SealedRun
 from honest_edge.core.values.run_times import LONGEST_DRYING_S, PACES, RunTimes
 from honest_edge.core.values.sheet import SheetSpec
-from honest_edge.files.book.records import CARRIER, FACTS, FOUND, INSPECTED, PASSED, SETTING, TIMED
+from honest_edge.core.workshop.carriers import CarrierUse
+from honest_edge.files.book.records import FACTS, FOUND, INSPECTED, PASSED, SETTING, TIMED
 from honest_edge.files.book.store import Book
 
 _MOST_RUNS, _MOST_TIMES, _MOST_SHEETS = 60, 25, 60
@@ -31,7 +33,7 @@ class RunFacts:
     Attributes:
         settings: the newest that test cuts came to of each kind of line, by kind.
         recipes: cards of the stock, the newest first.
-        carriers: their names.
+        carriers: how they were used, in the order in which they are taken.
         drying_s: that ink needs on this stock, as typed; None where it never was.
         blade: that is in use; empty where that is not known.
         laminate: what is laid over this stock; empty for nothing.
@@ -47,7 +49,7 @@ class RunFacts:
 
     settings: Mapping[str, SettingFound] = field(default_factory=dict)
     recipes: tuple[RecipeCard, ...] = ()
-    carriers: tuple[str, ...] = ()
+    carriers: tuple[CarrierUse, ...] = ()
     drying_s: float | None = None
     blade: str = ""
     laminate: str = ""
@@ -106,9 +108,6 @@ def _known(book: Book, sheet: SheetSpec, names: Collection[str], run: str) -> Ru
     for kept in book.notes(SETTING, about=stock):
         if kept.record.machine == machine:
             settings.setdefault(kept.record.line, kept.record)
-    carriers: dict[str, Carrier] = {}
-    for carrier in book.notes(CARRIER, most=-1):
-        carriers.setdefault(carrier.record.name, carrier.record)
     facts = next((kept.record for kept in book.notes(FACTS, about=stock, most=1)), StockFacts(stock=stock))
     seconds = {
         name: [kept.record.seconds for kept in book.notes(TIMED, about=name, most=_MOST_TIMES)]
@@ -123,7 +122,7 @@ def _known(book: Book, sheet: SheetSpec, names: Collection[str], run: str) -> Ru
     return RunFacts(
         settings=settings,
         recipes=tuple(recipe_cards(book, only=stock)),
-        carriers=tuple(carriers),
+        carriers=tuple(carrier_uses(book)),
         drying_s=None if facts.drying_min is None else min(60 * facts.drying_min, LONGEST_DRYING_S),
         blade=next(iter(blades_in_use(book)), ""),
         laminate=facts.laminate,

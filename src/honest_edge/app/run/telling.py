@@ -23,12 +23,13 @@ from honest_edge.core.values.run_events import (
     CutDone,
     Ended,
     Inspected,
+    Laid,
     RunEvent,
     Spoiled,
 )
-from honest_edge.core.values.run_notes import ActTimed, PassTimed, RunSealed, SheetFound, SheetInspected
+from honest_edge.core.values.run_notes import ActTimed, CarrierLoaded, PassTimed, RunSealed, SheetFound, SheetInspected
 from honest_edge.core.values.run_seal import SealedLine, SealedRun
-from honest_edge.files.book.records import BLADE, FOUND, INSPECTED, PASSED, SEALED, TIMED
+from honest_edge.files.book.records import BLADE, FOUND, INSPECTED, LOADED, PASSED, SEALED, TIMED
 from honest_edge.files.book.store import RUN
 
 
@@ -65,7 +66,7 @@ def book_events(seal: SealedRun, seal_hash: str, events: Sequence[RunEvent]) -> 
         if isinstance(event, Inspected):
             told += _inspections(seal, state, event)
     if not seal.is_practice:
-        told += [*_found(seal, events), *_passes(seal, events)]
+        told += [*_found(seal, events), *_passes(seal, events), *_loads(seal, events)]
     told += _blades(seal, events)
     if state.ended and (run := _record(seal, state, events)) is not None:
         told.append(LogEvent(key=_key(seal, "run"), at_ms=events[-1].at.wall_ms, kind=RUN, data=asdict(run)))
@@ -116,6 +117,14 @@ def _found(seal: SealedRun, events: Sequence[RunEvent]) -> Iterator[LogEvent]:
                 square_mm2=sum(left**2 for left in left_over),
             )
             yield FOUND.event(note, _key(seal, f"found {number}"), event.at.wall_ms)
+
+
+def _loads(seal: SealedRun, events: Sequence[RunEvent]) -> Iterator[LogEvent]:
+    """Tell which sheet was laid on which of the Book's carriers."""
+    for number, event in enumerate(events):
+        if isinstance(event, Laid) and event.name:
+            note = CarrierLoaded(run=seal.run, sheet=event.sheet, carrier=event.name)
+            yield LOADED.event(note, _key(seal, f"loaded {number}"), event.at.wall_ms)
 
 
 def _passes(seal: SealedRun, events: Sequence[RunEvent]) -> Iterator[LogEvent]:

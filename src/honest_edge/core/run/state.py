@@ -64,6 +64,7 @@ class SheetState:
         is_let_dry: it was said to be dry before its time was over.
         is_laminated: laminate lies on it.
         carrier: on which it lies, from 0.
+        carrier_name: of that one; empty where it has none.
         tries: how often the reader missed a mark of it since it was put in.
         missed: which marks it missed last.
         is_read: its marks are read, and it was not moved since.
@@ -86,6 +87,7 @@ class SheetState:
     is_let_dry: bool = False
     is_laminated: bool = False
     carrier: int | None = None
+    carrier_name: str = ""
     tries: int = 0
     missed: tuple[int, ...] = ()
     is_read: bool = False
@@ -288,7 +290,7 @@ def _measured(_seal: SealedRun, state: RunState, _sheet: SheetState, event: Meas
 
 def _laid(_seal: SealedRun, state: RunState, sheet: SheetState, event: Laid) -> RunState:
     _needs(event.carrier not in state.used_carriers, f"Something lies on carrier {event.carrier + 1} already")
-    return state.with_sheet(replace(sheet, carrier=event.carrier))
+    return state.with_sheet(replace(sheet, carrier=event.carrier, carrier_name=event.name))
 
 
 def _missed(_seal: SealedRun, state: RunState, sheet: SheetState, event: Missed) -> RunState:

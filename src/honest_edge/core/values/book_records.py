@@ -13,6 +13,7 @@ from honest_edge.core.values.units import check_range
 
 SettingName = Literal["force", "depth", "speed", "passes", "named"]
 BladeEvent = Literal["fitted", "dull", "changed early"]
+Tack = Literal["light", "standard", "strong"]
 MoveKind = Literal["bought", "used", "spoiled", "counted"]
 _MOST_SHEETS = 100_000
 _MOST_PRICE = 1e6
@@ -309,7 +310,7 @@ class Carrier:
     name: str
     width_mm: float = 300.0
     length_mm: float = 300.0
-    tack: Literal["light", "standard", "strong"] = "standard"
+    tack: Tack = "standard"
     remark: str = ""
 
     def __post_init__(self) -> None:
@@ -318,6 +319,19 @@ class Carrier:
             raise UsageError("Name the carrier")
         check_range("width of the carrier", self.width_mm, 20, 5000)
         check_range("length of the carrier", self.length_mm, 20, 50_000)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CarrierCare:
+    """A carrier was new, or was cleaned: from then on it holds as it should."""
+
+    carrier: str
+    what: Literal["new", "cleaned"]
+
+    def __post_init__(self) -> None:
+        _check_texts(self.carrier)
+        if not self.carrier.strip():
+            raise UsageError("Name the carrier")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -16,7 +16,9 @@ What = Literal[
     "moved", "blade", "skipped", "ended", "back", "again", "aligned", "lines cut",
 ]  # fmt: skip
 
-BadReason = Literal["white rim", "art cut", "not through", "liner cut", "torn", "print"]
+BadReason = Literal[
+    "white rim", "art cut", "not through", "liner cut", "torn", "print", "bands", "pale", "colour",
+]  # fmt: skip
 WayOff = Literal["", "left", "right", "top", "bottom", "all round"]
 ProofVerdict = Literal["good", "white rim", "art cut", "not through", "liner cut"]
 EndReason = Literal["done", "enough", "given up"]
@@ -207,10 +209,14 @@ class Laminated(SheetEvent):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Laid(SheetEvent):
-    """It was laid on a carrier, counted from 0."""
+    """It was laid on a carrier, counted from 0, that has a name where it is one of the Book's."""
 
     what = "laid"
     carrier: int
+    name: str = ""
+
+    def __post_init__(self) -> None:
+        _check_text(self.name)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

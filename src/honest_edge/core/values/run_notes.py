@@ -91,6 +91,18 @@ class ActTimed:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class CarrierLoaded:
+    """A sheet of a run was laid on a carrier."""
+
+    run: str
+    sheet: int
+    carrier: str
+
+    def __post_init__(self) -> None:
+        _check(self.run, self.carrier)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class SheetFound:
     """A sheet whose marks a hand found in the machine.
 

@@ -12,6 +12,7 @@ from honest_edge.core.values.bench_records import BenchNote, BenchSheet, CutMove
 from honest_edge.core.values.book_records import (
     BladeNote,
     Carrier,
+    CarrierCare,
     CutRecipe,
     KeptWork,
     LadderLook,
@@ -23,7 +24,7 @@ from honest_edge.core.values.book_records import (
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.log_event import LogEvent
 from honest_edge.core.values.practice_notes import Practised
-from honest_edge.core.values.run_notes import ActTimed, PassTimed, RunSealed, SheetFound, SheetInspected
+from honest_edge.core.values.run_notes import ActTimed, CarrierLoaded, PassTimed, RunSealed, SheetFound, SheetInspected
 
 Record = TypeVar("Record")
 
@@ -70,6 +71,7 @@ RATES = NoteKind("rates", Rates, lambda _rates: "", "Prices")
 FACTS = NoteKind("stock", StockFacts, lambda facts: facts.stock, "What is known of a stock")
 KEPT = NoteKind("kept", KeptWork, lambda kept: kept.job, "What is kept in the library")
 CARRIER = NoteKind("carrier", Carrier, lambda carrier: carrier.name, "A carrier")
+CARE = NoteKind("care", CarrierCare, lambda care: care.carrier, "The care of a carrier")
 
 MEASURED = NoteKind("measured", BenchSheet, lambda sheet: sheet.about, "A measured sheet")
 CHANGED = NoteKind("bench", BenchNote, lambda note: note.about, "What was done to a bench")
@@ -81,6 +83,7 @@ SEALED = NoteKind("sealed", RunSealed, lambda note: note.run, "A sealed run")
 INSPECTED = NoteKind("inspected", SheetInspected, lambda note: note.about, "An inspected sheet")
 TIMED = NoteKind("timed", ActTimed, lambda note: note.act, "How long an act took")
 FOUND = NoteKind("found", SheetFound, lambda note: note.machine, "A sheet that was found by hand")
+LOADED = NoteKind("loaded", CarrierLoaded, lambda note: note.carrier, "A sheet on a carrier")
 PASSED = NoteKind("pass", PassTimed, lambda note: note.machine, "How long a pass took")
 PRACTISED = NoteKind("practised", Practised, lambda note: note.story, "A practice job")
 
@@ -96,6 +99,8 @@ KINDS: dict[str, NoteKind[Any]] = {
         FACTS,
         KEPT,
         CARRIER,
+        CARE,
+        LOADED,
         MEASURED,
         CHANGED,
         ASIDE,

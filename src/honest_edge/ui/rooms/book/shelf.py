@@ -6,14 +6,15 @@ from collections.abc import Sequence
 from dataclasses import fields
 from typing import TYPE_CHECKING, Any
 
-from PyQt6.QtWidgets import QDialog, QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QDialog, QLineEdit, QVBoxLayout, QWidget
 
-from honest_edge.core.values.book_records import Carrier
+from honest_edge.core.values.book_records import Carrier, CarrierCare
+from honest_edge.core.workshop.carriers import TOO_STRONG, TOO_WEAK, CarrierUse
 from honest_edge.ui.rooms.book.ledger import Column, text_cell
 from honest_edge.ui.rooms.book.section import Section
 from honest_edge.ui.shared.note_dialog import NoteDialog
 from honest_edge.ui.shared.profile_dialog import WORDS, ProfileDialog
-from honest_edge.ui.widgets.fields import Choice, button, label
+from honest_edge.ui.widgets.fields import Choice, button, counted, greyed, label
 from honest_edge.ui.widgets.local import shown_length
 from honest_edge.ui.widgets.typed import LengthField
 
@@ -79,7 +80,9 @@ class ShelfSection(Section):
         self.keep.setToolTip("Put the job’s copy on the shelf in its place")
         self.edit = button("Look at it, export…", lambda: self.act_on(self._picked))
         self.new = button("New carrier…", lambda: self._ask_carrier(None))
-        return self.take, self.keep, self.edit, self.new
+        self.clean = button("It was cleaned", self._cleaned)
+        self.clean.setToolTip("Loads of this carrier are counted anew from here")
+        return self.take, self.keep, self.edit, self.clean, self.new
 
     def beside(self) -> QWidget:
         widget = QWidget()
@@ -97,6 +100,7 @@ class ShelfSection(Section):
         self.take.setEnabled(is_profile and row is not None and (row.copy is None or bool(row.differs)))
         self.keep.setEnabled(row is not None and bool(row.differs))
         self.edit.setEnabled(row is not None)
+        greyed(self.clean, "" if row is not None and row.use is not None else "Pick a carrier first")
         self.words.setText("" if row is None else row.thing.name)
         self.told.setText("" if row is None else "\n".join(self._lines(row)))
 
@@ -104,7 +108,8 @@ class ShelfSection(Section):
         if isinstance(row.thing, Carrier):
             unit = self.host.workspace.unit
             wide, long = (shown_length(value, unit) for value in (row.thing.width_mm, row.thing.length_mm))
-            return [line for line in (f"{wide} × {long}", f"tack: {row.thing.tack}", row.thing.remark) if line]
+            used = () if row.use is None else _use_lines(row.use)
+            return [line for line in (f"{wide} × {long}", f"tack: {row.thing.tack}", row.thing.remark, *used) if line]
         if row.differs and row.copy is not None:
             head = ["This job’s copy differs:"]
             return head + [self._difference(row.thing, row.copy, name) for name in row.differs]
@@ -162,6 +167,18 @@ class ShelfSection(Section):
         self.dialog: QDialog = dialog
         dialog.open()
 
+    def _cleaned(self) -> None:
+        if self._picked is None or self._picked.use is None:
+            return
+        note = CarrierCare(carrier=self._picked.thing.name, what="cleaned")
+
+        def keep(desk: BookDesk, now_ms: int) -> bool:
+            from honest_edge.files.book.records import CARE
+
+            return desk.note([(CARE, note)], now_ms)
+
+        self.ask(keep, lambda _made_up: self.look_again())
+
     def _ask_carrier(self, carrier: Carrier | None) -> None:
         present = carrier or Carrier(name="Carrier")
         name, remark = QLineEdit(present.name), QLineEdit(present.remark)
@@ -179,13 +196,29 @@ class ShelfSection(Section):
 
         def keep(made: Carrier) -> None:
             def kept(desk: BookDesk, now_ms: int) -> bool:
-                from honest_edge.files.book.records import CARRIER
+                from honest_edge.files.book.records import CARE, CARRIER
 
-                return desk.note([(CARRIER, made)], now_ms)
+                is_new = carrier is None and fresh.isChecked()
+                care = [(CARE, CarrierCare(carrier=made.name, what="new"))] if is_new else []
+                return desk.note([(CARRIER, made), *care], now_ms)
 
             self.ask(kept, lambda _made_up: self.look_again())
 
+        fresh = QCheckBox("nothing lay on it yet")
         rows = (("Its name", name, ""), ("Width", lengths[0], ""), ("Length", lengths[1], ""), ("Tack", tack, ""),
-                ("Remark", remark, ""))  # fmt: skip
+                ("Remark", remark, ""), *((("It is new", fresh, ""),) if carrier is None else ()))  # fmt: skip
         self.dialog = NoteDialog(self.host.table.window(), "A carrier", rows, make, keep)
         self.dialog.open()
+
+
+def _use_lines(use: CarrierUse) -> list[str]:
+    """Return how a carrier was used, and the signs by which its hold is told."""
+    since = f", {use.since_care} since it was new or cleaned" if use.cared_ms is not None else ""
+    loads = f"{counted(use.loads, 'sheet')} laid on it{since}" if use.loads or since else "No load of it is known."
+    wash = ["▼ Dust takes its hold: wipe it with a damp cloth and let it dry."] if use.wants_washing else []
+    return [
+        loads,
+        *wash,
+        f"It holds too weakly where {'; '.join(TOO_WEAK)}.",
+        f"Too strongly where {'; '.join(TOO_STRONG)}.",
+    ]

@@ -49,6 +49,7 @@ class Asking(QWidget):
                 "side": self._side,
                 "bad": self._bad,
                 "setting": self._setting,
+                "carrier": self._carrier,
                 "printed": self._printed,
                 "blade": self._blade,
                 **{name: partial(self._at_machine, name) for name in ("way", "jog", "pen")},
@@ -186,6 +187,17 @@ class Asking(QWidget):
                 field.setText(self._keeper.draft.setting or "")
 
         self._fill = fill
+        return form
+
+    def _carrier(self) -> QWidget:
+        form = Form(control_px=220)
+        known = self._keeper.known
+        uses = () if known is None else known.carriers
+        names = [(use.carrier.name, f"{use.carrier.name}, {use.carrier.tack}") for use in uses]
+        choice = Choice("Carrier", (*names, ("", "another one")))
+        choice.chosen.connect(lambda name: self._keeper.turn(carrier=name))
+        form.add("Carrier", choice, "Its loads are counted in the Book")
+        self._fill = lambda: choice.show_value(self._keeper.draft.carrier or "")
         return form
 
     def _printed(self) -> QWidget:

@@ -20,6 +20,7 @@ from honest_edge.core.values.run_events import (
     TakenOut,
 )
 from honest_edge.core.values.specs import LineKind
+from honest_edge.core.workshop.carriers import best_carrier, carrier_words, tack_for
 from honest_edge.core.workshop.setting_words import setting_words
 from honest_edge.ui.rooms.run.hand_pages import by_hand
 from honest_edge.ui.rooms.run.page import Drawn, StepPage, Way
@@ -32,12 +33,14 @@ if TYPE_CHECKING:
     from honest_edge.app.book.recipe_cards import RecipeCard
     from honest_edge.app.run.conductor import Conductor
     from honest_edge.core.values.recipe import CutSetting
+    from honest_edge.core.workshop.carriers import CarrierUse
 
 _TRIES = 3
 _NEARLY_SURE = 0.99
 _REMEDIES = (
     "Press the sheet flat and feed it again, square to the edge.",
-    "Matt tape over a shiny mark, or shade it from lamps and sun; in a dim room give it light.",
+    "Matt tape over a shiny mark, or shade it from lamps and sun; in a dim room give it light. Keep tape off printed "
+    "ink that is kept: it lifts it.",
     "Print the sheet again, darker, or with longer and thicker marks.",
 )
 
@@ -110,22 +113,40 @@ class CutPages(PageMaker):
 
     def load(self, step: Step) -> StepPage:
         """Lay a sheet on its carrier."""
-        machine, known = self.conductor.seal.sheet.machine, self.keeper.known
-        carrier = step.carrier or 0
-        names = () if known is None else known.carriers
-        title = names[carrier] if carrier < len(names) else f"carrier {'ABCDEFGHIJKLMNOPQRST'[carrier]}"
-        free = " The corner without a mark is the bottom right one." if machine.marks.kind == "three brackets" else ""
+        seal, draft = self.conductor.seal, self.keeper.draft
+        machine, carrier = seal.sheet.machine, step.carrier or 0
+        free_ones = self.free_carriers()
+        if draft.carrier is None or draft.carrier not in {use.carrier.name for use in free_ones} | {""}:
+            best = best_carrier(free_ones, seal.sheet.stock)
+            draft.carrier = "" if best is None else best.carrier.name
+        use = next((one for one in free_ones if one.carrier.name == draft.carrier), None)
+        title = f"carrier {'ABCDEFGHIJKLMNOPQRST'[carrier]}" if use is None else use.carrier.name
+        corner = " The corner without a mark is the bottom right one." if machine.marks.kind == "three brackets" else ""
+        tack, why = tack_for(seal.sheet.stock)
+        hold = f"A {tack} tack holds this stock, as {why}." if use is None else carrier_words(use, seal.sheet.stock)
+        long_mm = seal.sheet.size_mm[1] if use is None else use.carrier.length_mm
+        name = draft.carrier
         return StepPage(
             title=f"Lay sheet {step.sheet} on {title}",
-            under=(f"Square to its lines, stuck down to every edge, no bare strip under the rollers.{free}"),
+            under=(
+                f"Square to its lines, stuck down to every edge, no bare strip under the rollers.{corner} {hold} "
+                f"Leave {self.length(long_mm)} free behind the machine."
+            ),
             figures=(("goes in first", f"{machine.feed_side} edge"),),
+            asks="carrier" if free_ones else "",
             primary=Way(
                 words="It is stuck down",
-                act=lambda: self.keeper.do(lambda c: c.happens(Laid(sheet=step.sheet, carrier=carrier))),
+                act=lambda: self.keeper.do(lambda c: c.happens(Laid(sheet=step.sheet, carrier=carrier, name=name))),
             ),
             stop=self.stop(),
             drawn=Drawn(sheet=step.sheet, kind="load"),
         )
+
+    def free_carriers(self) -> list[CarrierUse]:
+        """Return the Book's carriers on which nothing lies now."""
+        known = self.keeper.known
+        lying = {one.carrier_name for one in self.conductor.state.sheets if one.carrier is not None}
+        return [] if known is None else [use for use in known.carriers if use.carrier.name not in lying]
 
     def read(self, step: Step) -> StepPage:
         """Feed it and watch the marks being read."""

@@ -25,6 +25,7 @@ class Draft:
         chosen: stickers that are to be cut alone.
         readings: what was typed of the ruler: across, down, ruler.
         setting: what the machine was set to.
+        carrier: the name of the one that is laid on; empty for one without a name, None for the one advised.
         came_out: how many sheets came out of the printer; None for all.
         blade: what was typed of the new blade.
         way: where the machine is.
@@ -41,6 +42,7 @@ class Draft:
     chosen: set[int] = field(default_factory=set)
     readings: list[float | None] = field(default_factory=lambda: [None, None, None])
     setting: str | None = None
+    carrier: str | None = None
     came_out: int | None = None
     blade: str = ""
     way: str = ""

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QMessageBox
 from honest_edge.core.run.guide import Step
 from honest_edge.core.values import cautions
 from honest_edge.core.values.run_events import Added, Inspected, ProofJudged
+from honest_edge.core.workshop.carriers import TOO_STRONG
 from honest_edge.ui.rooms.run.page import Drawn, StepPage, Way
 from honest_edge.ui.rooms.run.page_maker import PageMaker, ends
 from honest_edge.ui.widgets.fields import counted
@@ -62,7 +63,7 @@ class LookPages(PageMaker):
             title=f"Peel sheet {step.sheet} and look at every sticker",
             under=(
                 "Bend the carrier away from the sheet, not the sheet from the carrier. Tap each sticker that is bad; "
-                "what is chosen beside the sheet says why."
+                f"what is chosen beside the sheet says why. Where {TOO_STRONG[0]}, the carrier holds too strongly."
             ),
             figures=(("good", f"{good} of {count}"),),
             asks="bad",

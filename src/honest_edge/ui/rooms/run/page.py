@@ -7,7 +7,9 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 Act = Callable[[], object]
-Asks = Literal["", "ruler", "marks", "look", "side", "bad", "some", "setting", "printed", "blade", "way", "jog", "pen"]
+Asks = Literal[
+    "", "ruler", "marks", "look", "side", "bad", "some", "setting", "carrier", "printed", "blade", "way", "jog", "pen"
+]
 DrawingKind = Literal["plain", "ruler", "load", "marks", "proof", "cut", "inspect", "some", "pen", "pointer"]
 
 

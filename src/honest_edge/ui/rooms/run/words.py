@@ -14,6 +14,9 @@ REASONS: tuple[tuple[BadReason, str], ...] = (
     ("liner cut", "the liner is cut"),
     ("torn", "torn"),
     ("print", "the print is bad"),
+    ("bands", "bands in the print"),
+    ("pale", "the print is pale"),
+    ("colour", "a wrong colour"),
 )
 SIDES: tuple[tuple[WayOff, str], ...] = (
     ("", "side not said"),

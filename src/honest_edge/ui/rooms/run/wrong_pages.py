@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from honest_edge.core.run.guide import Step
 from honest_edge.core.values.run_events import BladeFitted, CutAgain, CutDone, CutStopped, Moved, ProofCut, ProofJudged
+from honest_edge.core.workshop.carriers import TOO_WEAK
 from honest_edge.ui.rooms.run.keeper import RunKeeper
 from honest_edge.ui.rooms.run.page import Drawn, StepPage, Way
 from honest_edge.ui.rooms.run.page_maker import PageMaker, ends
@@ -74,7 +75,10 @@ class WrongPages(PageMaker):
         ways.append(Way(words="Give the run up", act=lambda: keeper.turn(stage="give up")))
         return StepPage(
             title="What is wrong?",
-            under="Nothing is cut while you think. What you choose is written down.",
+            under=(
+                "Nothing is cut while you think. What you choose is written down. A carrier holds too weakly where "
+                f"{'; '.join(TOO_WEAK[:2])}."
+            ),
             primary=self._back,
             ways=tuple(ways),
             stop=self._back,
