@@ -61,7 +61,7 @@ def page_corners(pixels: NDArray[np.uint8]) -> Corners | None:
         return None
     if float(np.median(light[inside > 0])) - float(np.median(light[inside == 0])) < _LEAST_CONTRAST:
         return None
-    quad = _four_corners(np.asarray(page, np.int32))
+    quad = four_corners(np.asarray(page, np.int32))
     full = 0.0 if quad is None else cv2.contourArea(page) / max(1.0, cv2.contourArea(quad.astype(np.float32)))
     if quad is None or not _LEAST_FULL <= full <= 1 / _LEAST_FULL:
         return None
@@ -77,7 +77,7 @@ def _inner(page: NDArray[np.uint8]) -> NDArray[np.uint8]:
     return page[rim:-rim, rim:-rim]
 
 
-def _four_corners(contour: NDArray[np.int32]) -> Floats | None:
+def four_corners(contour: NDArray[np.int32]) -> Floats | None:
     """Return the four corners of a contour's hull, each where two fitted sides meet, (4, 2) pixels."""
     hull = cv2.convexHull(contour)
     around = cv2.arcLength(hull, True)

@@ -77,8 +77,8 @@ def measured_stickers(
 
 def _found_page(grey: Bytes, page: Bytes, px_per_mm: float, name: str) -> Mapping:
     """Return the map from the sheet's millimetres to the picture's pixels."""
-    seen, seen_at, seen_share = _features(grey)
-    known, known_at, known_share = _features(page)
+    seen, seen_at, seen_share = features(grey)
+    known, known_at, known_share = features(page)
     if len(seen_at) < _LEAST_MATCHES or len(known_at) < _LEAST_MATCHES:
         raise BlockedError(f"{name}: the art is too plain to be found in a picture: measure a target instead")
     scale = 1 / (px_per_mm * known_share)  # of a smaller copy's pixel, in millimetres
@@ -111,11 +111,11 @@ def _found_page(grey: Bytes, page: Bytes, px_per_mm: float, name: str) -> Mappin
     return lambda places: (curved(places) + 0.5) / seen_share - 0.5
 
 
-def _features(picture: Bytes) -> tuple[Floats, Floats, float]:
+def features(picture: Bytes, most: int = _FEATURES, side_px: int = _SEARCH_PX) -> tuple[Floats, Floats, float]:
     """Return descriptors and places of features in a smaller copy, and its scale (D. Lowe, SIFT, 2004)."""
-    share = min(1.0, _SEARCH_PX / max(picture.shape))
+    share = min(1.0, side_px / max(picture.shape))
     small = cv2.resize(picture, None, fx=share, fy=share, interpolation=cv2.INTER_AREA) if share < 1 else picture
-    points, descriptors = cv2.SIFT.create(nfeatures=_FEATURES).detectAndCompute(small, None)
+    points, descriptors = cv2.SIFT.create(nfeatures=most).detectAndCompute(small, None)
     if not points:
         return np.empty((0, 128)), np.empty((0, 2)), share
     return np.asarray(descriptors, float), np.array([point.pt for point in points], float), share

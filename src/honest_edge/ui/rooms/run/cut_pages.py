@@ -126,21 +126,35 @@ class CutPages(PageMaker):
         hold = f"A {tack} tack holds this stock, as {why}." if use is None else carrier_words(use, seal.sheet.stock)
         long_mm = seal.sheet.size_mm[1] if use is None else use.carrier.length_mm
         name = draft.carrier
+        how = (
+            f"Square to its lines, stuck down to every edge, no bare strip under the rollers.{corner} {hold} "
+            f"Leave {self.length(long_mm)} free behind the machine."
+        )
         return StepPage(
             title=f"Lay sheet {step.sheet} on {title}",
-            under=(
-                f"Square to its lines, stuck down to every edge, no bare strip under the rollers.{corner} {hold} "
-                f"Leave {self.length(long_mm)} free behind the machine."
-            ),
+            under=how if draft.looked is None else draft.looked.words,
             figures=(("goes in first", f"{machine.feed_side} edge"),),
             asks="carrier" if free_ones else "",
             primary=Way(
                 words="It is stuck down",
                 act=lambda: self.keeper.do(lambda c: c.happens(Laid(sheet=step.sheet, carrier=carrier, name=name))),
             ),
+            ways=self._looks(step.sheet),
             stop=self.stop(),
             drawn=Drawn(sheet=step.sheet, kind="load"),
         )
+
+    def _looks(self, sheet: int) -> tuple[Way, ...]:
+        """Return the way to a picture of a sheet that is printed from here."""
+        keeper, conductor = self.keeper, self.conductor
+        page = conductor.seal.pages[conductor.state.sheet(sheet).page]
+        if page.print_page is None or not conductor.seal.print_sha256:
+            return ()
+        if keeper.is_practice:
+            words, act = "Let the practice phone look at it", partial(keeper.looker.take_practice, conductor, sheet)
+        else:
+            words, act = "Look at a picture of it…", partial(keeper.looker.ask, conductor, sheet)
+        return (Way(words=words, act=act),)
 
     def free_carriers(self) -> list[CarrierUse]:
         """Return the Book's carriers on which nothing lies now."""

@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 from honest_edge.core.values.run_events import BadReason, BadSticker, ProofVerdict, WayOff
+
+if TYPE_CHECKING:
+    from honest_edge.app.run.loaded_look import LoadedLook
 
 Stage = Literal["", "wrong", "side", "some", "again", "blade", "where", "lost", "give up"]
 """Which page stands in the place of the step: what went wrong, which side, which stickers are cut alone or again,
@@ -26,6 +29,7 @@ class Draft:
         readings: what was typed of the ruler: across, down, ruler.
         setting: what the machine was set to.
         carrier: the name of the one that is laid on; empty for one without a name, None for the one advised.
+        looked: what a picture of the sheet showed; None where none was looked at.
         came_out: how many sheets came out of the printer; None for all.
         blade: what was typed of the new blade.
         way: where the machine is.
@@ -43,6 +47,7 @@ class Draft:
     readings: list[float | None] = field(default_factory=lambda: [None, None, None])
     setting: str | None = None
     carrier: str | None = None
+    looked: LoadedLook | None = None
     came_out: int | None = None
     blade: str = ""
     way: str = ""

@@ -15,6 +15,7 @@ from honest_edge.core.values.errors import Cancelled, HonestEdgeError
 from honest_edge.core.values.run_events import BladeFitted, Ended, Inspected, Ordered, Spoiled
 from honest_edge.ui.rooms.run.at_machine import AtMachine
 from honest_edge.ui.rooms.run.draft import Draft
+from honest_edge.ui.rooms.run.looker import SheetLooker
 from honest_edge.ui.shared.asker import Teller
 from honest_edge.ui.shared.host import Host
 
@@ -67,6 +68,8 @@ class RunKeeper(QObject):
         self.draft = Draft()
         self.machine = AtMachine(host, self.run_folder)
         self.machine.changed.connect(self.changed)
+        self.looker = SheetLooker(host)
+        self.looker.looked.connect(lambda look: self.turn(looked=look))
         self._cut: dict[int, CutSheet] = {}
         self.written: tuple[str, ...] = ()
         """Names of the files that the step in hand cuts from."""

@@ -392,5 +392,8 @@ class RunRoom(Room):
             gone.deleteLater()
 
     def take_files(self, paths: Sequence[Path]) -> bool:
-        """Take a photograph of a sheet that turned up."""
-        return self.keeper.conductor is None and len(paths) == 1 and self.finder.take(paths[0])
+        """Take a photograph of a sheet that turned up, or of the one that is laid on its carrier."""
+        conductor = self.keeper.conductor
+        if conductor is None:
+            return len(paths) == 1 and self.finder.take(paths[0])
+        return len(paths) == 1 and self.keeper.looker.takes(conductor, paths[0])
