@@ -10,6 +10,7 @@ import time
 from dataclasses import replace
 from pathlib import Path
 
+import cv2
 import pikepdf
 import pytest
 from PyQt6.QtCore import QPoint, QPointF, QRect, Qt
@@ -21,6 +22,7 @@ from svgelements import Path as SvgPath
 
 from hands import click, crash, drop, type_into
 from honest_edge.app.edits.orders import with_order
+from honest_edge.app.run.loaded_look import grey_of
 from honest_edge.core.run.state import state_of
 from honest_edge.core.values.book_records import Carrier, CarrierCare, CutRecipe
 from honest_edge.core.values.errors import Cancelled
@@ -31,10 +33,13 @@ from honest_edge.core.values.run_seal import parse_sign
 from honest_edge.core.values.stock import STOCKS
 from honest_edge.files.book.records import CARE, CARRIER, LOADED, RECIPE
 from honest_edge.files.book.store import Book
-from honest_edge.files.print_png import page_png
+from honest_edge.files.print_png import page_pixels, page_png
 from honest_edge.files.project import load_project
 from honest_edge.files.read_sign import sign_in
 from honest_edge.files.runs.journal import runs_folder
+from honest_edge.files.typefaces import font_library
+from honest_edge.simulator.camera import photograph
+from honest_edge.simulator.loaded_mat import Loading, on_carrier
 from honest_edge.ui.shell.run_offer import RunOffer
 from honest_edge.ui.shell.start import _begin
 from honest_edge.ui.widgets.fields import Choice
@@ -928,3 +933,37 @@ def test_the_carrier_that_suits_the_stock_is_advised_asked_for_and_its_loads_are
         (run,) = book.runs()
         assert run.run.setting == "kiss: force 84, 2 passes"
         assert "bands" in run.run.reason
+
+
+def test_a_picture_of_the_sheet_on_its_carrier_is_dropped_and_said_what_it_shows(lead, tmp_path):
+    """6 CPU s."""
+    lead.begin(carriers=1)
+    lead.until("load")
+    conductor = lead.keeper.conductor
+    page = grey_of(page_pixels(conductor.print_bytes((1,), font_library()), 0, 150))
+    size = conductor.seal.sheet.size_mm
+    upside_down = "It lies with its bottom first; its top edge goes in first"
+    shown = {0: "It is sheet 1, the right way round, 3 marks whole and dark", 180: upside_down}
+    for turn_deg, words in shown.items():
+        loading = Loading(turn_deg=turn_deg)
+        path = tmp_path / f"{turn_deg}.jpg"
+        picture = photograph(on_carrier(page, 150 / 25.4, size, loading), 8, 4, tilt_deg=10, curl_mm=0.5)
+        path.write_bytes(bytes(cv2.imencode(".jpg", picture)[1]))
+        drop(lead.window, [path])
+        lead.settle()
+        assert words in lead.view.under.text()
+        assert lead.keeper.draft.looked.is_fine is (turn_deg == 0)
+    assert lead.step.key == "load", "what a picture shows forbids nothing"
+    drop(lead.window, [Path(__file__)])
+    lead.settle()
+    assert "test_run.py" in lead.said
+    lead.go_on()
+    assert lead.state.sheet(1).carrier == 0
+
+
+def test_the_practice_phone_takes_a_picture_too(lead):
+    """3 CPU s."""
+    lead.begin(practice=True, carriers=1)
+    lead.until("load")
+    lead.press("Let the practice phone look at it")
+    assert "sheet 1" in lead.view.under.text()

@@ -16,7 +16,7 @@ ORDER: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("What is made", ("sharpness", "background", "by-hand", "layers", "forms", "tables", "cut-lines")),
     (
         "Printer and cutter",
-        ("printing", "marks", "machine", "kiss-and-through", "blades", "test-cuts", "recipes", "profiles", "large"),
+        ("printing", "marks", "machine", "kiss-and-through", "blades", "test-cuts", "recipes", "profiles", "large", "applying"),
     ),
     ("The workshop", ("bench", "measuring", "wrong", "rehearsal", "book", "costs")),
 )

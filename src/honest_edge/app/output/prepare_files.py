@@ -7,6 +7,7 @@ from collections.abc import Iterator, Sequence
 
 from honest_edge.app.output.composed_sheets import ComposedSheets, composed_sheets
 from honest_edge.app.output.packing_list import PACKING_NAME, packing_csv
+from honest_edge.app.output.placement import applied_of, applied_ways, placement_files, placement_name
 from honest_edge.app.output.ticket_text import job_ticket
 from honest_edge.app.results.design_result import DesignResult, printed_kinds
 from honest_edge.app.results.pipeline import Pipeline
@@ -18,6 +19,7 @@ from honest_edge.core.values.findings import Finding
 from honest_edge.core.values.job import Design, Job
 from honest_edge.core.values.machine import Machine
 from honest_edge.core.values.misregistration import MARKS_MIDDLE
+from honest_edge.core.values.papers import is_letter
 from honest_edge.core.values.specs import LineKind
 from honest_edge.core.values.units import Unit
 from honest_edge.files import report as reports
@@ -44,7 +46,8 @@ def output_names(plan: Plan, job: Job, laid: Sequence[DesignResult]) -> tuple[st
     cuts = [name for number in range(1, len(plan.pages) + 1) for name in _sheet_names(plan, number, machine, laid)]
     glued = (assembly_name(number) for number in range(1, len(_glued(job)) + 1))
     packing = (PACKING_NAME,) if job.order else ()
-    return (*printed, *cuts, *glued, *packing, TICKET_NAME, reports.REPORT_NAME)
+    placed = (placement_name(number) for number in range(1, len(applied_ways(job, laid)) + 1))
+    return (*printed, *cuts, *glued, *placed, *packing, TICKET_NAME, reports.REPORT_NAME)
 
 
 def _print_names(plan: Plan, job: Job) -> tuple[str, ...]:
@@ -103,6 +106,8 @@ def prepare(
     if cancelled():
         raise Cancelled
     plan, results = sheets.plan, sheets.results
+    applied = applied_of(job, pipeline, results)
+    contents |= placement_files(applied, is_letter=is_letter(job.sheet.paper), unit=unit)
     if job.order:
         contents[PACKING_NAME] = packing_csv(job, plan, results)
     cut = [name for number in range(1, len(plan.pages) + 1) for name in _sheet_names(plan, number, machine, results)]

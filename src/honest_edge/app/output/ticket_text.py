@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 from typing import get_args
 
+from honest_edge.app.output.placement import applied_ways, placement_name
 from honest_edge.app.output.print_notes import RULER_MM
 from honest_edge.app.results.design_result import DesignResult, printed_kinds
 from honest_edge.app.results.stock_pieces import assembly_order
@@ -16,8 +17,10 @@ from honest_edge.core.sheet.plan import Plan
 from honest_edge.core.values.cautions import of_job
 from honest_edge.core.values.findings import Finding
 from honest_edge.core.values.job import Job
+from honest_edge.core.values.papers import is_letter
 from honest_edge.core.values.specs import LineKind
 from honest_edge.core.values.units import Unit, duration, in_unit
+from honest_edge.core.workshop.applying import TAPE_LIFTS_INK
 from honest_edge.core.workshop.setting_words import setting_words
 from honest_edge.files.job_ticket import MOST_PICTURES, TicketSection, sheet_picture, ticket_pdf
 from honest_edge.files.sheet_page import HOME_MM, SheetPage
@@ -67,7 +70,7 @@ def job_ticket(
             if section.lines
         ],
         unshown=len(pages) - len(shown),
-        is_letter=job.sheet.paper in ("letter", "legal", "tabloid"),
+        is_letter=is_letter(job.sheet.paper),
     )
 
 
@@ -80,6 +83,7 @@ def _sections(
         TicketSection(heading="Measure with a ruler before cutting", lines=tuple(_check_lines(job, plan))),
         TicketSection(heading="Cut", lines=tuple(_cut_lines(job, pages, cut_names))),
         TicketSection(heading="Glue, back to front", lines=tuple(_glue_lines(job))),
+        TicketSection(heading="Put it on", lines=tuple(_applied_lines(job, results))),
         TicketSection(heading="Look out", lines=tuple(cautions(job, results))),
         TicketSection(heading="Be careful", lines=tuple(f"{what}. {how}" for what, how in of_job(job.sheet.stock))),
     ]
@@ -184,6 +188,13 @@ def _glue_lines(job: Job) -> list[str]:
         for design in job.designs
         if any(layer.is_piece for layer in design.layers)
     ]
+
+
+def _applied_lines(job: Job, results: Sequence[DesignResult]) -> list[str]:
+    """Return which placement sheet belongs to which design."""
+    ways = applied_ways(job, results)
+    lines = [f"{design.name}: {placement_name(number)}" for number, (design, _, _) in enumerate(ways, 1)]
+    return [*lines, TAPE_LIFTS_INK] if any(way == "parts" for _, way, _ in ways) else lines
 
 
 def cautions(job: Job, results: Sequence[DesignResult]) -> list[str]:

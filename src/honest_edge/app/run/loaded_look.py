@@ -88,7 +88,7 @@ def look_at_loaded(conductor: Conductor, number: int, scan: Scan, fonts: FontLib
         return LoadedLook(which="other", wrong=(_UNSEEN.format(number=number),), words=_UNSEEN.format(number=number))
     which = "unsure" if box is None else _which(scan.grey, seen, Box(*box), signs)
     wrong = tuple(_wrong(seen, which, number, planned, seal.sheet.machine.feed_side))
-    return LoadedLook(which=which, wrong=wrong, words=" ".join(wrong) or _fine(seen, number))
+    return LoadedLook(which=which, wrong=wrong, words=_told(seen, which, number, wrong))
 
 
 _UNSEEN = (
@@ -147,6 +147,12 @@ def _wrong(seen: LoadedSheet, which: Which, number: int, planned: PlannedPage, f
     if seen.lifted:
         wrong.append(f"Its edge does not run straight: {', '.join(seen.lifted)}. Press it down, or tape it.")
     return wrong
+
+
+def _told(seen: LoadedSheet, which: Which, number: int, wrong: Sequence[str]) -> str:
+    if not wrong:
+        return _fine(seen, number)
+    return " ".join((f"It is sheet {number}.", *wrong) if which == "this" and seen.is_surely_alike else wrong)
 
 
 def _fine(seen: LoadedSheet, number: int) -> str:

@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from honest_edge.app.output.composed_sheets import ComposedSheets, composed_sheets
+from honest_edge.app.output.placement import applied_of
 from honest_edge.app.output.print_notes import sign_box
 from honest_edge.app.results.overview import Overview
 from honest_edge.app.results.pipeline import Pipeline
@@ -117,6 +118,7 @@ def sealed(
         is_practice=found.is_practice,
         assurance=found.assurance,
         order=_order(composed, job),
+        applied=applied_of(job, pipeline, composed.results),
     )
     report(1.0, "Sealed")
     return Sealing(seal=seal, print_file=print_file)

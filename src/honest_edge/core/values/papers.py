@@ -23,3 +23,8 @@ PAPER_TITLE: dict[PaperName, str] = {
     "a3": "A3",
     "own": "your own paper",
 }
+
+
+def is_letter(paper: PaperName) -> bool:
+    """Whether who takes a paper has Letter for what goes beside the work; A4 else."""
+    return paper in ("letter", "legal", "tabloid")

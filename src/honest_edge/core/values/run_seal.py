@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from honest_edge.core.values.applied import AppliedDesign
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.log_event import is_key
 from honest_edge.core.values.run_times import LONGEST_DRYING_S
@@ -141,6 +142,7 @@ class SealedRun:
         is_practice: whether it is run on the simulated bench.
         assurance: share of runs with enough good ones from so many sheets; None where it was not reckoned.
         order: who gets how many of which; the first is served first.
+        applied: what is put on a thing once it is cut.
     """
 
     version: int = SEAL_VERSION
@@ -163,6 +165,7 @@ class SealedRun:
     is_practice: bool = False
     assurance: float | None = None
     order: tuple[SealedOrderLine, ...] = ()
+    applied: tuple[AppliedDesign, ...] = ()
 
     def __post_init__(self) -> None:
         if not is_key(self.run):

@@ -10,9 +10,9 @@ from honest_edge.core.values.run_events import BadReason, BadSticker, ProofVerdi
 if TYPE_CHECKING:
     from honest_edge.app.run.loaded_look import LoadedLook
 
-Stage = Literal["", "wrong", "side", "some", "again", "blade", "where", "lost", "give up"]
+Stage = Literal["", "wrong", "side", "some", "again", "blade", "where", "lost", "give up", "apply"]
 """Which page stands in the place of the step: what went wrong, which side, which stickers are cut alone or again,
-which blade, where a pass stopped, why a sheet is lost, whether the run is given up."""
+which blade, where a pass stopped, why a sheet is lost, whether the run is given up, how it is put on."""
 
 
 @dataclass(slots=True)

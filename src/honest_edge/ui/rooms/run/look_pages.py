@@ -94,6 +94,7 @@ class LookPages(PageMaker):
                 under="All that was wanted came out good. " + self._kept_words(),
                 figures=(("good", str(tally.good)), ("wanted", str(tally.wanted))),
                 primary=Way(words="End the run", act=lambda: keeper.do(ends("done"))),
+                ways=self._applies(),
                 stop=self.stop(),
                 caution=cautions.after_cutting(self.conductor.seal.sheet.stock),
             )
@@ -112,6 +113,12 @@ class LookPages(PageMaker):
             stop=self.stop(),
             drawn=None if page is None else Drawn(page=page),
         )
+
+    def _applies(self) -> tuple[Way, ...]:
+        """Return the way to how what came out is put on a thing, where it is."""
+        if not self.conductor.seal.applied:
+            return ()
+        return (Way(words="How it is put on", act=lambda: self.keeper.turn(stage="apply")),)
 
     def _end_short(self, lacking: int) -> None:
         """End a run that has too few good stickers, if that is meant."""
@@ -135,7 +142,7 @@ class LookPages(PageMaker):
             under=self._forecast_words(),
             figures=(("good stickers", str(good)), ("sheets", str(sum(s.printed is not None for s in state.sheets)))),
             primary=Way(words="Back to the job", act=keeper.leave),
-            ways=(Way(words="See the Book", act=lambda: keeper.host.go_to("book:runs")),),
+            ways=(*self._applies(), Way(words="See the Book", act=lambda: keeper.host.go_to("book:runs"))),
             caution=cautions.after_cutting(self.conductor.seal.sheet.stock) if good else None,
         )
 
