@@ -59,9 +59,11 @@ def test_film_is_put_on_back_to_front_from_a_sheet_at_true_size():
     size, boxes, text = boxes_mm(contents["placement-1.pdf"])
     assert size == pytest.approx((215.9, 279.4), abs=0.1)
     wide = [right - left for left, _, right, _ in boxes]
-    assert any(one == pytest.approx(60.5, abs=0.1) for one in wide), "the disc; pdfium adds the line’s width on each side"
+    assert any(one == pytest.approx(60.5, abs=0.1) for one in wide), (
+        "the disc; pdfium adds the line’s width on each side"
+    )
     assert any(one == pytest.approx(20.5, abs=0.1) for one in wide)
-    assert any(one == pytest.approx(50.0, abs=0.5) for one in wide), "the ruler"
+    assert any(one == pytest.approx(50.8, abs=0.1) for one in wide), "the ruler"
     disc_box = next(box for box in boxes if box[2] - box[0] == pytest.approx(60.5, abs=0.1))
     assert sum(disc_box[::2]) / 2 == pytest.approx(215.9 / 2, abs=0.1), "its middle lies on the line of the middle"
     assert "Begin with “Back”, then “Front”" in text.replace("\r\n", " ")

@@ -101,7 +101,8 @@ def _say_profile(options: argparse.Namespace, found: dict[str, Any], job: Job) -
     worst = found["worst_place"]
     if worst is not None:
         room, x, y = (format_length(worst[key], options.units, digits=2) for key in ("room_mm", "x_mm", "y_mm"))
-        trouble = "unprinted stock shows" if worst["trouble"] == "white" else "detail is cut"
+        said = {"white": "unprinted stock shows", "art": "detail is cut", "kiss": "a kiss cut leaves its ring"}
+        trouble = said[worst["trouble"]]
         print(f"worst place: {x}, {y} of the art: {trouble} in {100 * worst['chance']:.1f} %, room {room}")
     for target, change in found["smallest_changes"].items():
         if change is None:

@@ -13,10 +13,20 @@ ORDER: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("Begin", ("start", "practice", "keys", "cautions")),
     ("The path", ("art", "outline", "edge", "sheet", "proof", "files", "run")),
     ("The edge", ("white-border", "full-bleed", "cut-inside", "at-the-art", "bleed", "forecast")),
-    ("What is made", ("sharpness", "background", "by-hand", "layers", "forms", "tables", "cut-lines")),
+    ("What is made", ("sharpness", "background", "by-hand", "layers", "forms", "tables", "cut-lines", "applying")),
     (
         "Printer and cutter",
-        ("printing", "marks", "machine", "kiss-and-through", "blades", "test-cuts", "recipes", "profiles", "large", "applying"),
+        (
+            "printing",
+            "marks",
+            "machine",
+            "kiss-and-through",
+            "blades",
+            "test-cuts",
+            "recipes",
+            "profiles",
+            "large",
+        ),
     ),
     ("The workshop", ("bench", "measuring", "wrong", "rehearsal", "book", "costs")),
 )

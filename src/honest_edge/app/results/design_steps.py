@@ -260,10 +260,15 @@ def model(
 
 @STEPS.step()
 def edge(
-    cut: CutLines, art: PrintArt, model: EdgeModel, art_edge: ArtEdge, rim_rgb: tuple[int, int, int] | None
+    cut: CutLines,
+    art: PrintArt,
+    model: EdgeModel,
+    art_edge: ArtEdge,
+    rim_rgb: tuple[int, int, int] | None,
+    kiss: KissCuts | None,
 ) -> EdgeProfile:
-    """What lies across the cut, all along it."""
-    return profile(cut, art, model, with_rim(art_edge, rim_rgb))
+    """What lies across the cut, all along it, and across the kiss cuts of what lies on it."""
+    return profile(cut, art, model, with_rim(art_edge, rim_rgb), kiss)
 
 
 @STEPS.step()

@@ -38,11 +38,13 @@ class KissCuts:
 
     Attributes:
         points: (n, 2) places of their cuts.
+        cuts: what each encloses.
         room: where such a place may come to lie.
         ring_mm: the narrowest of their rings.
     """
 
     points: Floats
+    cuts: tuple[shapely.MultiPolygon, ...]
     room: shapely.MultiPolygon
     ring_mm: float
 
@@ -72,6 +74,7 @@ def kiss_cuts(form: shapely.MultiPolygon, printed: shapely.Geometry, stickers: S
     room = shapely.difference(form, shapely.union_all(taken))
     return KissCuts(
         points=_points([one.cut for one in stickers]),
+        cuts=tuple(one.cut for one in stickers),
         room=as_multipolygon(room),
         ring_mm=min(one.ring_mm for one in stickers),
     )

@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import cv2
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 
 from honest_edge.core.edge.art_edge import SEEN_CONTRAST, ArtEdge
 from honest_edge.core.edge.bleed import PrintArt, rasterised
 from honest_edge.core.edge.contour import CutLines
 from honest_edge.core.edge.forecast import place_bands, place_chances
+from honest_edge.core.edge.kiss import KissCuts
 from honest_edge.core.edge.model import TOUCHING_MM, EdgeModel
 from honest_edge.core.geometry.corners import arc_lengths, resample
 from honest_edge.core.geometry.distance import DistanceField, distance_field
@@ -20,11 +23,13 @@ from honest_edge.core.geometry.paths import Floats
 from honest_edge.core.values.lazy import lazy_property
 from honest_edge.core.values.misregistration import Misregistration, SheetPlace
 
-Trouble = Literal["white", "art"]
-"""Bare stock would show inside the cut; or what must not be cut would be."""
+Trouble = Literal["white", "art", "kiss"]
+"""Bare stock would show inside the cut; what must not be cut would be; or a kiss cut would leave what is its own."""
 
 ALONG_STEP_MM = 0.1
 ACROSS_STEP_MM = 0.05
+KISS_STEP_MM = 0.4
+"""Along kiss cuts, of which a sheet has many."""
 REACH_MM = 4.0
 """How far across the profile looks, on either side."""
 
@@ -72,6 +77,8 @@ class EdgeProfile:
         length_mm: length of the whole cut.
         middle_mm: (2,) the middle of the cut.
         art: the printed picture.
+        is_kiss: (n,) whether a place lies on the kiss cut of a sticker on the sheet; how far it may land outward and
+            inward stands in ``outward_mm`` and ``detail_mm``.
     """
 
     along_mm: Floats
@@ -83,6 +90,7 @@ class EdgeProfile:
     length_mm: float
     middle_mm: Floats
     art: PrintArt
+    is_kiss: NDArray[np.bool_]
 
     @lazy_property
     def strip(self) -> NDArray[np.uint8]:
@@ -96,9 +104,14 @@ class EdgeProfile:
         return REACH_MM
 
     @property
+    def kiss_from_mm(self) -> float:
+        """Where along the profile the kiss cuts begin; its end where there are none."""
+        return float(self.along_mm[self.is_kiss.argmax()]) if self.is_kiss.any() else self.length_mm
+
+    @property
     def typical_outward_mm(self) -> float:
         """The median of ``outward_mm``: the bleed, or minus the border."""
-        return float(np.median(self.outward_mm))
+        return float(np.median(self.outward_mm[~self.is_kiss]))
 
     @property
     def white_room_mm(self) -> Floats:
@@ -143,7 +156,7 @@ class EdgeProfile:
         worst = int(run[np.argmax(chances[run])])
         room = self.white_room_mm if is_white[worst] else self.art_room_mm
         return WeakPlace(
-            trouble="white" if is_white[worst] else "art",
+            trouble="kiss" if self.is_kiss[worst] else "white" if is_white[worst] else "art",
             along_mm=float(self.along_mm[worst]),
             start_mm=float(self.along_mm[run[0]]),
             end_mm=float(self.along_mm[run[-1]]),
@@ -154,8 +167,47 @@ class EdgeProfile:
         )
 
 
-def profile(cut: CutLines, art: PrintArt, model: EdgeModel, art_edge: ArtEdge) -> EdgeProfile:
-    """Walk every cut and look across it along the normal."""
+def profile(
+    cut: CutLines, art: PrintArt, model: EdgeModel, art_edge: ArtEdge, kiss: KissCuts | None = None
+) -> EdgeProfile:
+    """Walk every cut and look across it along the normal; then round every sticker that lies on it."""
+    rim = _rim_profile(cut, art, model, art_edge)
+    return rim if kiss is None else _with_kiss_cuts(rim, kiss)
+
+
+def _with_kiss_cuts(rim: EdgeProfile, kiss: KissCuts) -> EdgeProfile:
+    """Return a profile that goes on round every sticker: how far its cut may land to either side."""
+    walked = [_walk_ring(ring, is_hole, KISS_STEP_MM) for cut in kiss.cuts for ring, is_hole in _rings(cut)]
+    points, normals = (np.vstack([one[part] for one in walked]) for part in (0, 1))
+    starts = rim.length_mm + np.concatenate([[0.0], np.cumsum([one[3] for one in walked])])
+    along = np.concatenate([start + one[2] for start, one in zip(starts, walked, strict=False)])
+    left, top, right, bottom = kiss.room.bounds
+    reach = 2 * KISS_STEP_MM
+    box = (left - reach, top - reach, right + reach, bottom + reach)
+    room = distance_field(kiss.room, box, reach_mm=reach, step_mm=KISS_STEP_MM / 2)  # only where it is left is asked
+    outward, inward = (_first_crossing(room, points, way) for way in (normals, -normals))
+    return replace(
+        rim,
+        along_mm=np.concatenate([rim.along_mm, along]),
+        points_mm=np.vstack([rim.points_mm, points]),
+        normals=np.vstack([rim.normals, normals]),
+        outward_mm=np.concatenate([rim.outward_mm, outward]),
+        detail_mm=np.concatenate([rim.detail_mm, inward]),
+        shows_white=np.concatenate([rim.shows_white, outward < REACH_MM - ACROSS_STEP_MM]),
+        length_mm=float(starts[-1]),
+        is_kiss=np.concatenate([rim.is_kiss, np.ones(len(points), bool)]),
+    )
+
+
+def _rings(area: shapely.MultiPolygon) -> Iterator[tuple[Floats, bool]]:
+    """Yield every ring of an area, open, and whether it is a hole."""
+    for part in area.geoms:
+        yield shapely.get_coordinates(part.exterior)[:-1], False
+        for hole in part.interiors:
+            yield shapely.get_coordinates(hole)[:-1], True
+
+
+def _rim_profile(cut: CutLines, art: PrintArt, model: EdgeModel, art_edge: ArtEdge) -> EdgeProfile:
     points, normals, along, length = _walk(cut)
     outward = _outward(model.ink, points, normals)
     seen = art_edge.contrast_at(points + np.minimum(outward, 0.0)[:, None] * normals) >= SEEN_CONTRAST
@@ -172,6 +224,7 @@ def profile(cut: CutLines, art: PrintArt, model: EdgeModel, art_edge: ArtEdge) -
         length_mm=length,
         middle_mm=model.middle,
         art=art,
+        is_kiss=np.zeros(len(points), bool),
     )
 
 
@@ -212,19 +265,24 @@ def _walk(cut: CutLines) -> tuple[Floats, Floats, Floats, float]:
     places, normals, along, start = [], [], [], 0.0
     holes = [is_hole for part in cut.area.geoms for is_hole in (False, *(True for _ in part.interiors))]
     for curve, is_hole in zip(cut.curves, holes, strict=True):
-        flat = curve.flattened(0.005)
-        ring = resample(flat, ALONG_STEP_MM)
-        length = float(arc_lengths(np.vstack([flat, flat[:1]]))[-1])
-        tangent = np.roll(ring, -1, axis=0) - np.roll(ring, 1, axis=0)
-        normal = np.stack([tangent[:, 1], -tangent[:, 0]], axis=1)
-        normal /= np.maximum(np.hypot(normal[:, 0], normal[:, 1]), 1e-12)[:, None]
-        if is_hole == (_signed_area(ring) > 0):
-            normal = -normal
+        ring, normal, there, length = _walk_ring(curve.flattened(0.005), is_hole, ALONG_STEP_MM)
         places.append(ring)
         normals.append(normal)
-        along.append(start + np.arange(len(ring)) * (length / len(ring)))
+        along.append(start + there)
         start += length
     return np.vstack(places), np.vstack(normals), np.concatenate(along), start
+
+
+def _walk_ring(flat: Floats, is_hole: bool, step_mm: float) -> tuple[Floats, Floats, Floats, float]:
+    """Return places, outward unit normals and distances along one ring, and its length."""
+    ring = resample(flat, step_mm)
+    length = float(arc_lengths(np.vstack([flat, flat[:1]]))[-1])
+    tangent = np.roll(ring, -1, axis=0) - np.roll(ring, 1, axis=0)
+    normal = np.stack([tangent[:, 1], -tangent[:, 0]], axis=1)
+    normal /= np.maximum(np.hypot(normal[:, 0], normal[:, 1]), 1e-12)[:, None]
+    if is_hole == (_signed_area(ring) > 0):
+        normal = -normal
+    return ring, np.asarray(normal), np.asarray(np.arange(len(ring)) * (length / len(ring)), float), length
 
 
 def _signed_area(ring: Floats) -> float:

@@ -132,6 +132,8 @@ def weak_place_words(weak_place: WeakPlace, stock: Stock, unit: Unit) -> tuple[s
     if weak_place.trouble == "white":
         name = stock.bare_name[:1].upper() + stock.bare_name[1:]
         return f"{name} would show here: {often}", f"ink reaches only {room} past the cut"
+    if weak_place.trouble == "kiss":
+        return f"This kiss cut would leave its ring here: {often}", f"it may land only {room} to that side"
     return f"Detail would be cut here: {often}", f"it begins only {room} inside the cut"
 
 

@@ -108,7 +108,11 @@ class EdgeStrip(Painted):
         if not self.weak_places:
             return f"{share}; no place shows trouble in 1 of 200 stickers"
         worst = self.weak_places[0]
-        trouble = f"{what.stock.bare_name} shows" if worst.trouble == "white" else "detail is cut"
+        trouble = {
+            "white": f"{what.stock.bare_name} shows",
+            "art": "detail is cut",
+            "kiss": "a kiss cut leaves its ring",
+        }[worst.trouble]
         if worst.end_mm - worst.start_mm > 0.95 * what.edge.length_mm:
             return f"{share}; {trouble} all the way round, {one_in(worst.chance)} at the worst"
         return f"{share}; {counted(len(self.weak_places), 'place')}, the worst {one_in(worst.chance)}: {trouble}"
@@ -218,6 +222,10 @@ class EdgeStrip(Painted):
         edge = self._what.edge
         outward, detail = float(edge.outward_mm[sample]), float(edge.detail_mm[sample])
         at = f"at {self._length(float(edge.along_mm[sample]))}: "
+        if edge.is_kiss[sample]:
+            ways = [f"over {edge.reach_mm:g} mm" if d >= edge.reach_mm - 1e-6 else self._length(d)
+                    for d in (outward, detail)]  # fmt: skip
+            return f"{at}a sticker’s kiss cut may land {ways[0]} outward, {ways[1]} inward"
         if abs(outward) >= edge.reach_mm - 1e-6:
             far = f"ink reaches over {edge.reach_mm:g} mm past the cut"
             across = far if outward > 0 else "no ink near the cut"
@@ -287,8 +295,13 @@ class EdgeStrip(Painted):
         painter.drawImage(whole, self._image)
         self._paint_band(painter, what)
         self._paint_detail(painter, what)
+        begins = self._x(what.edge.kiss_from_mm)
         painter.setPen(QPen(QColor(PAPER_TOKENS.through), 2))
-        painter.drawLine(QPointF(plot.left(), self._y(0)), QPointF(plot.right(), self._y(0)))
+        painter.drawLine(QPointF(plot.left(), self._y(0)), QPointF(min(begins, plot.right()), self._y(0)))
+        painter.setPen(QPen(QColor(PAPER_TOKENS.kiss), 1.4))
+        painter.drawLine(QPointF(max(begins, plot.left()), self._y(0)), QPointF(plot.right(), self._y(0)))
+        if what.edge.is_kiss.any():
+            self._paint_kiss_rooms(painter, what)
         for index, weak_place in enumerate(self.weak_places):
             painter.setPen(QPen(QColor(PAPER_TOKENS.danger), 3 if index == self.current else 1.6))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -308,13 +321,26 @@ class EdgeStrip(Painted):
         for side in (low, high):
             painter.drawPolyline(QPolygonF(side))
 
+    def _paint_kiss_rooms(self, painter: QPainter, what: Unrolled) -> None:
+        """How far a kiss cut may land to either side: a line, with a bead where each sticker begins."""
+        painter.setPen(QPen(QColor(PAPER_TOKENS.kiss), 1, Qt.PenStyle.DotLine))
+        kiss = what.edge.is_kiss
+        along = what.edge.along_mm[kiss]
+        step = max(1, int(len(along) / self._zoom / max(1.0, self._plot().width() / 2)))
+        for levels in (what.edge.outward_mm[kiss], -what.edge.detail_mm[kiss]):
+            kept = levels.clip(-self._shown_mm, self._shown_mm)
+            painter.drawPolyline(
+                QPolygonF([QPointF(self._x(x), self._y(y)) for x, y in zip(along[::step], kept[::step], strict=True)])
+            )
+
     def _paint_detail(self, painter: QPainter, what: Unrolled) -> None:
         """Where what must not be cut begins: a line of short ticks that points inward."""
         if not what.expected.is_inked:
             return
         painter.setPen(QPen(QColor(PAPER_TOKENS.danger), 1.2))
         edge, last = what.edge, -10.0
-        for along, detail in zip(edge.along_mm.tolist(), edge.detail_mm.tolist(), strict=True):
+        rim = ~edge.is_kiss
+        for along, detail in zip(edge.along_mm[rim].tolist(), edge.detail_mm[rim].tolist(), strict=True):
             x = self._x(along)
             if detail < self._shown_mm and x - last >= 5:
                 painter.drawLine(QPointF(x, self._y(-detail)), QPointF(x, self._y(-detail) + 4))
