@@ -21,6 +21,7 @@ from svgelements import SVG, Group
 from svgelements import Path as SvgPath
 
 from hands import click, crash, drop, type_into
+from honest_edge.app.edits.open_art import demo_project
 from honest_edge.app.edits.orders import with_order
 from honest_edge.app.run.loaded_look import grey_of
 from honest_edge.core.run.state import state_of
@@ -31,7 +32,7 @@ from honest_edge.core.values.machine import MACHINES, Machine
 from honest_edge.core.values.orders import OrderLine
 from honest_edge.core.values.run_seal import parse_sign
 from honest_edge.core.values.stock import STOCKS
-from honest_edge.files.book.records import CARE, CARRIER, LOADED, RECIPE
+from honest_edge.files.book.records import CARE, CARRIER, LOADED, MEASURED, RECIPE
 from honest_edge.files.book.store import Book
 from honest_edge.files.print_png import page_pixels, page_png
 from honest_edge.files.project import load_project
@@ -923,9 +924,9 @@ def test_the_carrier_that_suits_the_stock_is_advised_asked_for_and_its_loads_are
     assert lead.step.key == "set"
     assert "force 84, 2 passes" in [figure.text() for figure in lead.view.figures.findChildren(QLabel)]
     lead.until("inspect")
-    draft = lead.keeper.draft
-    draft.reason = "bands"
-    draft.tap(0)
+    lead.keeper.draft.reason = "bands"
+    lead.keeper.draft.tap(0)
+    lead.keeper.changed.emit()
     lead.until("ended")
     with Book(runs_folder().parent / "book.sqlite") as book:
         (loaded,) = book.notes(LOADED)
@@ -967,3 +968,44 @@ def test_the_practice_phone_takes_a_picture_too(lead):
     lead.until("load")
     lead.press("Let the practice phone look at it")
     assert "sheet 1" in lead.view.under.text()
+
+
+def test_one_sheet_on_plain_paper_tells_what_to_expect_of_the_good_stock(window, settle, clock, tmp_path):
+    """18 CPU s: nine bees, cut by the practice bench and measured by its phone."""
+    demo = demo_project()
+    bees = tuple(replace(one, copies=9, fills=False) for one in demo.job.designs if one.name == "Bee")
+    job = replace(demo.job, designs=bees, layout=(), pins=(), measured=None, error=None, prints=())
+    window.document.start(job, demo.assets, None)
+    window.document.out_folder = tmp_path / "out"
+    settle(window)
+    lead = Leader(window, settle, clock)
+    lead.visit()
+    lead.room.before.practice.setChecked(True)
+    click(lead.room.before.plain)
+    settle(window)
+    seal = lead.keeper.conductor.seal
+    assert (seal.sheet.stock.name, len(seal.sheets), seal.is_practice) == ("Plain paper", 1, True)
+    lead.until("inspect")
+    assert lead.view.title.text() == "Measure the plain sheet 1"
+    lead.press("Let the practice phone measure it")
+    assert lead.view.title.text() == "What the plain sheet told"
+    assert "Plain paper does not tell how ink lies and dries on" in lead.view.under.text()
+    assert [label.text() for label in lead.view.figures.findChildren(QLabel) if "%" in label.text()]
+    with Book(runs_folder().parent / "book.sqlite") as book:
+        (sheet,) = book.notes(MEASURED)
+    assert sheet.record.measured.by == "stickers"
+    lead.press("Go back to the job")
+    assert lead.step.key == "ended"
+
+
+def test_plain_art_cannot_be_measured_on_plain_paper_and_is_counted_by_eye(lead):
+    """3 CPU s."""
+    lead.visit()
+    lead.room.before.practice.setChecked(True)
+    click(lead.room.before.plain)
+    lead.settle()
+    lead.until("inspect")
+    lead.press("Let the practice phone measure it")
+    assert "measure a target instead" in lead.said or "does not show this job’s stickers" in lead.said
+    lead.press("Count by eye instead")
+    assert lead.view.title.text() == "Peel sheet 1 and look at every sticker"

@@ -6,6 +6,7 @@ an edge curls and how a thing lies over a mark are assumptions.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -46,7 +47,13 @@ class Loading:
     is_face_down: bool = False
 
 
-def on_carrier(page: Bytes, px_per_mm: float, size_mm: tuple[float, float], loading: Loading) -> CutTarget:
+def on_carrier(
+    page: Bytes,
+    px_per_mm: float,
+    size_mm: tuple[float, float],
+    loading: Loading,
+    kept_mm: Sequence[Floats] | None = None,
+) -> CutTarget:
     """Return a carrier with a sheet on it, for the simulated camera.
 
     Args:
@@ -54,6 +61,7 @@ def on_carrier(page: Bytes, px_per_mm: float, size_mm: tuple[float, float], load
         px_per_mm: how fine that is.
         size_mm: of the paper.
         loading: how it was laid.
+        kept_mm: rings of the stickers that are left on it once all else is lifted off; None for a whole sheet.
     """
     sheet = _printed(page, px_per_mm, size_mm, loading)
     wide, high = size_mm if loading.turn_deg % 180 == 0 else size_mm[::-1]
@@ -64,10 +72,10 @@ def on_carrier(page: Bytes, px_per_mm: float, size_mm: tuple[float, float], load
     half = np.array([[1, 0, 0.5], [0, 1, 0.5], [0, 0, 1.0]])
     scale = np.diag([fine, fine, 1.0])
     warp = np.linalg.inv(half) @ scale @ np.vstack([matrix, [0, 0, 1]]) @ np.linalg.inv(scale) @ half
-    outline = _outline(size_mm, loading.curls)
-    placed = outline @ matrix[:, :2].T + matrix[:, 2]
     cover = np.zeros(mat.shape, np.uint8)
-    cv2.fillPoly(cover, [np.round((placed * fine - 0.5) * 16).astype(np.int32)], 255, cv2.LINE_AA, shift=4)
+    for outline in (_outline(size_mm, loading.curls),) if kept_mm is None else kept_mm:
+        placed = outline @ matrix[:, :2].T + matrix[:, 2]
+        cv2.fillPoly(cover, [np.round((placed * fine - 0.5) * 16).astype(np.int32)], 255, cv2.LINE_AA, shift=4)
     shadow = cv2.GaussianBlur(cover, (0, 0), 0.8 * fine)
     mat = np.asarray(mat * (1 - 0.35 * np.asarray(shadow, np.float32) / 255), np.float32)
     laid = cv2.warpAffine(sheet, warp[:2], mat.shape[::-1], flags=cv2.INTER_AREA, borderMode=cv2.BORDER_REPLICATE)

@@ -8,6 +8,8 @@ import numpy as np
 
 from honest_edge.app.run.conductor import Conductor
 from honest_edge.app.run.loaded_look import TURN_OF, grey_of
+from honest_edge.app.run.practice import CutSheet
+from honest_edge.app.run.sealing import ring_of
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.files.print_png import page_pixels
 from honest_edge.files.read_scan import Scan
@@ -15,9 +17,30 @@ from honest_edge.files.typefaces import FontLibrary
 from honest_edge.simulator.camera import photograph
 from honest_edge.simulator.loaded_mat import Loading, on_carrier
 
-_PPI, _MEGAPIXELS = 150.0, 8
+_PPI, _FINE_PPI, _MEGAPIXELS = 150.0, 200.0, 8
 _ASKEW_DEG = 0.9  # one standard deviation of a hand: an assumption
 _CURLS = 0.15  # chance that an edge is not stuck down: an assumption
+
+
+def practice_trial_picture(conductor: Conductor, number: int, cut: CutSheet, fonts: FontLibrary) -> Scan:
+    """Return a picture of a sheet that was cut, its waste lifted off the carrier.
+
+    Raises:
+        FileError: what was sealed is not there any more.
+    """
+    seal = conductor.seal
+    page = grey_of(page_pixels(conductor.print_bytes((number,), fonts), 0, _FINE_PPI))
+    copies = seal.pages[conductor.state.sheet(number).page].copies
+    rings = [
+        ring_of(line).flattened(0.02) + moved
+        for copy, moved in zip(copies, cut.moved_mm, strict=True)
+        for line in copy.lines
+        if line.closed
+    ]
+    target = on_carrier(page, _FINE_PPI / 25.4, seal.sheet.size_mm, Loading(ground=110.0), rings)
+    return Scan(
+        name="the practice phone’s picture", grey=photograph(target, 12, 7, tilt_deg=8.0, curl_mm=0.3), ppi=None
+    )
 
 
 def practice_picture(conductor: Conductor, number: int, fonts: FontLibrary) -> Scan:

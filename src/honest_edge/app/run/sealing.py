@@ -19,6 +19,7 @@ from honest_edge.core.measure.target_drawing import moved_matrix
 from honest_edge.core.sheet.costs import cut_seconds
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.job import Job
+from honest_edge.core.values.recipe import LineSettings
 from honest_edge.core.values.run_seal import (
     SealedCopy,
     SealedDesign,
@@ -29,10 +30,12 @@ from honest_edge.core.values.run_seal import (
     SealedRun,
 )
 from honest_edge.core.values.specs import LineKind
+from honest_edge.core.values.stock import PLAIN_PAPER
 from honest_edge.files.cut_files import passes_of
 from honest_edge.files.seal import parts_of
 from honest_edge.files.sheet_page import HOME_MM, SheetPage, copy_lines, proof_order
 
+_PLAIN_DRIES_S = 120.0  # common practice, no published source
 _DIGITS = 6  # of a millimetre: a nanometre
 _LEAST_BORNE_MM, _MOST_BORNE_MM = 0.1, 3.0
 
@@ -48,6 +51,7 @@ class Circumstances:
         is_laminated: whether sheets are laminated.
         is_practice: whether it is run on the simulated bench.
         assurance: share of runs with enough good ones from so many sheets.
+        is_trial: one sheet on plain paper, before the stock that is meant.
     """
 
     run: str
@@ -56,6 +60,7 @@ class Circumstances:
     is_laminated: bool = False
     is_practice: bool = False
     assurance: float | None = None
+    is_trial: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -121,7 +126,30 @@ def sealed(
         applied=applied_of(job, pipeline, composed.results),
     )
     report(1.0, "Sealed")
-    return Sealing(seal=seal, print_file=print_file)
+    return Sealing(seal=_on_plain_paper(seal) if found.is_trial else seal, print_file=print_file)
+
+
+def _on_plain_paper(seal: SealedRun) -> SealedRun:
+    """Return a run of the first printed sheet alone, on plain paper, by the time that ink takes there.
+
+    Raises:
+        BlockedError: nothing is printed, so plain paper would tell nothing.
+    """
+    page = next((page for page in seal.sheets if seal.pages[page].print_page is not None), None)
+    if page is None or not seal.print_sha256:
+        raise BlockedError("Nothing of this job is printed from here: plain paper would tell nothing")
+    return replace(
+        seal,
+        title=f"{seal.title}, on plain paper",
+        sheet=replace(seal.sheet, stock=PLAIN_PAPER, settings=LineSettings()),
+        sheets=(page,),
+        drying_s=min(seal.drying_s, _PLAIN_DRIES_S),
+        is_laminated=False,
+        assurance=None,
+        order=(),
+        applied=(),
+        trial_for=seal.sheet.stock.name,
+    )
 
 
 def _order(made: ComposedSheets, job: Job) -> tuple[SealedOrderLine, ...]:
@@ -233,7 +261,8 @@ def machine_now(seal: SealedRun, job: Job) -> SealedRun:
         compensates=now.compensates,
         finds_marks=now.finds_marks,
     )
-    return replace(seal, sheet=replace(seal.sheet, machine=machine, settings=job.sheet.settings))
+    settings = seal.sheet.settings if seal.trial_for else job.sheet.settings
+    return replace(seal, sheet=replace(seal.sheet, machine=machine, settings=settings))
 
 
 def _same_files(one: object, two: object) -> bool:

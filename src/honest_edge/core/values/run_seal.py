@@ -143,6 +143,7 @@ class SealedRun:
         assurance: share of runs with enough good ones from so many sheets; None where it was not reckoned.
         order: who gets how many of which; the first is served first.
         applied: what is put on a thing once it is cut.
+        trial_for: the stock for which one sheet is tried on plain paper; empty for a run that makes what is wanted.
     """
 
     version: int = SEAL_VERSION
@@ -166,6 +167,7 @@ class SealedRun:
     assurance: float | None = None
     order: tuple[SealedOrderLine, ...] = ()
     applied: tuple[AppliedDesign, ...] = ()
+    trial_for: str = ""
 
     def __post_init__(self) -> None:
         if not is_key(self.run):

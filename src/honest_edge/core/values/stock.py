@@ -66,6 +66,9 @@ class Stock:
         return "white" if min(self.rgb) >= 245 else "unprinted stock"
 
 
+PLAIN_PAPER = Stock(name="Plain paper", has_liner=False)
+"""What a sheet is tried on before paper that costs is spent."""
+
 STOCKS: tuple[Stock, ...] = (
     Stock(),
     Stock(name="White vinyl, satin", gloss="satin"),

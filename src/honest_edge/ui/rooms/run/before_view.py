@@ -157,6 +157,11 @@ class BeforeView(QWidget):
         self.begin = BigButton(filled=True)
         column.addWidget(self.begin)
         self.begin.show_way(Way(words="Seal and begin", act=self._begin, waits_for=_RECKONED))
+        self.plain = button("First on plain paper", lambda: self._begin(is_trial=True), link=True)
+        self.plain.setToolTip(
+            "One sheet on cheap paper, cut and measured by a picture: what to expect of the good stock follows"
+        )
+        column.addWidget(self.plain, 0, Qt.AlignmentFlag.AlignHCenter)
         self.hint = label("Space", "soft")
         self.hint.setAlignment(Qt.AlignmentFlag.AlignHCenter)
         column.addWidget(self.hint)
@@ -183,7 +188,8 @@ class BeforeView(QWidget):
         if is_demo:
             self.practice.setChecked(True)
         can_begin = not before.why_not
-        greyed(self.begin, f"The run cannot begin: {before.why_not}" if before.why_not else "")
+        for way in (self.begin, self.plain):
+            greyed(way, f"The run cannot begin: {before.why_not}" if before.why_not else "")
         self.title.setText("Before the first sheet" if can_begin else "Not yet")
         self.under.setText(
             "Sealing fixes what is printed and where it is cut: a change of the job after that cannot spoil the run."
@@ -251,12 +257,13 @@ class BeforeView(QWidget):
         for widget in (self.progress, self.progress_words, self.cancel):
             widget.setVisible(share is not None)
         self.begin.setVisible(share is None)
+        self.plain.setVisible(share is None)
         self.hint.setVisible(share is None)
         self.progress.setRange(0, 1000)
         self.progress.setValue(round(1000 * (share or 0)))
         self.progress_words.setText(text)
 
-    def _begin(self) -> None:
+    def _begin(self, *, is_trial: bool = False) -> None:
         before = self._before
         if before is None or before.why_not:
             return
@@ -268,6 +275,7 @@ class BeforeView(QWidget):
                 block=int(self.order.currentData() or 1),
                 drying_s=60.0 * self.drying.value(),
                 assurance=before.assurance,
+                is_trial=is_trial,
             )
         )
 

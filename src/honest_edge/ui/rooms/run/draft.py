@@ -9,6 +9,7 @@ from honest_edge.core.values.run_events import BadReason, BadSticker, ProofVerdi
 
 if TYPE_CHECKING:
     from honest_edge.app.run.loaded_look import LoadedLook
+    from honest_edge.app.run.trial import TrialTold
 
 Stage = Literal["", "wrong", "side", "some", "again", "blade", "where", "lost", "give up", "apply"]
 """Which page stands in the place of the step: what went wrong, which side, which stickers are cut alone or again,
@@ -30,6 +31,8 @@ class Draft:
         setting: what the machine was set to.
         carrier: the name of the one that is laid on; empty for one without a name, None for the one advised.
         looked: what a picture of the sheet showed; None where none was looked at.
+        told: what a sheet on plain paper told; None where it was not measured yet.
+        is_counted: a sheet on plain paper is looked at by eye instead.
         came_out: how many sheets came out of the printer; None for all.
         blade: what was typed of the new blade.
         way: where the machine is.
@@ -48,6 +51,8 @@ class Draft:
     setting: str | None = None
     carrier: str | None = None
     looked: LoadedLook | None = None
+    told: TrialTold | None = None
+    is_counted: bool = False
     came_out: int | None = None
     blade: str = ""
     way: str = ""

@@ -47,6 +47,7 @@ class Wish:
     block: int
     drying_s: float
     assurance: float | None
+    is_trial: bool = False
 
 
 class RunKeeper(QObject):
@@ -70,6 +71,7 @@ class RunKeeper(QObject):
         self.machine.changed.connect(self.changed)
         self.looker = SheetLooker(host)
         self.looker.looked.connect(lambda look: self.turn(looked=look))
+        self.looker.measured.connect(lambda told: self.turn(told=told))
         self._cut: dict[int, CutSheet] = {}
         self.written: tuple[str, ...] = ()
         """Names of the files that the step in hand cuts from."""
@@ -124,6 +126,7 @@ class RunKeeper(QObject):
                 is_laminated=wish.is_laminated,
                 is_practice=wish.is_practice,
                 assurance=wish.assurance,
+                is_trial=wish.is_trial,
             )
             sealing = sealed(overview, host.pipeline(), circumstances, report=report, cancelled=cancelled)
             shop = PracticeShop(sealing.seal, overview) if wish.is_practice else None

@@ -13,6 +13,7 @@ from honest_edge.core.values.run_events import Added, Inspected, ProofJudged
 from honest_edge.core.workshop.carriers import TOO_STRONG
 from honest_edge.ui.rooms.run.page import Drawn, StepPage, Way
 from honest_edge.ui.rooms.run.page_maker import PageMaker, ends
+from honest_edge.ui.rooms.run.trial_page import trial_page
 from honest_edge.ui.widgets.fields import counted
 
 if TYPE_CHECKING:
@@ -52,6 +53,8 @@ class LookPages(PageMaker):
     def inspect(self, step: Step) -> StepPage:
         """Peel and look at every sticker."""
         keeper, conductor = self.keeper, self.conductor
+        if conductor.seal.trial_for and not keeper.draft.is_counted:
+            return trial_page(self, step)
         sheet = conductor.state.sheet(step.sheet)
         count = len(conductor.seal.pages[sheet.page].copies) - len(sheet.skipped)
         bad = tuple(keeper.draft.bad[copy] for copy in sorted(keeper.draft.bad))

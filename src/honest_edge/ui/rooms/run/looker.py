@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
@@ -14,12 +15,16 @@ if TYPE_CHECKING:
     from honest_edge.app.results.progress import IsCancelled, ReportProgress
     from honest_edge.app.run.conductor import Conductor
     from honest_edge.app.run.loaded_look import LoadedLook
+    from honest_edge.app.run.practice import CutSheet
+    from honest_edge.app.run.trial import TrialTold
+    from honest_edge.files.read_scan import Scan
 
 
 class SheetLooker(QObject):
     """Looks away from the window's thread, and tells what a picture shows."""
 
     looked = pyqtSignal(object)
+    measured = pyqtSignal(object)
 
     def __init__(self, host: Host) -> None:
         super().__init__()
@@ -27,7 +32,10 @@ class SheetLooker(QObject):
         self._folder = Path.home()
         self._task = host.new_task()
         self._task.done.connect(lambda look: self.looked.emit(cast("LoadedLook", look)))
-        self._task.failed.connect(lambda words: host.say(words, tone="danger"))
+        self._measuring = host.new_task()
+        self._measuring.done.connect(lambda told: self.measured.emit(cast("TrialTold", told)))
+        for task in (self._task, self._measuring):
+            task.failed.connect(lambda words: host.say(words, tone="danger"))
 
     def ask(self, conductor: Conductor, sheet: int) -> None:
         """Ask for a picture of a sheet of a run."""
@@ -50,11 +58,61 @@ class SheetLooker(QObject):
         self._task.submit(work)
 
     def takes(self, conductor: Conductor, path: Path) -> bool:
-        """Look at a picture that was dropped, where a sheet is to be laid; return whether it is looked at."""
+        """Look at a picture that was dropped, where one is asked for; return whether it is looked at."""
         step = conductor.step()
         if step.key == "load":
             self.take(conductor, step.sheet, path)
-        return step.key == "load"
+        elif step.key == "inspect" and conductor.seal.trial_for:
+            self.measure(conductor, step.sheet, path)
+        else:
+            return False
+        return True
+
+    def ask_trial(self, conductor: Conductor, sheet: int) -> None:
+        """Ask for a picture of a plain sheet that was cut."""
+        path = dialogs.ask_picture(self._host.table, self._folder)
+        if path is not None:
+            self.measure(conductor, sheet, path)
+
+    def measure(self, conductor: Conductor, sheet: int, path: Path) -> None:
+        """Measure a picture of a plain sheet that was cut."""
+        self._folder = path.parent
+
+        def scan() -> Scan:
+            from honest_edge.files.read_scan import read_scan
+
+            return read_scan(path)
+
+        self._measure(conductor, sheet, scan, simulated=False)
+
+    def measure_practice(self, conductor: Conductor, sheet: int, cut: CutSheet) -> None:
+        """Measure the picture that the practice phone takes of a plain sheet."""
+
+        def scan() -> Scan:
+            from honest_edge.app.run.practice_phone import practice_trial_picture
+            from honest_edge.files.typefaces import font_library
+
+            return practice_trial_picture(conductor, sheet, cut, font_library())
+
+        self._measure(conductor, sheet, scan, simulated=True)
+
+    def _measure(self, conductor: Conductor, sheet: int, scan: Callable[[], Scan], *, simulated: bool) -> None:
+        host, overview, desk = self._host, self._host.workspace.overview, self._host.desk()
+        if conductor.differing(overview.job):
+            host.say("The job was changed since it was sealed: measure the sheet at the Bench instead", tone="danger")
+            return
+        page = conductor.seal.pages[conductor.state.sheet(sheet).page].print_page or 0
+
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> TrialTold:
+            from honest_edge.app.run.trial import trial_told
+
+            report(0.1, "Measuring the plain sheet by its stickers")
+            now_ms = conductor.clock().wall_ms
+            return trial_told(
+                overview, host.pipeline(), desk(), [scan()], page, now_ms, simulated=simulated, cancelled=cancelled
+            )
+
+        self._measuring.submit(work)
 
     def take_practice(self, conductor: Conductor, sheet: int) -> None:
         """Look at a picture that the practice phone takes."""
