@@ -11,8 +11,10 @@ from dataclasses import replace
 from pathlib import Path
 
 import cv2
+import numpy as np
 import pikepdf
 import pytest
+import shapely
 from PyQt6.QtCore import QPoint, QPointF, QRect, Qt
 from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtTest import QTest
@@ -32,7 +34,7 @@ from honest_edge.core.values.machine import MACHINES, Machine
 from honest_edge.core.values.orders import OrderLine
 from honest_edge.core.values.run_seal import parse_sign
 from honest_edge.core.values.stock import STOCKS
-from honest_edge.files.book.records import CARE, CARRIER, LOADED, MEASURED, RECIPE
+from honest_edge.files.book.records import CARE, CARRIER, LOADED, MEASURED, RECIPE, SETTING
 from honest_edge.files.book.store import Book
 from honest_edge.files.print_png import page_pixels, page_png
 from honest_edge.files.project import load_project
@@ -1009,3 +1011,53 @@ def test_plain_art_cannot_be_measured_on_plain_paper_and_is_counted_by_eye(lead)
     assert "measure a target instead" in lead.said or "does not show this job’s stickers" in lead.said
     lead.press("Count by eye instead")
     assert lead.view.title.text() == "Peel sheet 1 and look at every sticker"
+
+
+def test_test_squares_are_cut_in_a_free_corner_of_the_sheet_and_set_the_force(lead, tmp_path):
+    """3 CPU s."""
+    lead.with_copies(4)
+    lead.begin(carriers=1)
+    lead.until("set")
+    seal = lead.keeper.conductor.seal
+    (box, *_) = seal.pages[0].corners_mm
+    lines = [line for copy in seal.pages[0].copies for line in copy.lines]
+    cut = [np.array(line.cubics).reshape(-1, 2) for line in lines]
+    assert not any(shapely.box(*box).intersects(shapely.LineString(points)) for points in cut)
+    lead.press("Test squares in a free corner")
+    assert "test-1-1.dxf and test-1-1.svg" in lead.view.under.text() or "test-1-1.svg" in lead.view.under.text()
+    (path,) = (tmp_path / "out").rglob("test-1-1.svg")
+    groups = [group for group in SVG.parse(str(path), ppi=25.4).select(lambda e: isinstance(e, Group)) if group.id]
+    assert [group.id for group in groups][:1] == ["1-force-20"]
+    assert groups[-1].id == "marks"
+    whole = SVG.parse(str(path), ppi=25.4)
+    assert (whole.width, whole.height) == pytest.approx(seal.sheet.size_mm)
+    left, top, right, bottom = groups[0].bbox()
+    assert box[0] <= left < right <= box[2]
+    assert box[1] <= top < bottom <= box[3]
+    for words in ("test-1-1", "test-1-2"):
+        assert words in lead.view.under.text()
+        assert not lead.view.primary.isEnabled()
+        clean, marked = (
+            next(one for one in lead.view.asking.findChildren(Choice) if one.accessibleName() == name)
+            for name in ("The first that lifts clean", "The first whose liner is marked")
+        )
+        for choice, number in ((clean, 5), (marked, 2)):
+            choice.setCurrentIndex(number)
+            choice.chosen.emit(str(number))
+        assert not lead.view.primary.isEnabled(), "a marked liner was cut through"
+        for choice, number in ((clean, 3), (marked, 6)):
+            choice.setCurrentIndex(number)
+            choice.chosen.emit(str(number))
+        lead.press("Keep this reading")
+    assert lead.view.title.text().startswith("Likely window ")
+    lead.press("Set it so")
+    (newest, _) = kept_settings()
+    assert lead.keeper.draft.setting == f"force {newest.best:g}"
+    assert lead.step.key == "set"
+    lead.press("It is set")
+    assert lead.state.settings[0][1] == f"force {newest.best:g}"
+
+
+def kept_settings():
+    with Book(runs_folder().parent / "book.sqlite") as book:
+        return [kept.record for kept in book.notes(SETTING)]

@@ -22,6 +22,9 @@ def _svg(sheet: LadderSheet, name: SettingName) -> bytes:
             f'<g id="{_label(number, setting, name)}" fill="none" stroke="{_COLOURS[number % len(_COLOURS)]}" '
             f'stroke-width="0.2">\n{"".join(lines)}</g>\n'
         )
+    if sheet.marks:
+        printed = "".join(_path(mark, "Z") for mark in sheet.marks)
+        groups.append(f'<g id="marks" fill="#000000">\n{printed}</g>\n')
     width, height = f"{sheet.width_mm:g}", f"{sheet.height_mm:g}"
     return (
         '<?xml version="1.0" encoding="UTF-8"?>\n'
@@ -67,6 +70,9 @@ def _dxf(sheet: LadderSheet, name: SettingName) -> bytes:
         ):
             points = [(x, sheet.height_mm - y) for x, y in line.tolist()]
             space.add_lwpolyline(points, close=is_closed, dxfattribs={"layer": layer})
+    for mark in sheet.marks:
+        points = [(x, sheet.height_mm - y) for x, y in mark[:-1].tolist()]
+        space.add_lwpolyline(points, close=True, dxfattribs={"layer": "marks"})
     out = io.StringIO()
     document.write(out)
     return out.getvalue().encode("ascii", "replace")

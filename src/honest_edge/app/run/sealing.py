@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import hashlib
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
+import shapely
 
 from honest_edge.app.output.composed_sheets import ComposedSheets, composed_sheets
 from honest_edge.app.output.placement import applied_of
@@ -14,9 +16,11 @@ from honest_edge.app.output.print_notes import sign_box
 from honest_edge.app.results.overview import Overview
 from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.app.results.progress import IsCancelled, ReportProgress, never, unreported
-from honest_edge.core.geometry.paths import CurveRing
+from honest_edge.core.geometry.paths import CurveRing, Floats, as_multipolygon
 from honest_edge.core.measure.target_drawing import moved_matrix
 from honest_edge.core.sheet.costs import cut_seconds
+from honest_edge.core.sheet.free_room import free_boxes
+from honest_edge.core.sheet.plan import Placement
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.job import Job
 from honest_edge.core.values.recipe import LineSettings
@@ -31,11 +35,14 @@ from honest_edge.core.values.run_seal import (
 )
 from honest_edge.core.values.specs import LineKind
 from honest_edge.core.values.stock import PLAIN_PAPER
+from honest_edge.core.workshop.ladder import MOST_LOOKS, SQUARES
+from honest_edge.core.workshop.ladder_sheet import SMALL_MM, ladder_sheet
 from honest_edge.files.cut_files import passes_of
 from honest_edge.files.seal import parts_of
 from honest_edge.files.sheet_page import HOME_MM, SheetPage, copy_lines, proof_order
 
 _PLAIN_DRIES_S = 120.0  # common practice, no published source
+_ROUND_COPY_MM = 2.0
 _DIGITS = 6  # of a millimetre: a nanometre
 _LEAST_BORNE_MM, _MOST_BORNE_MM = 0.1, 3.0
 
@@ -207,10 +214,29 @@ def _pages(made: ComposedSheets, job: Job) -> tuple[SealedPage, ...]:
                 copies=tuple(copies),
                 passes=_passes(page, job),
                 proof_order=tuple(proof_order(plan, placements, cuts)),
+                corners_mm=_corners(made, placements),
             )
         )
         printed += page.is_printed
     return tuple(pages)
+
+
+def _corners(made: ComposedSheets, placements: Sequence[Placement]) -> tuple[tuple[float, float, float, float], ...]:
+    """Return where a ladder of small squares finds room between the copies of a sheet."""
+    clear = []
+    for placement in placements:
+        result = made.results[placement.design]
+        around_mm = _ROUND_COPY_MM + result.design.edge.bleed_mm
+        outline = shapely.buffer(result.cut.area, around_mm, quad_segs=4)
+        clear.append(_on_sheet(outline, placement.matrix))
+    taken = as_multipolygon(shapely.union_all(clear)) if clear else shapely.MultiPolygon()
+    ladder = ladder_sheet(range(1, SQUARES + 1), SMALL_MM)
+    boxes = free_boxes((ladder.width_mm, ladder.height_mm), made.plan.usable, taken, MOST_LOOKS)
+    return tuple(tuple(round(side, _DIGITS) for side in box) for box in boxes)  # type: ignore[misc]
+
+
+def _on_sheet(area: shapely.Geometry, matrix: Floats) -> shapely.Geometry:
+    return shapely.transform(area, lambda points: points @ matrix[:, :2].T + matrix[:, 2])
 
 
 def _line(kind: LineKind, ring: CurveRing) -> SealedLine:

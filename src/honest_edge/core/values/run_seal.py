@@ -84,12 +84,15 @@ class SealedPage:
         copies: on it.
         passes: in which it is cut, one after the other.
         proof_order: its copies, the one farthest from the marks first.
+        corners_mm: boxes that are free anyway, each large enough for a ladder of test squares: left, top, right,
+            bottom.
     """
 
     print_page: int | None
     copies: tuple[SealedCopy, ...]
     passes: tuple[SealedPass, ...]
     proof_order: tuple[int, ...] = ()
+    corners_mm: tuple[tuple[float, float, float, float], ...] = ()
 
     def __post_init__(self) -> None:
         if not all(0 <= copy < len(self.copies) for copy in self.proof_order):

@@ -10,7 +10,10 @@ from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
 
-SIDE_MM, _GAP_MM, _RIM_MM, _COLUMNS = 9.0, 4.0, 3.0, 4
+SIDE_MM, SMALL_MM = 9.0, 6.0
+"""Of a square on a sheet of its own, and in a corner of one that is used."""
+
+_GAP_MM, _RIM_MM, _COLUMNS = 4.0, 3.0, 4
 _DIGIT_MM, _DIGIT_GAP_MM, _ABOVE_MM = (1.5, 2.6), 0.8, 1.2
 _STROKES = {"top": (0, 0, 1, 0), "left up": (0, 0, 0, 0.5), "right up": (1, 0, 1, 0.5), "middle": (0, 0.5, 1, 0.5),
             "left down": (0, 0.5, 0, 1), "right down": (1, 0.5, 1, 1), "bottom": (0, 1, 1, 1)}  # fmt: skip
@@ -39,6 +42,7 @@ class LadderSheet:
         settings: of the squares.
         squares: (5, 2) closed lines, one a setting.
         numbers: (2, 2) strokes of the settings beside their squares, to be scratched with the lightest of them.
+        marks: closed lines that are printed on the sheet already, for machines that find it by them.
     """
 
     width_mm: float
@@ -46,20 +50,35 @@ class LadderSheet:
     settings: tuple[float, ...]
     squares: tuple[Floats, ...]
     numbers: tuple[Floats, ...]
+    marks: tuple[Floats, ...] = ()
+
+    def on_sheet(
+        self, at_mm: tuple[float, float], size_mm: tuple[float, float], marks: Sequence[Floats]
+    ) -> LadderSheet:
+        """Return it in a place of a sheet so large, with the sheet's marks."""
+        corner = np.array(at_mm)
+        return LadderSheet(
+            width_mm=size_mm[0],
+            height_mm=size_mm[1],
+            settings=self.settings,
+            squares=tuple(square + corner for square in self.squares),
+            numbers=tuple(line + corner for line in self.numbers),
+            marks=tuple(marks),
+        )
 
 
-def ladder_sheet(settings: Sequence[float]) -> LadderSheet:
-    """Return the lines of a ladder, four squares in a row, each setting above its square."""
-    row_mm = SIDE_MM + _GAP_MM + _DIGIT_MM[1]
+def ladder_sheet(settings: Sequence[float], side_mm: float = SIDE_MM) -> LadderSheet:
+    """Return the lines of a ladder, four squares of a side in a row, each setting above its square."""
+    row_mm = side_mm + _GAP_MM + _DIGIT_MM[1]
     corners = [
-        np.array([_RIM_MM + number % _COLUMNS * (SIDE_MM + _GAP_MM), _RIM_MM + number // _COLUMNS * row_mm])
+        np.array([_RIM_MM + number % _COLUMNS * (side_mm + _GAP_MM), _RIM_MM + number // _COLUMNS * row_mm])
         for number in range(len(settings))
     ]
-    square = SIDE_MM * np.array([[0, 0], [1, 0], [1, 1], [0, 1], [0, 0]], float)
+    square = side_mm * np.array([[0, 0], [1, 0], [1, 1], [0, 1], [0, 0]], float)
     below = np.array([0.0, _DIGIT_MM[1] + _ABOVE_MM])
     rows = -(-len(settings) // _COLUMNS)
     return LadderSheet(
-        width_mm=2 * _RIM_MM + _COLUMNS * SIDE_MM + (_COLUMNS - 1) * _GAP_MM,
+        width_mm=2 * _RIM_MM + _COLUMNS * side_mm + (_COLUMNS - 1) * _GAP_MM,
         height_mm=2 * _RIM_MM + rows * row_mm - _GAP_MM + _ABOVE_MM,
         settings=tuple(settings),
         squares=tuple(square + corner + below for corner in corners),

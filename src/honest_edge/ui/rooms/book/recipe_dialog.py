@@ -8,8 +8,8 @@ from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from honest_edge.core.values.book_records import CutRecipe
 from honest_edge.core.values.errors import UsageError
-from honest_edge.ui.rooms.book.trial_words import LINES
 from honest_edge.ui.shared.note_dialog import AmountField, NoteDialog
+from honest_edge.ui.shared.trial_words import LINES
 from honest_edge.ui.widgets.fields import Choice
 from honest_edge.ui.widgets.unwheeled import DropDown
 

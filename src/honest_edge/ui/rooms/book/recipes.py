@@ -13,7 +13,7 @@ from honest_edge.core.workshop.setting_words import setting_words
 from honest_edge.ui.rooms.book.ledger import Column, day_cell, number_cell, share_cell, text_cell
 from honest_edge.ui.rooms.book.recipe_dialog import recipe_dialog
 from honest_edge.ui.rooms.book.section import Section
-from honest_edge.ui.rooms.book.trial_words import LINES, found_words
+from honest_edge.ui.shared.trial_words import LINES, found_words
 from honest_edge.ui.widgets.fields import button, counted, greyed, label, set_tone
 
 if TYPE_CHECKING:

@@ -12,8 +12,8 @@ from honest_edge.core.values.book_records import StockFacts, StockMove
 from honest_edge.ui.rooms.book.bars_view import Bar, BarsView
 from honest_edge.ui.rooms.book.ledger import Column, day_cell, number_cell, text_cell
 from honest_edge.ui.rooms.book.section import Section
-from honest_edge.ui.rooms.book.trial_words import found_setting, found_words
 from honest_edge.ui.shared.note_dialog import AmountField, NoteDialog
+from honest_edge.ui.shared.trial_words import found_setting, found_words
 from honest_edge.ui.widgets.fields import (
     Choice,
     button,

@@ -11,7 +11,7 @@ from honest_edge.core.values.book_records import value_name
 from honest_edge.ui.rooms.book.curve_view import CurveView
 from honest_edge.ui.rooms.book.ledger import Column, day_cell, text_cell
 from honest_edge.ui.rooms.book.section import Section
-from honest_edge.ui.rooms.book.trial_words import LINES, found_setting, found_words, share_words
+from honest_edge.ui.shared.trial_words import LINES, found_setting, found_words, share_words
 from honest_edge.ui.widgets.fields import button, counted, label, set_tone
 
 if TYPE_CHECKING:

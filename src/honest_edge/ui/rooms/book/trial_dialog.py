@@ -20,8 +20,8 @@ from honest_edge.core.values.book_records import value_name
 from honest_edge.core.values.errors import HonestEdgeError
 from honest_edge.ui.rooms.book.curve_view import CurveView
 from honest_edge.ui.rooms.book.ladder_view import LadderView
-from honest_edge.ui.rooms.book.trial_words import LINES, SET, found_words
 from honest_edge.ui.shared.host import Host
+from honest_edge.ui.shared.trial_words import LINES, SET, found_words
 from honest_edge.ui.widgets.fields import (
     Choice,
     Form,

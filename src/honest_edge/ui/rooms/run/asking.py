@@ -50,6 +50,7 @@ class Asking(QWidget):
                 "bad": self._bad,
                 "setting": self._setting,
                 "carrier": self._carrier,
+                "squares": self._squares,
                 "printed": self._printed,
                 "blade": self._blade,
                 **{name: partial(self._at_machine, name) for name in ("way", "jog", "pen")},
@@ -198,6 +199,27 @@ class Asking(QWidget):
         choice.chosen.connect(lambda name: self._keeper.turn(carrier=name))
         form.add("Carrier", choice, "Its loads are counted in the Book")
         self._fill = lambda: choice.show_value(self._keeper.draft.carrier or "")
+        return form
+
+    def _squares(self) -> QWidget:
+        form = Form(control_px=160)
+        corner = self._keeper.draft.squares
+        squares = () if corner is None else corner.squares
+        every = tuple((str(n), f"force {setting:g}") for n, setting in enumerate(squares))
+        none = (str(len(squares)), "none of them")
+        clean = Choice("The first that lifts clean", (*every, none))
+        marked = Choice("The first whose liner is marked", (*every, none))
+        clean.chosen.connect(lambda value: self._keeper.turn(first_clean=int(value)))
+        marked.chosen.connect(lambda value: self._keeper.turn(first_marked=int(value)))
+        form.add("Lifts clean first", clean)
+        form.add("Liner marked first", marked)
+
+        def fill() -> None:
+            draft = self._keeper.draft
+            for choice, number in ((clean, draft.first_clean), (marked, draft.first_marked)):
+                choice.setCurrentIndex(number)
+
+        self._fill = fill
         return form
 
     def _printed(self) -> QWidget:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import partial
 from typing import TYPE_CHECKING
 
@@ -22,6 +23,7 @@ from honest_edge.core.values.run_events import (
 from honest_edge.core.values.specs import LineKind
 from honest_edge.core.workshop.carriers import best_carrier, carrier_words, tack_for
 from honest_edge.core.workshop.setting_words import setting_words
+from honest_edge.ui.rooms.run.corner_page import begin_corner_squares
 from honest_edge.ui.rooms.run.hand_pages import by_hand
 from honest_edge.ui.rooms.run.page import Drawn, StepPage, Way
 from honest_edge.ui.rooms.run.page_maker import PageMaker, happens
@@ -103,13 +105,25 @@ class CutPages(PageMaker):
                     lambda c: c.happens(Set(kinds=name, setting=(keeper.draft.setting or "").strip()))
                 ),
             ),
-            ways=(Way(words="Make a ladder first", act=lambda: keeper.host.go_to("book:test cuts")),)
-            if unknown
-            else (),
+            ways=self._tests(step, unknown),
             stop=self.stop(),
             drawn=Drawn(sheet=step.sheet),
             caution=cautions.BLADE,
         )
+
+    def _tests(self, step: Step, unknown: Sequence[LineKind]) -> tuple[Way, ...]:
+        """Return how a setting that is not known is found: in a free corner of this sheet, or on a used one."""
+        if not unknown:
+            return ()
+        keeper, conductor = self.keeper, self.conductor
+        ladder = Way(words="Make a ladder first", act=lambda: keeper.host.go_to("book:test cuts"))
+        if not conductor.seal.pages[conductor.state.sheet(step.sheet).page].corners_mm:
+            return (ladder,)
+        corner = Way(
+            words="Test squares in a free corner of this sheet",
+            act=partial(begin_corner_squares, keeper, step.sheet, unknown[0]),
+        )
+        return corner, ladder
 
     def load(self, step: Step) -> StepPage:
         """Lay a sheet on its carrier."""

@@ -8,12 +8,14 @@ from typing import TYPE_CHECKING, Literal
 from honest_edge.core.values.run_events import BadReason, BadSticker, ProofVerdict, WayOff
 
 if TYPE_CHECKING:
+    from honest_edge.app.run.corner_squares import CornerTest
     from honest_edge.app.run.loaded_look import LoadedLook
     from honest_edge.app.run.trial import TrialTold
 
-Stage = Literal["", "wrong", "side", "some", "again", "blade", "where", "lost", "give up", "apply"]
+Stage = Literal["", "wrong", "side", "some", "again", "blade", "where", "lost", "give up", "apply", "corner"]
 """Which page stands in the place of the step: what went wrong, which side, which stickers are cut alone or again,
-which blade, where a pass stopped, why a sheet is lost, whether the run is given up, how it is put on."""
+which blade, where a pass stopped, why a sheet is lost, whether the run is given up, how it is put on, test squares
+in a corner."""
 
 
 @dataclass(slots=True)
@@ -31,6 +33,8 @@ class Draft:
         setting: what the machine was set to.
         carrier: the name of the one that is laid on; empty for one without a name, None for the one advised.
         looked: what a picture of the sheet showed; None where none was looked at.
+        squares: test squares in a corner of the sheet; None where none are cut.
+        first_clean, first_marked: which of them lifts first, and whose liner is marked first; -1 where not said.
         told: what a sheet on plain paper told; None where it was not measured yet.
         is_counted: a sheet on plain paper is looked at by eye instead.
         came_out: how many sheets came out of the printer; None for all.
@@ -51,6 +55,9 @@ class Draft:
     setting: str | None = None
     carrier: str | None = None
     looked: LoadedLook | None = None
+    squares: CornerTest | None = None
+    first_clean: int = -1
+    first_marked: int = -1
     told: TrialTold | None = None
     is_counted: bool = False
     came_out: int | None = None

@@ -76,6 +76,7 @@ class RunKeeper(QObject):
         self.written: tuple[str, ...] = ()
         """Names of the files that the step in hand cuts from."""
         self._taking, self._seeing, self._writing = host.new_task(), host.new_task(), host.new_task()
+        self.tell = Teller(host)
         self._telling = Teller(
             host,
             lambda words: host.say(f"{words}. The run goes on, and the Book is told again later.", tone="danger"),

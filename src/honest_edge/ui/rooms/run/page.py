@@ -8,7 +8,21 @@ from typing import Literal
 
 Act = Callable[[], object]
 Asks = Literal[
-    "", "ruler", "marks", "look", "side", "bad", "some", "setting", "carrier", "printed", "blade", "way", "jog", "pen"
+    "",
+    "ruler",
+    "marks",
+    "look",
+    "side",
+    "bad",
+    "some",
+    "setting",
+    "carrier",
+    "squares",
+    "printed",
+    "blade",
+    "way",
+    "jog",
+    "pen",
 ]
 DrawingKind = Literal["plain", "ruler", "load", "marks", "proof", "cut", "inspect", "some", "pen", "pointer"]
 

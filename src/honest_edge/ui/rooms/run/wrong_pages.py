@@ -10,6 +10,7 @@ from honest_edge.core.run.guide import Step
 from honest_edge.core.values.run_events import BladeFitted, CutAgain, CutDone, CutStopped, Moved, ProofCut, ProofJudged
 from honest_edge.core.workshop.carriers import TOO_WEAK
 from honest_edge.ui.rooms.run.apply_page import apply_page
+from honest_edge.ui.rooms.run.corner_page import corner_page
 from honest_edge.ui.rooms.run.keeper import RunKeeper
 from honest_edge.ui.rooms.run.page import Drawn, StepPage, Way
 from honest_edge.ui.rooms.run.page_maker import PageMaker, ends
@@ -37,6 +38,7 @@ class WrongPages(PageMaker):
             "lost": self._lost,
             "give up": self._give_up,
             "apply": partial(apply_page, self),
+            "corner": partial(corner_page, self),
         }
         stage = self.keeper.draft.stage
         return builders[stage](step) if stage else None
