@@ -14,6 +14,7 @@ import shapely
 from honest_edge.core.geometry.paths import as_multipolygon
 from honest_edge.core.layers.lettering import letter
 from honest_edge.core.layers.typeface import Typeface
+from honest_edge.core.measure.print_strip import STRIP_MM
 from honest_edge.core.sheet.media import Box
 from honest_edge.core.sheet.plan import Plan
 from honest_edge.core.values.errors import BlockedError
@@ -53,6 +54,20 @@ def sign_box(plan: Plan, rim_mm: float) -> Box | None:
     side = min(strip.height, _MOST_SIGN_MM)
     middle = (strip.top + strip.bottom) / 2
     return Box(strip.right - side - _SIGN_WORDS_MM, middle - side / 2, strip.right, middle + side / 2)
+
+
+def strip_box(plan: Plan, rim_mm: float) -> Box | None:
+    """Return where a strip of patches is printed above the usable area; None where there is no room for it."""
+    box = plan.usable
+    band = Box(box.left, rim_mm + _AIR_MM / 2, box.right, box.top - _AIR_MM)
+    keep_outs = [one for mark in plan.marks for one in mark.keep_outs if one.overlaps(band)]
+    left = max([one.right for one in keep_outs if one.middle[0] < plan.width_mm / 2], default=band.left)
+    right = min([one.left for one in keep_outs if one.middle[0] >= plan.width_mm / 2], default=band.right)
+    width, height = STRIP_MM[0] + 2 * _AIR_MM, STRIP_MM[1] + _AIR_MM
+    if right - left < width or band.height < height:
+        return None
+    x, y = (left + right - STRIP_MM[0]) / 2, band.bottom - STRIP_MM[1]
+    return Box(x, y, x + STRIP_MM[0], y + STRIP_MM[1])
 
 
 def sign_area(sign: str, box: Box, fonts: FontLibrary) -> shapely.MultiPolygon:

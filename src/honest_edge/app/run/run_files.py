@@ -7,6 +7,7 @@ from typing import Literal
 
 from honest_edge.app.output.print_notes import sign_area
 from honest_edge.app.run.sealing import ring_of
+from honest_edge.core.measure.print_strip import strip_patches
 from honest_edge.core.sheet.marks import marks_of
 from honest_edge.core.sheet.media import Box
 from honest_edge.core.values.errors import BlockedError
@@ -39,7 +40,8 @@ def printed_sheets(seal: SealedRun, print_file: bytes, sheets: Sequence[tuple[in
         box = seal.sign_box_mm
         sign = None if box is None else sign_area(sheet_sign(seal.run, number), Box(*box), fonts)
         prints.append((print_page, sign))
-    return signed_print(print_file, prints)
+    strip = () if seal.strip_box_mm is None else strip_patches(Box(*seal.strip_box_mm))
+    return signed_print(print_file, prints, strip)
 
 
 def cut_names(seal: SealedRun, number: int, page: int, cut_pass: int, part: Part) -> list[str]:

@@ -12,7 +12,7 @@ import shapely
 
 from honest_edge.app.output.composed_sheets import ComposedSheets, composed_sheets
 from honest_edge.app.output.placement import applied_of
-from honest_edge.app.output.print_notes import sign_box
+from honest_edge.app.output.print_notes import sign_box, strip_box
 from honest_edge.app.results.overview import Overview
 from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.app.results.progress import IsCancelled, ReportProgress, never, unreported
@@ -101,6 +101,7 @@ def sealed(
     print_file = None if machine.prints_own_marks else composed.print_file()
     marks = () if machine.prints_own_marks else plan.marks
     sign = None if print_file is None else sign_box(plan, job.sheet.rims_mm.bottom)
+    strip = None if print_file is None else strip_box(plan, job.sheet.rims_mm.top)
     bench = job.measured_bench
     seal = SealedRun(
         run=found.run,
@@ -121,6 +122,7 @@ def sealed(
         sheets=tuple(page for page in range(len(plan.pages)) for _ in range(job.prints_of(page))),
         print_sha256="" if print_file is None else hashlib.sha256(print_file).hexdigest(),
         sign_box_mm=None if sign is None else tuple(round(edge, _DIGITS) for edge in sign),  # type: ignore[arg-type]
+        strip_box_mm=None if strip is None else tuple(round(edge, _DIGITS) for edge in strip),  # type: ignore[arg-type]
         mark_names=tuple(mark.name for mark in marks),
         mark_middles_mm=tuple(_middle(mark.keep_outs) for mark in marks),
         drying_s=found.drying_s,

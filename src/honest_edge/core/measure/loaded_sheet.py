@@ -31,7 +31,7 @@ MOST_ASKEW_DEG = 1.2
 """More than that and readers look for a mark where it is not: common practice, no published source."""
 
 _LOOKED_AT_PX, _PLAN_PX_MM, _MARK_PX_MM = 1400, 2.5, 8.0
-_LEAST_SHARE = 0.1  # of the picture, for a sheet
+_LEAST_SHARE, _MOST_PAPERS = 0.1, 3  # of the picture, for a sheet; how many such are looked at
 _LEAST_ALIKE, _SURELY_ALIKE = 0.35, 0.6
 _REACH_MM = 2.5  # by which paper that does not lie flat moves a mark
 _SIGN_REACH_MM = 1.5
@@ -83,6 +83,16 @@ class LoadedSheet:
     def is_surely_alike(self) -> bool:
         """Whether the print looks as it was sealed."""
         return self.alike >= _SURELY_ALIKE
+
+
+def paper_map(picture: Bytes, planned: PlannedPage) -> Floats | None:
+    """Return the map from a sheet into a picture by its paper's edges alone; None where no paper is seen.
+
+    Wherever on the paper the print lies; arguments as for ``loaded_sheet``.
+    """
+    plan = _reduced(planned)
+    ways = _ways_round(picture, planned, plan, by_art=False)
+    return max(ways, key=lambda way: way[0], default=(0.0, None))[1]
 
 
 def loaded_sheet(picture: Bytes, planned: PlannedPage) -> LoadedSheet | None:
@@ -147,7 +157,9 @@ def _reduced(planned: PlannedPage) -> NDArray[np.float32]:
     return np.asarray(cv2.GaussianBlur(small.astype(np.float32), (0, 0), 1.5), np.float32)
 
 
-def _ways_round(picture: Bytes, planned: PlannedPage, plan: NDArray[np.float32]) -> Iterator[tuple[float, Floats]]:
+def _ways_round(
+    picture: Bytes, planned: PlannedPage, plan: NDArray[np.float32], *, by_art: bool = True
+) -> Iterator[tuple[float, Floats]]:
     """Yield how alike the print is to the plan for each way in which it may lie, with the map into the picture."""
     share = min(1.0, _LOOKED_AT_PX / max(picture.shape))
     small = cv2.resize(picture, None, fx=share, fy=share, interpolation=cv2.INTER_AREA) if share < 1 else picture
@@ -160,10 +172,10 @@ def _ways_round(picture: Bytes, planned: PlannedPage, plan: NDArray[np.float32])
             alike = _alike(small, there, planned.size_mm, plan)
             is_paper_seen |= alike >= _SURELY_ALIKE
             yield alike, back @ there
-    if not is_paper_seen:
-        by_art = _by_features(small, planned)
-        if by_art is not None:
-            yield _alike(small, by_art, planned.size_mm, plan), back @ by_art
+    if by_art and not is_paper_seen:
+        found = _by_features(small, planned)
+        if found is not None:
+            yield _alike(small, found, planned.size_mm, plan), back @ found
 
 
 def _papers(small: Bytes, size_mm: tuple[float, float]) -> Iterator[Floats]:
@@ -176,9 +188,9 @@ def _papers(small: Bytes, size_mm: tuple[float, float]) -> Iterator[Floats]:
         # closed over the print's own ink; opened to be free of what is light beside it
         whole = cv2.morphologyEx(inked, cv2.MORPH_CLOSE, np.ones((25, 25), np.uint8), borderValue=0)
         whole = cv2.morphologyEx(whole, cv2.MORPH_OPEN, np.ones((15, 15), np.uint8))
-        shapes, _ = cv2.findContours(whole, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+        shapes, _ = cv2.findContours(whole, cv2.RETR_LIST, cv2.CHAIN_APPROX_NONE)
         shapes = [one for one in shapes if cv2.contourArea(one) > _LEAST_SHARE * small.size]
-        for shape in sorted(shapes, key=cv2.contourArea, reverse=True)[:2]:
+        for shape in sorted(shapes, key=cv2.contourArea, reverse=True)[:_MOST_PAPERS]:
             corners = four_corners(np.asarray(shape, np.int32))
             if corners is not None and _is_full(shape, corners):
                 around = np.argsort(np.arctan2(*(corners - corners.mean(0)).T[::-1]))
@@ -246,7 +258,7 @@ def _ink(picture: Bytes, to_picture: Floats, mark: Mark) -> InkState:
 
 
 def _ink_in(picture: Bytes, to_picture: Floats, mark: Mark, room: Box) -> InkState:
-    inked = _drawn(mark, room, _MARK_PX_MM)
+    inked = drawn_mark(mark, room, _MARK_PX_MM)
     seen = seen_flat(picture, to_picture, room.grown(_REACH_MM), _MARK_PX_MM).astype(np.float32)
     found = _best_place(seen, inked)
     paper = float(np.percentile(found[inked == 0], 75)) if (inked == 0).any() else 255.0
@@ -272,7 +284,8 @@ def _best_place(seen: NDArray[np.float32], inked: Bytes) -> NDArray[np.float32]:
     return seen[y : y + height, x : x + width]
 
 
-def _drawn(mark: Mark, room: Box, px_per_mm: float) -> Bytes:
+def drawn_mark(mark: Mark, room: Box, px_per_mm: float) -> Bytes:
+    """Return a mark as it is printed in its room: 255 where there is ink, so fine."""
     inked = np.zeros((max(1, round(room.height * px_per_mm)), max(1, round(room.width * px_per_mm))), np.uint8)
     corner = np.array([room.left, room.top])
     for bar in mark.bars:

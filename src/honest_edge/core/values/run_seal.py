@@ -136,6 +136,7 @@ class SealedRun:
         sheets: which page each planned sheet shows; sheets are numbered from 1.
         print_sha256: of the print file, without the sheets' own signs; empty where nothing is printed.
         sign_box_mm: where each sheet's sign is printed: left, top, right, bottom; None where there is no room.
+        strip_box_mm: where a strip of patches is printed; None where there is no room.
         mark_names: of the printed marks, in the order in which the reader looks for them.
         mark_middles_mm: where each mark's middle lies on the sheet.
         drying_s: that ink needs.
@@ -171,6 +172,7 @@ class SealedRun:
     order: tuple[SealedOrderLine, ...] = ()
     applied: tuple[AppliedDesign, ...] = ()
     trial_for: str = ""
+    strip_box_mm: tuple[float, float, float, float] | None = None
 
     def __post_init__(self) -> None:
         if not is_key(self.run):

@@ -10,6 +10,7 @@ from honest_edge.core.values.run_events import BadReason, BadSticker, ProofVerdi
 if TYPE_CHECKING:
     from honest_edge.app.run.corner_squares import CornerTest
     from honest_edge.app.run.loaded_look import LoadedLook
+    from honest_edge.app.run.print_looked import PrintLooked
     from honest_edge.app.run.trial import TrialTold
 
 Stage = Literal["", "wrong", "side", "some", "again", "blade", "where", "lost", "give up", "apply", "corner"]
@@ -33,6 +34,7 @@ class Draft:
         setting: what the machine was set to.
         carrier: the name of the one that is laid on; empty for one without a name, None for the one advised.
         looked: what a picture of the sheet showed; None where none was looked at.
+        print_looked: what a picture of the print showed; None where none was looked at.
         squares: test squares in a corner of the sheet; None where none are cut.
         first_clean, first_marked: which of them lifts first, and whose liner is marked first; -1 where not said.
         told: what a sheet on plain paper told; None where it was not measured yet.
@@ -55,6 +57,7 @@ class Draft:
     setting: str | None = None
     carrier: str | None = None
     looked: LoadedLook | None = None
+    print_looked: PrintLooked | None = None
     squares: CornerTest | None = None
     first_clean: int = -1
     first_marked: int = -1

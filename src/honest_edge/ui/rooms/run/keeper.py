@@ -72,6 +72,7 @@ class RunKeeper(QObject):
         self.looker = SheetLooker(host)
         self.looker.looked.connect(lambda look: self.turn(looked=look))
         self.looker.measured.connect(lambda told: self.turn(told=told))
+        self.looker.print_looked.connect(lambda look: self.turn(print_looked=look))
         self._cut: dict[int, CutSheet] = {}
         self.written: tuple[str, ...] = ()
         """Names of the files that the step in hand cuts from."""

@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from honest_edge.app.run.conductor import Conductor
     from honest_edge.app.run.loaded_look import LoadedLook
     from honest_edge.app.run.practice import CutSheet
+    from honest_edge.app.run.print_looked import PrintLooked
     from honest_edge.app.run.trial import TrialTold
     from honest_edge.files.read_scan import Scan
 
@@ -25,6 +26,7 @@ class SheetLooker(QObject):
 
     looked = pyqtSignal(object)
     measured = pyqtSignal(object)
+    print_looked = pyqtSignal(object)
 
     def __init__(self, host: Host) -> None:
         super().__init__()
@@ -34,7 +36,9 @@ class SheetLooker(QObject):
         self._task.done.connect(lambda look: self.looked.emit(cast("LoadedLook", look)))
         self._measuring = host.new_task()
         self._measuring.done.connect(lambda told: self.measured.emit(cast("TrialTold", told)))
-        for task in (self._task, self._measuring):
+        self._printed = host.new_task()
+        self._printed.done.connect(lambda look: self.print_looked.emit(cast("PrintLooked", look)))
+        for task in (self._task, self._measuring, self._printed):
             task.failed.connect(lambda words: host.say(words, tone="danger"))
 
     def ask(self, conductor: Conductor, sheet: int) -> None:
@@ -62,11 +66,33 @@ class SheetLooker(QObject):
         step = conductor.step()
         if step.key == "load":
             self.take(conductor, step.sheet, path)
+        elif step.key == "measure":
+            self.look_at_print(conductor, step.sheet, path)
         elif step.key == "inspect" and conductor.seal.trial_for:
             self.measure(conductor, step.sheet, path)
         else:
             return False
         return True
+
+    def ask_print(self, conductor: Conductor, sheet: int) -> None:
+        """Ask for a picture of a sheet that was just printed."""
+        path = dialogs.ask_picture(self._host.table, self._folder)
+        if path is not None:
+            self.look_at_print(conductor, sheet, path)
+
+    def look_at_print(self, conductor: Conductor, sheet: int, path: Path) -> None:
+        """Look at a picture of a sheet that was just printed."""
+        self._folder = path.parent
+
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> PrintLooked:
+            from honest_edge.app.run.print_looked import look_at_print
+            from honest_edge.files.read_scan import read_scan
+            from honest_edge.files.typefaces import font_library
+
+            report(0.1, f"Looking at {path.name}")
+            return look_at_print(conductor, sheet, read_scan(path, in_colour=True), font_library())
+
+        self._printed.submit(work)
 
     def ask_trial(self, conductor: Conductor, sheet: int) -> None:
         """Ask for a picture of a plain sheet that was cut."""

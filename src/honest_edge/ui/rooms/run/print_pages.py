@@ -109,9 +109,12 @@ class PrintPages(PageMaker):
         across, down = expected_mm(seal.sheet)
         allowed = tolerance_mm(max(across, down), seal.bears_mm)
         inset = seal.sheet.marks.inset_mm
+        looked = self.keeper.draft.print_looked
+        seen = "" if looked is None else f"{looked.words} The ruler is truer: hold it to the marks as well."
         return StepPage(
             title=f"Hold a ruler to sheet {step.sheet}",
-            under=(
+            under=seen
+            or (
                 f"From the outer side of a mark to that of the next. It may be off by {self.length(allowed)}: more "
                 "would show at the edge. A mark stands about "
                 f"{self.length(inset)} from the paper’s edge; that only says that it lies roughly right."
@@ -131,7 +134,11 @@ class PrintPages(PageMaker):
     def _practice_reading(self, sheet: int) -> tuple[Way, ...]:
         shop = self.keeper.shop
         if shop is None:
-            return (Way(words="I have no ruler", act=lambda: self.keeper.do(happens(Unmeasured(sheet=sheet)))),)
+            look = partial(self.keeper.looker.ask_print, self.conductor, sheet)
+            return (
+                Way(words="Look at a picture of it…", act=look),
+                Way(words="I have no ruler", act=lambda: self.keeper.do(happens(Unmeasured(sheet=sheet)))),
+            )
 
         def read() -> None:
             measured = shop.reading(sheet)
