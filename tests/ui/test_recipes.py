@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QLineEdit
+import pytest
+from PyQt6.QtWidgets import QFileDialog, QLineEdit
 
 from hands import click, type_into
+from honest_edge.core.values.book_records import StockMove
 from honest_edge.core.values.log_event import RunRecord
 from honest_edge.core.values.recipe import CutSetting
 from honest_edge.core.values.specs import SCHOOL_DEFAULTS
 from honest_edge.files.book.place import book_path
-from honest_edge.files.book.records import RECIPE
+from honest_edge.files.book.records import MOVE, RECIPE
 from honest_edge.files.book.store import Book
 
 
@@ -121,3 +123,33 @@ def test_what_a_run_was_set_to_is_taken_over(with_disc, settle):
     settle(with_disc)
     assert "does not say for which kind of line" in with_disc.bar.message.text()
     assert len(kept()) == 1
+
+
+def test_ways_to_set_the_driver_are_compared_and_the_best_is_kept(with_disc, settle, tmp_path, monkeypatch):
+    import pypdfium2
+
+    stock = with_disc.workspace.job.sheet.stock.name
+    book_path().parent.mkdir(parents=True, exist_ok=True)
+    with Book(book_path()) as book:
+        book.add([MOVE.event(StockMove(stock=stock, what="bought", sheets=5), "e" * 32, 1_790_000_000_000)])
+    room = book_part(with_disc, settle, "stock")
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_: str(tmp_path))
+    click(room.here.compare)
+    settle(with_disc)
+    assert "Feed one sheet 4 times" in with_disc.bar.message.text()
+    inked = []
+    for number in range(1, 5):
+        with pypdfium2.PdfDocument(tmp_path / f"compare-{number}.pdf") as pdf:
+            assert [side * 25.4 / 72 for side in pdf[0].get_size()] == pytest.approx((215.9, 279.4), abs=0.1)
+            inked.append(pdf[0].render(scale=0.5).to_numpy().min(axis=2) < 250)
+    whole = sum(picture.astype(int) for picture in inked)
+    assert whole.max() == 1, "no field lies on another: they go on one sheet"
+    assert all(picture.sum() > 5000 for picture in inked)
+    click(room.here.describe)
+    field(room.here.dialog, "Printer’s driver").setText("best, matt photo")
+    click(room.here.dialog.keep)
+    settle(with_disc)
+    assert "driver: best, matt photo" in room.here.known.text()
+    with_disc.go_to("files")
+    settle(with_disc)
+    assert "Set the driver to: best, matt photo." in with_disc.stations["files"].panel.known.text()

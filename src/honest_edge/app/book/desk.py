@@ -185,6 +185,7 @@ class BookDesk:
             blades=self.look_up(blades_in_use, "", now_ms).rows,
             recipes=self.look_up(lambda book: recipe_cards(book, only=stock), "", now_ms).rows,
             laminate="" if row is None else row.facts.laminate,
+            driver="" if row is None else row.facts.driver,
         )
 
     def drying_min(self, stock: str, now_ms: int) -> float | None:

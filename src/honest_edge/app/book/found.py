@@ -88,6 +88,7 @@ class WhatWorked:
         blades: names of those in use, the one fitted last first.
         recipes: cards of the stock, the newest first.
         laminate: what is laid over it; empty for nothing.
+        driver: how the printer’s driver is set for it; empty where that was not said.
     """
 
     run: KeptRun | None
@@ -97,3 +98,4 @@ class WhatWorked:
     blades: tuple[str, ...]
     recipes: tuple[RecipeCard, ...] = ()
     laminate: str = ""
+    driver: str = ""

@@ -37,6 +37,7 @@ class RunFacts:
         drying_s: that ink needs on this stock, as typed; None where it never was.
         blade: that is in use; empty where that is not known.
         laminate: what is laid over this stock; empty for nothing.
+        driver: how the printer’s driver is set for this stock; empty where that was not said.
         times: how long acts take.
         own: which of the times are the user's own.
         track: how forecasts did; None where no run tells of it.
@@ -53,6 +54,7 @@ class RunFacts:
     drying_s: float | None = None
     blade: str = ""
     laminate: str = ""
+    driver: str = ""
     times: RunTimes = field(default_factory=RunTimes)
     own: frozenset[str] = frozenset()
     track: TrackRecord | None = None
@@ -126,6 +128,7 @@ def _known(book: Book, sheet: SheetSpec, names: Collection[str], run: str) -> Ru
         drying_s=None if facts.drying_min is None else min(60 * facts.drying_min, LONGEST_DRYING_S),
         blade=next(iter(blades_in_use(book)), ""),
         laminate=facts.laminate,
+        driver=facts.driver,
         times=times,
         own=own,
         track=_track(book),

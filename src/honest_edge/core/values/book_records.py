@@ -250,6 +250,7 @@ class StockFacts:
         drying_min: how long ink has to dry on it.
         laminate: what is laid over it.
         remark: anything else.
+        driver: how the printer's driver is set for it.
     """
 
     stock: str
@@ -257,9 +258,10 @@ class StockFacts:
     drying_min: float | None = None
     laminate: str = ""
     remark: str = ""
+    driver: str = ""
 
     def __post_init__(self) -> None:
-        _check_texts(self.stock, self.laminate, self.remark)
+        _check_texts(self.stock, self.laminate, self.remark, self.driver)
         if not self.stock:
             raise UsageError("Name the stock")
         if self.hardness is not None:

@@ -20,7 +20,9 @@ _LONG_DAYS = ((730, 365, "year"), (60, 30, "month"), (14, 7, "week"), (2, 1, "da
 def what_worked_words(known: WhatWorked, stock: str, now_ms: int) -> str:
     """Return what is known of cutting a stock: the setting, what came out last, and whether there is enough of it."""
     return "\n".join(
-        line for line in (setting_known(known.setting, stock, now_ms), _run(known, now_ms), _on_hand(known)) if line
+        line
+        for line in (setting_known(known.setting, stock, now_ms), _run(known, now_ms), _on_hand(known), _driver(known))
+        if line
     )
 
 
@@ -55,6 +57,10 @@ def _on_hand(known: WhatWorked) -> str:
         return ""
     here = f"{counted(max(0, known.on_hand), 'sheet')} on hand"
     return f"{here}: enough." if known.on_hand >= known.wanted else f"{here}, {known.wanted} are needed: buy more."
+
+
+def _driver(known: WhatWorked) -> str:
+    return f"Set the driver to: {known.driver}." if known.driver else ""
 
 
 def ago(past_ms: int) -> str:

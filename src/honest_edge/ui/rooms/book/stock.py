@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFileDialog, QLineEdit, QVBoxLayout, QWidget
 
 from honest_edge.core.values.book_records import StockFacts, StockMove
 from honest_edge.ui.rooms.book.bars_view import Bar, BarsView
@@ -107,7 +108,9 @@ class StockSection(Section):
         self.move = button("Bought or counted…", self._ask_move, filled=True)
         self.describe = button("What is known of it…", self._ask_facts)
         greyed(self.describe, _PICK)
-        return self.move, self.describe
+        self.compare = button("Compare driver choices…", self._compare)
+        self.compare.setToolTip("Pages that print four fields on one sheet, each by another quality and paper kind")
+        return self.move, self.describe, self.compare
 
     def beside(self) -> QWidget:
         widget = QWidget()
@@ -172,7 +175,8 @@ class StockSection(Section):
             return
         facts = row.facts
         hardness, drying = AmountField("Hardness", facts.hardness), AmountField("Drying time", facts.drying_min)
-        laminate, remark = QLineEdit(facts.laminate), QLineEdit(facts.remark)
+        laminate, remark, driver = (QLineEdit(text) for text in (facts.laminate, facts.remark, facts.driver))
+        driver.setPlaceholderText("best quality, matt photo paper")
 
         def make() -> StockFacts:
             return StockFacts(
@@ -181,16 +185,46 @@ class StockSection(Section):
                 drying_min=drying.amount,
                 laminate=laminate.text().strip(),
                 remark=remark.text().strip(),
+                driver=driver.text().strip(),
             )
 
         fields = (
             ("Hardness", hardness, "How many metres of paper one metre of it wears a blade like; empty counts as 1."),
             ("Ink dries in, minutes", drying, ""),
             ("Laminate", laminate, "What is laid over it."),
+            (
+                "Printer’s driver",
+                driver,
+                "Quality and paper kind for this stock; said when it is printed.",
+            ),
             ("Remark", remark, ""),
         )
         keep = lambda made: self._keep("FACTS", made)  # noqa: E731
         self._open(NoteDialog(self.host.table.window(), row.name, fields, make, keep))
+
+    def _compare(self) -> None:
+        """Write the pages that compare ways to set the driver."""
+        folder = QFileDialog.getExistingDirectory(self.host.table.window(), "Write the pages to")
+        if not folder:
+            return
+        size_mm = self.host.workspace.job.sheet.size_mm
+
+        def write(_desk: BookDesk, _now_ms: int) -> int:
+            from honest_edge.files.atomic_write import write_set
+            from honest_edge.files.write_compare import FIELDS, compare_page
+
+            pages = {f"compare-{number}.pdf": compare_page(number, size_mm) for number in range(1, FIELDS + 1)}
+            write_set(Path(folder), pages, replace=True)
+            return len(pages)
+
+        self.ask(
+            write,
+            lambda count: self.host.say(
+                f"{count} pages are in {folder}. Feed one sheet {count} times, one page each, with the driver set another "
+                "way each time; keep what looks best under “What is known of it…”.",
+                tone="fine",
+            ),
+        )
 
     def _open(self, dialog: NoteDialog) -> None:
         self.dialog = dialog
@@ -223,6 +257,7 @@ def _known_words(row: StockRow) -> str:
         f"hardness {facts.hardness:g}" if facts.hardness is not None else "",
         f"dries in {facts.drying_min:g} min" if facts.drying_min is not None else "",
         f"laminate: {facts.laminate}" if facts.laminate else "",
+        f"driver: {facts.driver}" if facts.driver else "",
         found_words(row.setting) if row.setting is not None else "No setting is known: a test cut finds one.",
     ]
     return "\n".join(part for part in parts if part)

@@ -29,13 +29,14 @@ class PrintPages(PageMaker):
 
     def print_first(self, step: Step) -> StepPage:
         """Print one sheet, and only that."""
-        seal, number = self.conductor.seal, step.sheet
+        seal, number, known = self.conductor.seal, step.sheet, self.keeper.known
         again = number > 1
+        driver = known.driver if known is not None and known.driver else "best quality"
         return StepPage(
             title=f"Print sheet {number}" + (" in its place" if again else ", and only this one"),
             under=(
                 f"On {seal.sheet.stock.name}, {seal.sheet.paper_title}, the side that is to be printed. In the dialog: "
-                "100 %, no scaling, never “fit to page”; best quality."
+                f"100 %, no scaling, never “fit to page”; {driver}."
             ),
             figures=(("scale", "100 %"), ("on the sheet it says", self.conductor.sign(number))),
             primary=self._first_way(step, f"Sheet {number} is printed"),
