@@ -35,7 +35,7 @@ ROOMS = ("core", "app", "files")
 STRICT = ("core/edge", "core/measure", "core/run", "files")
 BOUND, STRICT_BOUND = 0.85, 0.95
 BUDGET_S = 25.0
-PATIENCE_S = 900
+PATIENCE_S = 240
 PYTEST = (sys.executable, "-m", "pytest", "-q", "-m", "not long")
 
 OF_TYPES = {"Callable", "Iterator", "Iterable", "Literal", "Mapping", "NDArray", "Sequence", "dict", "list", "tuple"}

@@ -1061,3 +1061,21 @@ def test_test_squares_are_cut_in_a_free_corner_of_the_sheet_and_set_the_force(le
 def kept_settings():
     with Book(runs_folder().parent / "book.sqlite") as book:
         return [kept.record for kept in book.notes(SETTING)]
+
+
+def test_a_picture_of_the_print_is_looked_at_before_it_dries(lead, tmp_path):
+    """5 CPU s."""
+    lead.begin(carriers=1)
+    lead.until("measure")
+    conductor = lead.keeper.conductor
+    page = page_pixels(conductor.print_bytes((1,), font_library()), 0, 200)
+    size = conductor.seal.sheet.size_mm
+    channels = [np.ascontiguousarray(page[..., n]) for n in range(3)]  # blue first, as OpenCV writes it
+    shown = [photograph(on_carrier(one, 200 / 25.4, size, Loading()), 12, 4, curl_mm=0.5) for one in channels]
+    path = tmp_path / "print.jpg"
+    path.write_bytes(bytes(cv2.imencode(".jpg", np.dstack(shown))[1]))
+    drop(lead.window, [path])
+    lead.settle()
+    assert "its inks, greys and fine lines are there, without bands" in lead.view.under.text()
+    assert "The ruler is truer" in lead.view.under.text()
+    assert lead.step.key == "measure"

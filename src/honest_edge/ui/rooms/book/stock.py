@@ -220,8 +220,8 @@ class StockSection(Section):
         self.ask(
             write,
             lambda count: self.host.say(
-                f"{count} pages are in {folder}. Feed one sheet {count} times, one page each, with the driver set another "
-                "way each time; keep what looks best under “What is known of it…”.",
+                f"{count} pages are in {folder}. Feed one sheet {count} times, one page each, with the driver set "
+                "another way each time; keep what looks best under “What is known of it…”.",
                 tone="fine",
             ),
         )
