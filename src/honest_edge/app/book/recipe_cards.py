@@ -60,7 +60,7 @@ def recipe_cards(book: Book, words: str = "", only: str | None = None) -> list[R
         tests.setdefault((record.stock, record.machine, record.line, ""), (setting.at_ms, record))
     cards = [_card(noted, tests.get(subject)) for subject, noted in typed.items()]
     told = {subject for subject, noted in typed.items() if not noted[0][1].is_gone}
-    cards += [_of_tests(*found) for subject, found in tests.items() if subject not in told]
+    cards += [_of_tests(*newest) for subject, newest in tests.items() if subject not in told]
     shown = [card for card in cards if card is not None and _holds(card.recipe, words)]
     inspected = book.notes(INSPECTED, most=_MOST_INSPECTED) if shown else []
     return sorted((_came_out(inspected, card) for card in shown), key=lambda card: -card.at_ms)

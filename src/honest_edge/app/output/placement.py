@@ -44,11 +44,11 @@ def applied_ways(job: Job, results: Sequence[DesignResult]) -> list[tuple[Design
 
 def applied_of(job: Job, pipeline: Pipeline, results: Sequence[DesignResult]) -> tuple[AppliedDesign, ...]:
     """Return what of a job is put on a thing; arguments as for ``applied_ways``, and what computed them."""
-    found = []
+    applied = []
     for design, way, result in applied_ways(job, results):
         areas = pipeline.assembly(design, job) if result is None or way == "film" else [(design.name, result.cut.area)]
-        found.append(AppliedDesign(name=design.name, way=way, parts=tuple(_part(name, area) for name, area in areas)))
-    return tuple(found)
+        applied.append(AppliedDesign(name=design.name, way=way, parts=tuple(_part(name, area) for name, area in areas)))
+    return tuple(applied)
 
 
 def _part(name: str, area: shapely.MultiPolygon) -> AppliedPart:

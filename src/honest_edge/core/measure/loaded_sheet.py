@@ -103,10 +103,10 @@ def loaded_sheet(picture: Bytes, planned: PlannedPage) -> LoadedSheet | None:
         planned: the sheet as it was sealed.
     """
     plan = _reduced(planned)
-    found = max(_ways_round(picture, planned, plan), key=lambda way: way[0], default=None)
-    if found is None or found[0] < _LEAST_ALIKE:
+    best = max(_ways_round(picture, planned, plan), key=lambda way: way[0], default=None)
+    if best is None or best[0] < _LEAST_ALIKE:
         return None
-    alike, to_picture = found
+    alike, to_picture = best
     return LoadedSheet(
         to_picture=to_picture,
         turn=_turn_of(to_picture, planned.size_mm),
@@ -173,9 +173,9 @@ def _ways_round(
             is_paper_seen |= alike >= _SURELY_ALIKE
             yield alike, back @ there
     if by_art and not is_paper_seen:
-        found = _by_features(small, planned)
-        if found is not None:
-            yield _alike(small, found, planned.size_mm, plan), back @ found
+        by_print = _by_features(small, planned)
+        if by_print is not None:
+            yield _alike(small, by_print, planned.size_mm, plan), back @ by_print
 
 
 def _papers(small: Bytes, size_mm: tuple[float, float]) -> Iterator[Floats]:
@@ -260,14 +260,14 @@ def _ink(picture: Bytes, to_picture: Floats, mark: Mark) -> InkState:
 def _ink_in(picture: Bytes, to_picture: Floats, mark: Mark, room: Box) -> InkState:
     inked = drawn_mark(mark, room, _MARK_PX_MM)
     seen = seen_flat(picture, to_picture, room.grown(_REACH_MM), _MARK_PX_MM).astype(np.float32)
-    found = _best_place(seen, inked)
-    paper = float(np.percentile(found[inked == 0], 75)) if (inked == 0).any() else 255.0
+    mark_seen = _best_place(seen, inked)
+    paper = float(np.percentile(mark_seen[inked == 0], 75)) if (inked == 0).any() else 255.0
     core = cv2.erode(inked, np.ones((3, 3), np.uint8)) > 0
     core = core if core.any() else inked > 0
-    contrast = (paper - float(np.median(found[core]))) / max(paper, 1.0)
+    contrast = (paper - float(np.median(mark_seen[core]))) / max(paper, 1.0)
     if contrast < _PALE / 3:
         return "hidden"
-    dark = found < paper * (1 - contrast / 2)
+    dark = mark_seen < paper * (1 - contrast / 2)
     is_whole = float(dark[core].mean()) >= _HIDDEN
     around = cv2.dilate(inked, np.ones((9, 9), np.uint8)) == 0
     is_clear = float(dark[around].mean()) <= _STRAY if around.any() else True

@@ -78,9 +78,9 @@ def _fitted(grey: Bytes, to_picture: Floats, marks: Sequence[Mark]) -> tuple[Flo
     for axis in (0, 1):
         if len({round(one) for one, _ in pairs[axis]}) < 2:
             return None
-        planned, found = np.array(pairs[axis]).T
+        planned, seen = np.array(pairs[axis]).T
         matrix = np.column_stack([planned, np.ones(len(planned))])
-        (scales[axis], shifts[axis]), *_ = np.linalg.lstsq(matrix, found, rcond=None)
+        (scales[axis], shifts[axis]), *_ = np.linalg.lstsq(matrix, seen, rcond=None)
     return scales, shifts
 
 
@@ -101,13 +101,13 @@ def _mark_at(grey: Bytes, to_picture: Floats, mark: Mark, room: Box) -> tuple[fl
 
 def _within(score: NDArray[np.float32], x: int, y: int) -> tuple[float, float]:
     """Return by what share of a pixel the peak lies beside its highest pixel: a parabola through its neighbours."""
-    found = []
+    beside = []
     for axis, at, last in ((1, x, score.shape[1] - 1), (0, y, score.shape[0] - 1)):
         if not 0 < at < last:
-            found.append(0.0)
+            beside.append(0.0)
             continue
         line = score[y, x - 1 : x + 2] if axis else score[y - 1 : y + 2, x]
         a, b, c = (float(value) for value in line)
         bend = a - 2 * b + c
-        found.append(0.0 if bend == 0 else 0.5 * (a - c) / bend)
-    return found[0], found[1]
+        beside.append(0.0 if bend == 0 else 0.5 * (a - c) / bend)
+    return beside[0], beside[1]

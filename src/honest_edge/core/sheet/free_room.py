@@ -30,8 +30,8 @@ def free_boxes(size_mm: tuple[float, float], usable: Box, taken: shapely.MultiPo
     rings = [np.round((ring - corner) * _PX_MM).astype(np.int32) for ring in rings_of(taken)]
     for ring in rings:  # a hole of what is printed is no room either
         cv2.fillPoly(full, [ring], 1)
-    found: list[Box] = []
-    while len(found) < most:
+    boxes: list[Box] = []
+    while len(boxes) < most:
         sums = cv2.integral(full)
         there = sums[down:, across:] - sums[:-down, across:] - sums[down:, :-across] + sums[:-down, :-across]
         places = np.argwhere(there == 0)
@@ -39,6 +39,6 @@ def free_boxes(size_mm: tuple[float, float], usable: Box, taken: shapely.MultiPo
             break
         row, column = places[np.lexsort((places[:, 1], -places[:, 0]))[0]].tolist()
         left, top = usable.left + column / _PX_MM, usable.top + row / _PX_MM
-        found.append(Box(left, top, left + size_mm[0], top + size_mm[1]))
+        boxes.append(Box(left, top, left + size_mm[0], top + size_mm[1]))
         full[row : row + down, column : column + across] = 1
-    return tuple(found)
+    return tuple(boxes)

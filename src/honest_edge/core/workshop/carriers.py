@@ -23,7 +23,7 @@ TOO_WEAK = (
 )
 TOO_STRONG = (
     "paper tears or curls when it is taken off",
-    "fibres stay on the carrier",
+    "threads of paper stay on the carrier",
     "the liner stays behind",
 )
 

@@ -64,15 +64,15 @@ def settings_of(text: str, kinds: tuple[LineKind, ...]) -> dict[LineKind, CutSet
     Raises:
         UsageError: as for ``setting_of``.
     """
-    found: dict[LineKind, CutSetting] = {}
+    settings: dict[LineKind, CutSetting] = {}
     for part in text.split(";"):
         name, colon, words = part.partition(":")
         passed = [kind for kind in kinds if kind in name] if colon else []
         if len(passed) == 1:
-            found[passed[0]] = setting_of(words)
+            settings[passed[0]] = setting_of(words)
             continue
         for kind in passed:  # several kinds in one pass: each with its own words
             own = re.search(rf"\b{kind}\b(.*?)(?=\b(?:{'|'.join(kinds)})\b|$)", words)
             if own is not None and own.group(1).strip(" ,"):
-                found[kind] = setting_of(own.group(1).strip(" ,"))
-    return {kind: setting for kind, setting in found.items() if not setting.says_nothing}
+                settings[kind] = setting_of(own.group(1).strip(" ,"))
+    return {kind: setting for kind, setting in settings.items() if not setting.says_nothing}

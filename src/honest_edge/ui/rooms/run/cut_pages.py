@@ -350,16 +350,16 @@ class CutPages(PageMaker):
 
 def _card_words(kind: LineKind, card: RecipeCard) -> str:
     """Return where a card comes from, and how it came out."""
-    found, recipe = card.tests, card.recipe
+    tests, recipe = card.tests, card.recipe
     blade = f" with {recipe.blade}" if recipe.blade else ""
     under = f" under {recipe.laminate}" if recipe.laminate else ""
     out = f"; {card.good} of {card.good + card.bad} came out good since" if card.good + card.bad else ""
-    if found is None or recipe.origin != "test cuts":
+    if tests is None or recipe.origin != "test cuts":
         return f"{kind.capitalize()}{under}: the Book’s card{blade}{out}."
-    low, high = (value_name(end or 0.0, found.names) for end in (found.low, found.high))
+    low, high = (value_name(end or 0.0, tests.names) for end in (tests.low, tests.high))
     return (
-        f"{kind.capitalize()}{under}: test cuts{blade} came to {found.best_name}, likely window {low} to {high}, "
-        f"clean in {'over 99' if found.chance > _NEARLY_SURE else f'{100 * found.chance:.0f}'} % of cuts{out}."
+        f"{kind.capitalize()}{under}: test cuts{blade} came to {tests.best_name}, likely window {low} to {high}, "
+        f"clean in {'over 99' if tests.chance > _NEARLY_SURE else f'{100 * tests.chance:.0f}'} % of cuts{out}."
     )
 
 
