@@ -989,7 +989,7 @@ def test_one_sheet_on_plain_paper_tells_what_to_expect_of_the_good_stock(window,
     assert (seal.sheet.stock.name, len(seal.sheets), seal.is_practice) == ("Plain paper", 1, True)
     lead.until("inspect")
     assert lead.view.title.text() == "Measure the plain sheet 1"
-    lead.press("Let the practice phone measure it")
+    lead.press("Take the practice picture")
     assert lead.view.title.text() == "What the plain sheet told"
     assert "Plain paper does not tell how ink lies and dries on" in lead.view.under.text()
     assert [label.text() for label in lead.view.figures.findChildren(QLabel) if "%" in label.text()]
@@ -1007,7 +1007,7 @@ def test_plain_art_cannot_be_measured_on_plain_paper_and_is_counted_by_eye(lead)
     click(lead.room.before.plain)
     lead.settle()
     lead.until("inspect")
-    lead.press("Let the practice phone measure it")
+    lead.press("Take the practice picture")
     assert "measure a target instead" in lead.said or "does not show this job’s stickers" in lead.said
     lead.press("Count by eye instead")
     assert lead.view.title.text() == "Peel sheet 1 and look at every sticker"

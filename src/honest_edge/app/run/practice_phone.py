@@ -39,7 +39,7 @@ def practice_trial_picture(conductor: Conductor, number: int, cut: CutSheet, fon
     ]
     target = on_carrier(page, _FINE_PPI / 25.4, seal.sheet.size_mm, Loading(ground=110.0), rings)
     return Scan(
-        name="the practice phone’s picture", grey=photograph(target, 12, 7, tilt_deg=8.0, curl_mm=0.3), ppi=None
+        name="The practice phone’s picture", grey=photograph(target, 12, 7, tilt_deg=8.0, curl_mm=0.3), ppi=None
     )
 
 
@@ -65,4 +65,4 @@ def practice_picture(conductor: Conductor, number: int, fonts: FontLibrary) -> S
     target = on_carrier(page, _PPI / 25.4, seal.sheet.size_mm, loading)
     seed = int(random.integers(1 << 30))
     picture = photograph(target, _MEGAPIXELS, seed, tilt_deg=float(random.uniform(3, 18)), curl_mm=1.0)
-    return Scan(name="the practice phone’s picture", grey=picture, ppi=None)
+    return Scan(name="The practice phone’s picture", grey=picture, ppi=None)

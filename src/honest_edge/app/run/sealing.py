@@ -139,12 +139,13 @@ def sealed(
 
 
 def _on_plain_paper(seal: SealedRun) -> SealedRun:
-    """Return a run of the first printed sheet alone, on plain paper, by the time that ink takes there.
+    """Return a run of one printed sheet alone, that with the most stickers to be measured, on plain paper.
 
     Raises:
         BlockedError: nothing is printed, so plain paper would tell nothing.
     """
-    page = next((page for page in seal.sheets if seal.pages[page].print_page is not None), None)
+    printed = [page for page in dict.fromkeys(seal.sheets) if seal.pages[page].print_page is not None]
+    page = max(printed, key=lambda page: len(seal.pages[page].copies), default=None)
     if page is None or not seal.print_sha256:
         raise BlockedError("Nothing of this job is printed from here: plain paper would tell nothing")
     return replace(
@@ -152,6 +153,10 @@ def _on_plain_paper(seal: SealedRun) -> SealedRun:
         title=f"{seal.title}, on plain paper",
         sheet=replace(seal.sheet, stock=PLAIN_PAPER, settings=LineSettings()),
         sheets=(page,),
+        designs=tuple(
+            replace(design, wanted=sum(copy.design == number for copy in seal.pages[page].copies))
+            for number, design in enumerate(seal.designs)
+        ),
         drying_s=min(seal.drying_s, _PLAIN_DRIES_S),
         is_laminated=False,
         assurance=None,

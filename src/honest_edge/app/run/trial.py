@@ -21,13 +21,6 @@ from honest_edge.core.values.job import Job
 from honest_edge.core.values.measured import MeasuredSheet
 from honest_edge.files.read_scan import Scan
 
-UNTOLD = (
-    "how ink lies and dries on {stock}",
-    "the force or depth that cuts {stock} clean",
-    "how {stock} holds to its carrier",
-)
-"""What plain paper cannot tell."""
-
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TrialTold:
@@ -116,9 +109,9 @@ def trial_words(told: TrialTold, stock: str) -> str:
         more = "One sheet tells the steady part, not how much the next differs."
     else:
         more = f"The bench is measured on {told.sheets} sheets now."
-    untold = "; ".join(UNTOLD).format(stock=stock)
     return (
         f"The cut lies {shift} of the print, turned by {told.sheet.error.rotation_deg:+.2f}°. On {stock} "
         f"{100 * told.after:.0f} % are expected clean with what is known now; {100 * told.before:.0f} % were before. "
-        f"{more} Plain paper does not tell {untold}."
+        f"{more} Plain paper does not tell how ink lies and dries on {stock}, what cuts it clean, nor how it holds to its "
+        "carrier."
     )

@@ -10,9 +10,7 @@ from honest_edge.core.values.applied import AppliedDesign
 TAPE_LIFTS_INK = (
     "No transfer tape on printed ink: it lifts the ink. Put each part on by hand, or give all parts one border."
 )
-_PLACE = (
-    "Hold the placement sheet to the thing, its lines of the middle on the thing’s own, and mark its corners with tape."
-)
+_PLACE = "Hold the placement sheet to the thing, its lines on the thing’s middle, and mark its corners with tape."
 
 
 def steps_of(applied: AppliedDesign) -> tuple[str, ...]:

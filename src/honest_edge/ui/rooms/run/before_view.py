@@ -157,14 +157,14 @@ class BeforeView(QWidget):
         self.begin = BigButton(filled=True)
         column.addWidget(self.begin)
         self.begin.show_way(Way(words="Seal and begin", act=self._begin, waits_for=_RECKONED))
+        self.hint = label("Space", "soft")
+        self.hint.setAlignment(Qt.AlignmentFlag.AlignHCenter)
+        column.addWidget(self.hint)
         self.plain = button("First on plain paper", lambda: self._begin(is_trial=True), link=True)
         self.plain.setToolTip(
             "One sheet on cheap paper, cut and measured by a picture: what to expect of the good stock follows"
         )
         column.addWidget(self.plain, 0, Qt.AlignmentFlag.AlignHCenter)
-        self.hint = label("Space", "soft")
-        self.hint.setAlignment(Qt.AlignmentFlag.AlignHCenter)
-        column.addWidget(self.hint)
         return side
 
     # -- showing ------------------------------------------------------------------------------------------

@@ -141,8 +141,8 @@ class CutPages(PageMaker):
         long_mm = seal.sheet.size_mm[1] if use is None else use.carrier.length_mm
         name = draft.carrier
         how = (
-            f"Square to its lines, stuck down to every edge, no bare strip under the rollers.{corner} {hold} "
-            f"Leave {self.length(long_mm)} free behind the machine."
+            f"Square to its lines, stuck down to every edge, no bare strip under the rollers.{corner}"
+            f"{f' {hold}' if hold else ''} Leave {self.length(long_mm)} free behind the machine."
         )
         return StepPage(
             title=f"Lay sheet {step.sheet} on {title}",

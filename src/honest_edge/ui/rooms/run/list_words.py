@@ -64,7 +64,8 @@ def details_of(conductor: Conductor, step: Step, unit: Unit) -> dict[str, str]:
     if settings:
         details["set"] = settings[-1][:26]
     if step.sheet and (carrier := state.sheet(step.sheet).carrier) is not None:
-        details["load"] = f"carrier {'ABCDEFGHIJKLMNOPQRST'[carrier]}"
+        name = state.sheet(step.sheet).carrier_name[:26]
+        details["load"] = name or f"carrier {'ABCDEFGHIJKLMNOPQRST'[carrier]}"
     looked = [sheet for sheet in state.sheets if sheet.bad is not None]
     if looked:
         details["inspect"] = f"{len(looked)} of {counted(len(state.sheets), 'sheet')}"

@@ -38,7 +38,7 @@ def trial_page(maker: PageMaker, step: Step) -> StepPage:
     cut = keeper.cut_by_practice(step.sheet)
     if keeper.is_practice:
         primary = Way(
-            words="Let the practice phone measure it",
+            words="Take the practice picture",
             act=lambda: None if cut is None else keeper.looker.measure_practice(conductor, step.sheet, cut),
             waits_for="" if cut is not None else "The practice bench is still cutting",
         )
