@@ -112,6 +112,6 @@ def trial_words(told: TrialTold, stock: str) -> str:
     return (
         f"The cut lies {shift} of the print, turned by {told.sheet.error.rotation_deg:+.2f}°. On {stock} "
         f"{100 * told.after:.0f} % are expected clean with what is known now; {100 * told.before:.0f} % were before. "
-        f"{more} Plain paper does not tell how ink lies and dries on {stock}, what cuts it clean, nor how it holds to its "
-        "carrier."
+        f"{more} Plain paper does not tell how ink lies and dries on {stock}, what cuts it clean, nor how it holds to "
+        "its carrier."
     )

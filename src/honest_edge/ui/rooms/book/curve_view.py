@@ -10,6 +10,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QSizePolicy
 
+from honest_edge.core.values.book_records import value_name
 from honest_edge.ui.widgets.local import local
 from honest_edge.ui.widgets.painting import Painted, painter_on
 from honest_edge.ui.widgets.theme import figures, px, words
@@ -155,7 +156,7 @@ class CurveView(Painted):
         painter.drawText(
             QRectF(x - px(60), px(20), px(120), px(_TOP) - px(24)),
             Qt.AlignmentFlag.AlignCenter,
-            local(f"{window.best:g}"),
+            local(value_name(window.best, state.trial.names)),
         )
 
     def _paint_look(self, painter: QPainter, look: LadderLook, number: int, tokens: Tokens) -> None:
@@ -172,8 +173,10 @@ class CurveView(Painted):
         painter.setFont(figures(11))
         painter.setPen(QColor(tokens.soft))
         metrics, last = QFontMetricsF(painter.font()), -1e9
-        for setting in round_numbers(float(state.settings[0]), float(state.settings[-1])):
-            text = f"{setting:g}"
+        names = state.trial.names
+        every = [float(n) for n in range(1, len(names.split("\n")) + 1)] if names else []
+        for setting in every or round_numbers(float(state.settings[0]), float(state.settings[-1])):
+            text = value_name(setting, names)
             half = metrics.horizontalAdvance(text) / 2
             x = min(max(self._x(setting), half), self.width() - half)
             if x - half > last + 8:

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QCheckBox, QDialog, QLineEdit, QVBoxLayout, QWidget
 
 from honest_edge.core.values.book_records import Carrier, CarrierCare
 from honest_edge.core.workshop.carriers import TOO_STRONG, TOO_WEAK, CarrierUse
-from honest_edge.ui.rooms.book.ledger import Column, text_cell
+from honest_edge.ui.rooms.book.ledger import Column, day_cell, text_cell
 from honest_edge.ui.rooms.book.section import Section
 from honest_edge.ui.shared.note_dialog import NoteDialog
 from honest_edge.ui.shared.profile_dialog import WORDS, ProfileDialog
@@ -213,7 +213,9 @@ class ShelfSection(Section):
 
 def _use_lines(use: CarrierUse) -> list[str]:
     """Return how a carrier was used, and the signs by which its hold is told."""
-    since = f", {use.since_care} since it was new or cleaned" if use.cared_ms is not None else ""
+    since = ""
+    if use.cared_ms is not None:
+        since = f", {use.since_care} since it was new or cleaned on {day_cell(use.cared_ms)[0]}"
     loads = f"{counted(use.loads, 'sheet')} laid on it{since}" if use.loads or since else "No load of it is known."
     wash = ["▼ Dust takes its hold: wipe it with a damp cloth and let it dry."] if use.wants_washing else []
     return [

@@ -274,6 +274,8 @@ class TrialDialog(QDialog):
     def _what_next(self, state: TrialState) -> str:
         if not state.trial.looks:
             return ""
+        if state.ladder is not None and len(state.ladder) < len(self.ladder.squares):
+            return "Cut them once more: two looks tell more than one."
         if state.ladder is not None:
             return "One ladder more tells more: its squares lie about the two edges that are likely."
         return "It is kept in the Book, and offered where this stock is cut."

@@ -20,12 +20,11 @@ if TYPE_CHECKING:
 def apply_page(maker: PageMaker, _step: Step) -> StepPage:
     """Return the page: the steps of each design, and the way to its placement sheet."""
     keeper, applied = maker.keeper, maker.conductor.seal.applied
-    told = [f"{one.name}: {' '.join(steps_of(one))}" for one in applied]
+    told = [f"{one.name}\n" + "\n".join(f"{n}. {step}" for n, step in enumerate(steps_of(one), 1)) for one in applied]
     return StepPage(
         title=f"Put {listed([f'“{one.name}”' for one in applied])} on",
         under="\n\n".join(told),
         primary=Way(words="Write the placement sheet", act=lambda: _write(keeper)),
-        ways=(Way(words="Back to the run", act=lambda: keeper.turn(stage="")),),
         stop=Way(words="Back to the run", act=lambda: keeper.turn(stage="")),
     )
 

@@ -76,7 +76,6 @@ def corner_page(maker: PageMaker, step: Step) -> StepPage:
                 words="Set it so",
                 act=lambda: keeper.turn(stage="", setting=f"force {test.state.window.best:g}", squares=None),
             ),
-            ways=(back,),
             stop=back,
             drawn=Drawn(sheet=step.sheet),
         )
@@ -95,9 +94,8 @@ def corner_page(maker: PageMaker, step: Step) -> StepPage:
         primary=Way(
             words="Keep this reading", act=lambda: _read(keeper, step.sheet, test, clean, marked), waits_for=waits
         ),
-        ways=(back,),
         stop=back,
-        drawn=Drawn(sheet=step.sheet),
+        drawn=Drawn(sheet=step.sheet, kind="corner", copy=looks),
         caution=cautions.BLADE,
         has_files=bool(test.files),
     )

@@ -24,7 +24,7 @@ Asks = Literal[
     "jog",
     "pen",
 ]
-DrawingKind = Literal["plain", "ruler", "load", "marks", "proof", "cut", "inspect", "some", "pen", "pointer"]
+DrawingKind = Literal["plain", "ruler", "load", "marks", "proof", "corner", "cut", "inspect", "some", "pen", "pointer"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -169,7 +169,7 @@ class SheetDrawing(Painted):
             painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_Multiply)
             painter.drawImage(paper, picture.print)
             painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceOver)
-        if picture.kind not in ("plain", "ruler", "load", "marks"):
+        if picture.kind not in ("plain", "ruler", "load", "marks", "corner"):
             self._paint_copies(painter, place, picture)
         painter.setPen(QPen(QColor(_FOUND), 3.4))
         for line in picture.done:
@@ -179,6 +179,8 @@ class SheetDrawing(Painted):
                 self._paint_lengths(painter, place, picture)
             case "load":
                 self._paint_feed(painter, paper, picture)
+            case "corner":
+                self._paint_corner(painter, place, picture)
             case "marks":
                 self._paint_feed(painter, paper, picture)
                 self._paint_marks(painter, place, picture)
@@ -186,6 +188,13 @@ class SheetDrawing(Painted):
             painter.setPen(QPen(QColor(tokens.accent), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(self.rect().adjusted(1, 1, -2, -2))
+
+    def _paint_corner(self, painter: QPainter, place: QTransform, picture: SheetPicture) -> None:
+        """Frame the free corner that test squares are cut in."""
+        left, top, right, bottom = picture.seal.pages[picture.page].corners_mm[picture.copy or 0]
+        painter.setPen(QPen(QColor(PAPER_TOKENS.accent), px(3)))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(place.mapRect(QRectF(left, top, right - left, bottom - top)))
 
     def _paint_copies(self, painter: QPainter, place: QTransform, picture: SheetPicture) -> None:
         for copy, paths in enumerate(self._paths):
