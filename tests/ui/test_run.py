@@ -27,6 +27,7 @@ from honest_edge.app.edits.open_art import demo_project
 from honest_edge.app.edits.orders import with_order
 from honest_edge.app.run.loaded_look import grey_of
 from honest_edge.core.run.state import state_of
+from honest_edge.core.sheet.marks import marks_of
 from honest_edge.core.values.book_records import Carrier, CarrierCare, CutRecipe
 from honest_edge.core.values.errors import Cancelled
 from honest_edge.core.values.job import Job
@@ -1023,6 +1024,9 @@ def test_test_squares_are_cut_in_a_free_corner_of_the_sheet_and_set_the_force(le
     lines = [line for copy in seal.pages[0].copies for line in copy.lines]
     cut = [np.array(line.cubics).reshape(-1, 2) for line in lines]
     assert not any(shapely.box(*box).intersects(shapely.LineString(points)) for points in cut)
+    keep_outs = [room for mark in marks_of(seal.sheet) for room in mark.keep_outs]
+    for corner in seal.pages[0].corners_mm:
+        assert not any(shapely.box(*corner).intersects(shapely.box(*room)) for room in keep_outs)
     lead.press("Test squares in a free corner")
     assert "test-1-1.dxf and test-1-1.svg" in lead.view.under.text() or "test-1-1.svg" in lead.view.under.text()
     (path,) = (tmp_path / "out").rglob("test-1-1.svg")
