@@ -230,7 +230,7 @@ def _pages(made: ComposedSheets, job: Job) -> tuple[SealedPage, ...]:
 
 def _corners(made: ComposedSheets, placements: Sequence[Placement]) -> tuple[tuple[float, float, float, float], ...]:
     """Return where a ladder of small squares finds room between the copies of a sheet."""
-    clear = [shapely.box(*box) for mark in made.plan.marks for box in mark.keep_outs]
+    clear: list[shapely.Geometry] = [shapely.box(*box) for mark in made.plan.marks for box in mark.keep_outs]
     for placement in placements:
         result = made.results[placement.design]
         around_mm = _ROUND_COPY_MM + result.design.edge.bleed_mm
