@@ -503,3 +503,19 @@ def test_check_says_what_blocks_and_finishes_what_was_interrupted(tmp_path, caps
     assert run("check", tmp_path) == 0
     assert "was finished: a.pdf" in capsys.readouterr().out
     assert (tmp_path / "a.pdf").read_bytes() == b"new"
+
+
+def test_what_the_machine_is_set_to_is_kept_in_the_job_and_goes_over_lines_as_often(art, tmp_path, capsys):
+    """3 CPU s."""
+    from honest_edge.files.project import load_project
+
+    out, job = tmp_path / "out", tmp_path / "job.hedge"
+    common = ("prepare", art, "--width", "40mm", "--copies", "2", "--out", out)
+    assert run(*common, "--setting", "kiss=force 84, 2 passes", "--save", job) == 0
+    sheet = load_project(job).job.sheet
+    assert (sheet.settings.kiss.force, sheet.settings.kiss.passes, sheet.cutter.lines.kiss.passes) == (84, 2, 2)
+    assert sheet.machine.lines.kiss.passes == 1, "the machine itself is as it was"
+    for wrong, said in (("cut=force 3", "write a kind of line"), ("kiss=", "write a kind of line"),
+                        ("kiss=force 0", "force must be")):  # fmt: skip
+        assert run(*common, "--force", "--setting", wrong) == 2
+        assert said in capsys.readouterr().err
