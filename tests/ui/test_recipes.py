@@ -65,7 +65,7 @@ def test_a_card_is_typed_taken_into_the_job_and_says_how_often_the_blade_goes_ov
     assert card.fields["kiss"].text() == ""
     type_into(card.fields["kiss"], "force 0")
     assert "force must be" in window.bar.message.text()
-    type_into(card.fields["kiss"], "“Fine vinyl”, narrow 20 mm/s")
+    type_into(card.fields["kiss"], "Fine vinyl, narrow 20 mm/s")
     settle(window)
     assert window.workspace.job.sheet.settings.kiss == CutSetting(named="Fine vinyl", slow_mm_s=20)
     click(card.keep)

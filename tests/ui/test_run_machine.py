@@ -155,9 +155,10 @@ def test_a_machine_is_tried_with_a_pen_aligned_by_keys_and_cuts_what_was_planned
     lead.space()
     qtbot.waitUntil(lambda: lead.view.primary.isEnabled())
     plan += planned(lead)
-    one.cutter.fault, one.cutter.after = "lid", 2
+    one.cutter.fault, one.cutter.after, one.cutter.held_for = "lid", 2, math.inf
     lead.press("Cut now")
     qtbot.waitUntil(lambda: lead.view.title.text() == "The machine waits: its lid is open")
+    one.cutter.held_for = 0  # somebody shuts it
     wait(qtbot, lead, lambda: lead.step.key == "take out")
     assert at.waits_for == "", "once it is shut it goes on"
     assert len(one.cutter.strokes) == len(plan) == 4

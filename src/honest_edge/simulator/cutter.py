@@ -53,6 +53,7 @@ class SimulatedCutter:
         seat: (2, 3) from where it is told to cut to where it does: its hidden error.
         fault: what goes wrong, if anything; one of ``FAULTS``.
         after: how many strokes that takes.
+        held_for: how often it is asked how it is before a hand frees it.
         moves: how it moves, and how long that took.
     """
 
@@ -62,6 +63,7 @@ class SimulatedCutter:
     seat: Floats = field(default_factory=lambda: np.array([[1.0, 0.0, 0.0], [0.0, 1.0, 0.0]]))
     fault: str = ""
     after: int = 0
+    held_for: float = _ASKED
     moves: Moves = field(default_factory=Moves)
 
     def __post_init__(self) -> None:
@@ -87,7 +89,7 @@ class SimulatedCutter:
     @property
     def is_held(self) -> bool:
         """Whether it waits for a hand: a button, or a lid."""
-        return self.has_failed and self.fault in _STATES and self.language == "gcode" and self._asked < _ASKED
+        return self.has_failed and self.fault in _STATES and self.language == "gcode" and self._asked < self.held_for
 
     # -- what it is fed ------------------------------------------------------------------------------
 

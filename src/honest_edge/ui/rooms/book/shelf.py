@@ -78,10 +78,10 @@ class ShelfSection(Section):
         self.take = button("Take it into this job", self._take, filled=True)
         self.keep = button("Keep the job’s copy", self._keep_copy)
         self.keep.setToolTip("Put the job’s copy on the shelf in its place")
-        self.edit = button("Look at it, export…", lambda: self.act_on(self._picked))
+        self.edit = button("Look at it…", lambda: self.act_on(self._picked))
         self.new = button("New carrier…", lambda: self._ask_carrier(None))
-        self.clean = button("It was cleaned", self._cleaned)
-        self.clean.setToolTip("Loads of this carrier are counted anew from here")
+        self.clean = button("Cleaned", self._cleaned)
+        self.clean.setToolTip("It was cleaned: its loads are counted anew from here")
         return self.take, self.keep, self.edit, self.clean, self.new
 
     def beside(self) -> QWidget:

@@ -176,6 +176,7 @@ class StockSection(Section):
         facts = row.facts
         hardness, drying = AmountField("Hardness", facts.hardness), AmountField("Drying time", facts.drying_min)
         laminate, remark, driver = (QLineEdit(text) for text in (facts.laminate, facts.remark, facts.driver))
+        driver.setAccessibleName("Printer’s driver")
         driver.setPlaceholderText("best quality, matt photo paper")
 
         def make() -> StockFacts:
