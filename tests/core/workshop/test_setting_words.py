@@ -31,6 +31,7 @@ def test_what_is_said_is_read_back(force, depth, speed, passes, named):
         ("force 84,5, 2 times", CutSetting(force=84.5, passes=2)),
         ("blade 3; speed 40", CutSetting(depth=3, speed_mm_s=40)),
         ("40 mm/s, narrow 20 mm/s", CutSetting(speed_mm_s=40, slow_mm_s=20)),
+        ("2 in/s, narrow 0,5 in/s", CutSetting(speed_mm_s=50.8, slow_mm_s=12.7)),
         ("“Card, thick”, 2 passes", CutSetting(named="Card, thick", passes=2)),
     ],
 )

@@ -7,13 +7,14 @@ import re
 from honest_edge.core.values.errors import UsageError
 from honest_edge.core.values.recipe import CutSetting
 from honest_edge.core.values.specs import LineKind
+from honest_edge.core.values.units import MM_PER_INCH
 
 _NUMBER = r"(\d+(?:[.,]\d+)?)"
 _PARTS: tuple[tuple[str, re.Pattern[str]], ...] = (
-    ("slow_mm_s", re.compile(rf"(?:at narrow places|narrow)\s+{_NUMBER}(?:\s*mm/s)?", re.IGNORECASE)),
+    ("slow_mm_s", re.compile(rf"(?:at narrow places|narrow)\s+{_NUMBER}(?:\s*(?:mm|in)/s)?", re.IGNORECASE)),
     ("force", re.compile(rf"force\s+{_NUMBER}", re.IGNORECASE)),
     ("depth", re.compile(rf"(?:depth|blade)\s+{_NUMBER}", re.IGNORECASE)),
-    ("speed_mm_s", re.compile(rf"(?:speed\s+)?{_NUMBER}\s*mm/s|speed\s+{_NUMBER}", re.IGNORECASE)),
+    ("speed_mm_s", re.compile(rf"(?:speed\s+)?{_NUMBER}\s*(?:mm|in)/s|speed\s+{_NUMBER}", re.IGNORECASE)),
     ("passes", re.compile(r"(\d+)\s+pass(?:es)?|(\d+)\s+times", re.IGNORECASE)),
 )
 
@@ -47,6 +48,7 @@ def setting_of(text: str) -> CutSetting:
                 if name in values:
                     raise UsageError(f"“{text.strip()[:60]}” says twice what one thing is set to")
                 number = float(next(group for group in match.groups() if group is not None).replace(",", "."))
+                number *= MM_PER_INCH if part.lower().endswith("in/s") else 1
                 values[name] = int(number) if name == "passes" else number
                 break
         else:

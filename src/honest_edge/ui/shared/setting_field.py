@@ -13,7 +13,7 @@ from honest_edge.ui.widgets.fields import restyle
 from honest_edge.ui.widgets.typed import is_being_typed
 
 TIP = (
-    "Such as: force 84, 40 mm/s, 2 passes. Or a depth, or the name under which the machine keeps a setting; "
+    "Such as “force 84, 40 mm/s, 2 passes”. Or a depth, or the name under which the machine keeps a setting; "
     "“narrow 20 mm/s” slows it at narrow places."
 )
 
