@@ -5,10 +5,12 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+import shapely
 
 from honest_edge.app.rehearsal.shares import clean_share
 from honest_edge.app.rehearsal.stage import staged
 from honest_edge.app.results.compute_overview import compute_overview
+from honest_edge.app.results.edge_preview import preview_edge, preview_rings
 from honest_edge.app.results.pipeline import Pipeline
 from honest_edge.core.proof import register
 from honest_edge.core.values.forms import Form
@@ -130,6 +132,20 @@ def _fates(sheet):
     return [FATES[int(fate)] for fate in sheet.fates]
 
 
+def test_rings_that_a_hand_moves_are_forecast_within_three_points(pipeline):
+    """The rings at hand, and the sheet's own cut: neither forgets what lies on the sheet."""
+    places = [(x, y) for x in (-30.0, 0.0, 30.0) for y in (-30.0, 0.0, 30.0)]
+    job = sheet_of(places, 0.6, error=bench(0.4))
+    result = pipeline.result(job.design("d2"), job)
+    for ring_mm in (0.3, 0.9, 1.4):
+        exact = forecast_of(sheet_of(places, ring_mm, error=job.error), pipeline)
+        assert preview_rings(result, ring_mm, job).share_clean == pytest.approx(exact.share_clean, abs=0.03)
+    rings_mm2 = sum(shapely.buffer(cut, 0.9).area for cut in result.kiss.cuts)
+    assert preview_rings(result, 0.9, job).area.area == pytest.approx(rings_mm2, rel=0.01)
+    moved = preview_edge(result, replace(result.design.edge, offset_mm=0.0), job)
+    assert moved.share_clean == pytest.approx(result.forecast.share_clean, abs=0.03)
+
+
 def test_the_ring_that_is_asked_for_is_wide_enough_and_no_wider(pipeline):
     job = sheet_of([(0.0, 0.0)], 0.6, error=bench(0.6))
     overview = compute_overview(job, pipeline)
@@ -152,8 +168,6 @@ def test_full_bleed_shows_white_where_its_own_colour_ends(pipeline):
 def test_every_point_of_a_kiss_cut_begins_where_it_may_be(pipeline):
     job = sheet_of([(-25.0, 0.0), (25.0, 10.0)], 0.8)
     kiss = pipeline.result(job.design("d2"), job).kiss
-    import shapely
-
     assert np.all(shapely.distance(shapely.points(kiss.points), kiss.room) < 1e-6)
     assert kiss.ring_mm == 0.8
 

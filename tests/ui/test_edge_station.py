@@ -157,6 +157,35 @@ def test_the_cut_is_dragged_seen_live_and_is_one_step_of_undo(edge, settle, qtbo
     assert window.document.undo_stack.count() == steps + 1
 
 
+def test_the_rings_of_a_sheet_are_dragged_seen_live_and_typed(with_some_of_the_demo, settle, qtbot):
+    window = with_some_of_the_demo("Bee", "Badge", "Lavender", "Herb sheet")
+    (sheet,) = [one for one in window.workspace.job.designs if one.form is not None]
+    window.take(sheet.key)
+    window.go_to("edge")
+    settle(window)
+    panel = window.here.panel
+    _, grip = [
+        item for item in window.table.drawing().items(Qt.SortOrder.AscendingOrder) if isinstance(item, OffsetHandle)
+    ]
+    before_mm, steps = panel.rings.text(), window.document.undo_stack.count()
+    view = window.table.viewport()
+    at = [window.table.mapFromScene(grip.pos() + QPointF(mm, 0)) for mm in (0, 0.5, 1.0)]
+    QTest.mousePress(view, Qt.MouseButton.LeftButton, pos=at[0])
+    with qtbot.waitSignal(window.previewed):
+        QTest.mouseMove(view, at[1])
+        QTest.mouseMove(view, at[2])
+    assert panel.under.text().startswith("with rings of ")
+    QTest.mouseRelease(view, Qt.MouseButton.LeftButton, pos=at[2])
+    qtbot.waitUntil(lambda: window.document.undo_stack.count() > steps)
+    (ring_mm,) = {one.gap_mm for one in window.workspace.design.layers if one.sticker is not None}
+    assert ring_mm == pytest.approx(float(before_mm.split()[0]) + 1.0, abs=0.45)  # a pixel is 0.4 mm
+    assert window.document.undo_stack.count() == steps + 1
+    type_into(panel.rings, "1.2")
+    assert {one.gap_mm for one in window.workspace.design.layers if one.sticker is not None} == {1.2}
+    window.document.undo_stack.undo()
+    assert {one.gap_mm for one in window.workspace.design.layers if one.sticker is not None} == {ring_mm}
+
+
 def test_detail_is_guarded_and_spared_by_hand(edge, settle):
     window, panel = edge
     assert window.workspace.result.model.detail.is_empty

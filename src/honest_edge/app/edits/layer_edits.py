@@ -7,6 +7,7 @@ from dataclasses import replace
 
 from honest_edge.core.layers.arrange import Bounds, free_key, moved
 from honest_edge.core.layers.forms import form_shape
+from honest_edge.core.layers.stack import clears_a_ring
 from honest_edge.core.layers.sticker_rows import free_place, in_rows
 from honest_edge.core.values.errors import BlockedError
 from honest_edge.core.values.job import Design, Job
@@ -20,6 +21,12 @@ _MOST_STICKERS = 120
 def ring_mm(job: Job) -> float:
     """Return how far a sheet's colour keeps off a sticker's cut: as far as this bench strays, and what is seen."""
     return round(strays_mm(job.misregistration) + job.visible_mm, 2)
+
+
+def with_rings(design: Design, ring_mm: float) -> Design:
+    """Return a sheet whose stickers clear rings of one width; those that clear none are left so."""
+    layers = tuple(replace(one, gap_mm=ring_mm) if clears_a_ring(one) else one for one in design.layers)
+    return replace(design, layers=layers)
 
 
 def place_for_sticker(

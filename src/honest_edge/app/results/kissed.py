@@ -11,11 +11,13 @@ import shapely
 from honest_edge.core.edge.art_edge import SEEN_CONTRAST
 from honest_edge.core.edge.kiss import KissCut, KissCuts, kiss_cuts
 from honest_edge.core.geometry.paths import Floats, as_multipolygon
-from honest_edge.core.layers.stack import Entry, placed
+from honest_edge.core.layers.stack import Entry, clears_a_ring, placed
 from honest_edge.core.values.stock import Stock
 
 if TYPE_CHECKING:
     from honest_edge.app.results.composed import Composed
+
+_OVER_MM = 0.1  # past the ring, so that no thread of it is left
 
 
 def kissed(composed: Composed, stock: Stock) -> KissCuts | None:
@@ -25,9 +27,11 @@ def kissed(composed: Composed, stock: Stock) -> KissCuts | None:
     if not on_it or stack.form is None:
         return None
     round_it = [entry for entry in stack.entries if entry not in on_it and _is_seen(entry, stock)]
-    printed = shapely.union_all([entry.area for entry in round_it]) if round_it else shapely.MultiPolygon()
-    form = as_multipolygon(_moved(stack.form, corner))
-    return kiss_cuts(form, _moved(printed, corner), [_sticker(entry, corner) for entry in on_it])
+    stickers = [_sticker(entry, corner) for entry in on_it]
+    printed = shapely.union_all([_moved(entry.area, corner) for entry in round_it])
+    if any(entry.layer is None for entry in round_it):  # the ground lay under the rings before they cleared it
+        printed = shapely.union_all([printed, *(shapely.buffer(one.cut, one.ring_mm + _OVER_MM) for one in stickers)])
+    return kiss_cuts(as_multipolygon(_moved(stack.form, corner)), printed, stickers)
 
 
 def _sticker(entry: Entry, corner: Floats) -> KissCut:
@@ -39,7 +43,8 @@ def _sticker(entry: Entry, corner: Floats) -> KissCut:
 
     return KissCut(
         cut=here(content.area),
-        ring_mm=layer.gap_mm if layer.joining == "knock out" else 0.0,
+        ring_mm=layer.gap_mm if clears_a_ring(layer) else 0.0,
+        is_cleared=clears_a_ring(layer),
         detail=shapely.MultiPolygon() if content.detail is None else here(content.detail),
         ink=None if content.own_ink is None else here(content.own_ink),
     )

@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
 
 from honest_edge.core.geometry.paths import Floats, as_multipolygon, rings_of
+from honest_edge.core.values.lazy import lazy_property
 
 _MOST_POINTS = 2400
 _SPACING_MM = (0.3, 2.0)
 _SEGMENTS = 24
+_ROUGH_MM = 0.03
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -22,31 +24,61 @@ class KissCut:
     Attributes:
         cut: what its kiss cut encloses.
         ring_mm: how far the sheet's colour keeps off it.
+        is_cleared: whether it keeps off it at all, be the ring ever so narrow.
         detail: what of its art must not be cut.
         ink: its own print, which its cut must not leave; None where bare stock runs round its art as a border.
     """
 
     cut: shapely.MultiPolygon
     ring_mm: float
+    is_cleared: bool
     detail: shapely.MultiPolygon
     ink: shapely.MultiPolygon | None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+@dataclass(frozen=True, kw_only=True, eq=False)
 class KissCuts:
     """All stickers of a sheet.
 
     Attributes:
+        form: the sheet.
+        printed: what is printed on it besides the stickers and can be seen, under their rings too.
+        stickers: what lies on it.
         points: (n, 2) places of their cuts.
-        cuts: what each encloses.
         room: where such a place may come to lie.
-        ring_mm: the narrowest of their rings.
     """
 
+    form: shapely.MultiPolygon
+    printed: shapely.Geometry
+    stickers: tuple[KissCut, ...]
     points: Floats
-    cuts: tuple[shapely.MultiPolygon, ...]
     room: shapely.MultiPolygon
-    ring_mm: float
+
+    @property
+    def cuts(self) -> tuple[shapely.MultiPolygon, ...]:
+        """What each sticker's cut encloses."""
+        return tuple(one.cut for one in self.stickers)
+
+    @property
+    def ring_mm(self) -> float:
+        """The narrowest of their rings."""
+        return min(one.ring_mm for one in self.stickers)
+
+    @lazy_property
+    def rough(self) -> KissCuts:
+        """The same to some hundredths of a millimetre: for rings that a hand moves."""
+        stickers = [
+            replace(
+                one, cut=_rough(one.cut), detail=_rough(one.detail), ink=None if one.ink is None else _rough(one.ink)
+            )
+            for one in self.stickers
+        ]
+        return kiss_cuts(self.form, _rough(self.printed), stickers)
+
+    def with_rings(self, ring_mm: float) -> KissCuts:
+        """Return the same with rings of one width round stickers that have one."""
+        stickers = [replace(one, ring_mm=ring_mm) if one.is_cleared else one for one in self.stickers]
+        return kiss_cuts(self.form, self.printed, stickers)
 
 
 def kiss_cuts(form: shapely.MultiPolygon, printed: shapely.Geometry, stickers: Sequence[KissCut]) -> KissCuts:
@@ -57,7 +89,7 @@ def kiss_cuts(form: shapely.MultiPolygon, printed: shapely.Geometry, stickers: S
 
     Args:
         form: the sheet.
-        printed: what is printed on it besides the stickers and can be seen: its colour, titles.
+        printed: what is printed on it besides the stickers and can be seen: its colour, under rings too, and titles.
         stickers: what lies on it.
     """
     rings = [shapely.buffer(one.cut, one.ring_mm, quad_segs=_SEGMENTS) for one in stickers]
@@ -73,11 +105,16 @@ def kiss_cuts(form: shapely.MultiPolygon, printed: shapely.Geometry, stickers: S
             taken.append(shapely.difference(ring, one.ink))
     room = shapely.difference(form, shapely.union_all(taken))
     return KissCuts(
+        form=form,
+        printed=printed,
+        stickers=tuple(stickers),
         points=_points([one.cut for one in stickers]),
-        cuts=tuple(one.cut for one in stickers),
         room=as_multipolygon(room),
-        ring_mm=min(one.ring_mm for one in stickers),
     )
+
+
+def _rough(area: shapely.Geometry) -> shapely.MultiPolygon:
+    return as_multipolygon(shapely.simplify(area, _ROUGH_MM))
 
 
 def _points(cuts: Sequence[shapely.MultiPolygon]) -> Floats:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 import shapely
@@ -29,6 +29,7 @@ _MOST_NODES = 800_000  # of a distance field, near the boundary
 _NOWHERE = np.empty((0, 2))
 _LEAST_REACH_MM, _MOST_REACH_MM = 2.0, 14.0
 _MOST_RING_REACH_MM = 4.0
+_LIVE_STEP_MM = 0.3
 """Rings are mended by less; what strays farther is past them anyway."""
 
 
@@ -117,9 +118,16 @@ def edge_model(
         is_inked=is_inked,
         border_mm=0.0 if is_inked else border_mm,
         kiss_points=_NOWHERE if kiss is None else kiss.points,
-        room=None if kiss is None else _room_field(kiss, largest_mm),
+        room=None if kiss is None else _room_field(kiss, largest_mm, _STEP_MM[0]),
         ring_mm=0.0 if kiss is None else kiss.ring_mm,
     )
+
+
+def with_other_rings(model: EdgeModel, kiss: KissCuts, largest_mm: float) -> EdgeModel:
+    """Return the model of a sheet whose rings a hand still moves: within three points of what it forecasts."""
+    # whether a cut leaves its room is decided beside the room's boundary: only there is it measured
+    room = _room_field(replace(kiss, points=_NOWHERE), largest_mm, _LIVE_STEP_MM)
+    return replace(model, kiss_points=_thinned(kiss.points), room=room, ring_mm=kiss.ring_mm)
 
 
 def _fields(
@@ -139,11 +147,11 @@ def _fields(
     return field
 
 
-def _room_field(kiss: KissCuts, largest_mm: float) -> DistanceField:
+def _room_field(kiss: KissCuts, largest_mm: float, finest_mm: float) -> DistanceField:
     """Return distances from where kiss cuts may be: finer than those of a rim, for rings are narrow."""
     left, top, right, bottom = kiss.room.bounds
     reach = min(max(_LEAST_REACH_MM, largest_mm + 0.5), _MOST_RING_REACH_MM)
-    step = max(_STEP_MM[0], math.sqrt((right - left + 2 * reach) * (bottom - top + 2 * reach) / _MOST_NODES))
+    step = max(finest_mm, math.sqrt((right - left + 2 * reach) * (bottom - top + 2 * reach) / _MOST_NODES))
     box = (left - reach, top - reach, right + reach, bottom + reach)
     return distance_field(
         kiss.room, box, reach_mm=reach, step_mm=step, asked=kiss.points, within_mm=min(largest_mm, reach)

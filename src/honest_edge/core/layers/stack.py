@@ -87,6 +87,11 @@ class Entry:
     place: FillPlace = AS_IT_COVERS
 
 
+def clears_a_ring(layer: Layer) -> bool:
+    """Whether it is a sticker off which a sheet's colour keeps."""
+    return layer.sticker is not None and layer.joining == "knock out"
+
+
 @dataclass(frozen=True, eq=False)
 class Stack:
     """A design's layers put together, in the frame in which the layers are placed.

@@ -147,7 +147,7 @@ def _cut_line(scene: QGraphicsScene, result: DesignResult) -> None:
 
 
 class OffsetHandle(Grip):
-    """A grip on the cut that is dragged outward or inward."""
+    """A grip on the cut, or on the ring round a sticker, that is dragged outward or inward."""
 
     def __init__(
         self,
@@ -157,8 +157,9 @@ class OffsetHandle(Grip):
         sign: float,
         moved: Callable[[float], None],
         released: Callable[[float], None],
+        tip: str = "Drag to set the offset",
     ) -> None:
-        super().__init__(at, Qt.CursorShape.SizeAllCursor, "Drag to set the offset")
+        super().__init__(at, Qt.CursorShape.SizeAllCursor, tip)
         self._at, self._outward, self._offset_mm, self._sign = at, outward, offset_mm, sign
         self._moved, self._released = moved, released
 
@@ -181,7 +182,7 @@ class OffsetHandle(Grip):
 
 
 def draw_preview(scene: QGraphicsScene, preview: EdgePreview, tokens: Tokens) -> None:
-    """The cut that is being dragged, dashed, beside the one in force."""
+    """The cut or the rings that are being dragged, dashed, beside those in force."""
     for old in scene.items():
         if old.data(1) == "dragged":
             scene.removeItem(old)
@@ -209,6 +210,22 @@ def add_handle(
         moved,
         released,
     )
+    handle.setData(0, "always")
+    scene.addItem(handle)
+    return handle
+
+
+def add_ring_handle(
+    scene: QGraphicsScene, result: DesignResult, moved: Callable[[float], None], released: Callable[[float], None]
+) -> OffsetHandle | None:
+    """Put a grip on the right of the first ring of a sheet of stickers; None where it has no rings."""
+    kiss = result.kiss
+    ringed = next((one for one in kiss.stickers if one.is_cleared), None) if kiss is not None else None
+    if ringed is None:
+        return None
+    x_mm, y_mm = max(place for part in ringed.cut.geoms for place in part.exterior.coords)
+    at, tip = QPointF(x_mm + ringed.ring_mm, y_mm), "Drag to set how wide the rings round the stickers are"
+    handle = OffsetHandle(at, QPointF(1, 0), ringed.ring_mm, 1.0, moved, released, tip)
     handle.setData(0, "always")
     scene.addItem(handle)
     return handle

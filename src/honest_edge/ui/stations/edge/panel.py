@@ -119,6 +119,9 @@ class EdgePanel(Panel):
         form = Form()
         self.offset = self._length("Offset", "offset_mm")
         self.bleed = self._length("Bleed past the cut", "bleed_mm")
+        self.rings = LengthField("Rings")
+        self.rings.committed.connect(self.take_rings)
+        self.rings.refused.connect(self.refuse)
         self.line = Choice("Cut", (("kiss", "kiss, liner whole"), ("through", "through")))
         self.line.chosen.connect(lambda value: self._edit("line kind", line_kind=value))
         self._rows = [
@@ -126,6 +129,9 @@ class EdgePanel(Panel):
             form.add("Bleed past the cut", self.bleed, "How far the art’s colour is carried beyond the cut."),
             form.add("Cut", self.line),
         ]
+        self.rings_row = form.add(
+            "Rings", self.rings, "How far the sheet’s colour keeps off its stickers. Drag a ring to set it."
+        )
         self.column.addWidget(form)
 
     def _build_rest(self) -> None:
@@ -175,11 +181,21 @@ class EdgePanel(Panel):
     def show_dragged(self, preview: EdgePreview) -> None:
         """Show what a cut that is being dragged would come to."""
         self.answer.setText(percent(preview.share_clean))
-        self.under.setText(f"with an offset of {self.workspace.length(preview.edge.offset_mm, 2)}, let go to take it")
+        self.under.setText(f"with {preview.moved} of {self.workspace.length(preview.length_mm, 2)}, let go to take it")
 
     def take_offset(self, offset_mm: float) -> None:
         """Take the offset at which a dragged cut was let go."""
         self._edit("offset", offset_mm=offset_mm)
+        self.refresh()
+
+    def take_rings(self, ring_mm: float) -> None:
+        """Take the width at which the rings round a sheet's stickers were let go."""
+        from honest_edge.app.edits.layer_edits import with_rings
+
+        design = self.workspace.design
+        edited = None if design is None else self.workspace.build(lambda: with_rings(design, ring_mm))
+        if edited is not None:
+            self.workspace.replace_design(edited, "rings")
         self.refresh()
 
     def take_stroke(self, tool: Tool, points_mm: list[tuple[float, float]]) -> None:
@@ -213,6 +229,9 @@ class EdgePanel(Panel):
                 field.show_length(length_mm, self.workspace.unit, ppi)
             for row in self._rows:
                 row.note(self.workspace.together_words)
+            kiss = result.kiss if result else None
+            self.rings_row.setVisible(kiss is not None and any(one.is_cleared for one in kiss.stickers))
+            self.rings.show_length(kiss.ring_mm if kiss else 0.0, self.workspace.unit, ppi)
             self.hole.show_number(recipe.hole_mm2)
             self.corners.show_value(recipe.corners)
             self.line.show_value(recipe.line_kind)

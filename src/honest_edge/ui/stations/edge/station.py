@@ -86,6 +86,7 @@ class EdgeStation(Station):
         content = drawing.draw_edge(scene, result, self.edge_strip.weak_places, stock, tokens, self.workspace.unit)
         if self.state.proposed is None:
             drawing.add_handle(scene, result, self._on_offset_moved, self._on_offset_released)
+            drawing.add_ring_handle(scene, result, self._on_rings_moved, self._on_rings_released)
         drawing.draw_detail(scene, result, tokens)
         drawing.mark_losses(scene, result, tokens)
         return Shown(content=content, caption=_HINT)
@@ -155,6 +156,18 @@ class EdgeStation(Station):
 
         self.dragging.submit(work)
 
+    def _on_rings_moved(self, ring_mm: float) -> None:
+        result, job = self.workspace.result, self.workspace.job
+        if result is None:
+            return
+
+        def work(*, report: ReportProgress, cancelled: IsCancelled) -> EdgePreview:
+            from honest_edge.app.results.edge_preview import preview_rings
+
+            return preview_rings(result, ring_mm, job)
+
+        self.dragging.submit(work)
+
     def _on_preview(self, preview: EdgePreview) -> None:
         if not self.is_shown:
             return
@@ -168,6 +181,10 @@ class EdgeStation(Station):
         self.dragging.cancel()
         # the grip itself is drawn anew, so its own event has to end first
         QTimer.singleShot(0, lambda: self.panel.take_offset(offset_mm))
+
+    def _on_rings_released(self, ring_mm: float) -> None:
+        self.dragging.cancel()
+        QTimer.singleShot(0, lambda: self.panel.take_rings(ring_mm))
 
     # -- by hand -------------------------------------------------------------------------------------
 
