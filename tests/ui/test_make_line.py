@@ -139,6 +139,18 @@ def test_what_blocks_is_mended_in_the_line_by_its_button(line_window, settle, tm
     assert "on one sheet" in line.words.text()
 
 
+def test_what_fits_no_sheet_is_said_before_that_it_is_soft(line_window, settle, tmp_path):
+    path = tmp_path / "Poster.png"
+    path.write_bytes(disc_png(radius=200, size=420, ppi=24))
+    drop(line_window, [path])
+    settle(line_window)
+    line = line_window.make.line
+    assert "make it smaller" in line.words.text()
+    click(line.mend)
+    settle(line_window)
+    assert line_window.workspace.overview.plan is not None
+
+
 def test_pressed_before_all_is_computed_it_writes_as_soon_as_it_is(dropped, settle, qtbot):
     line_window = dropped
     type_into(line_window.make.line.width_field, "45")
