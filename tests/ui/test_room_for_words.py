@@ -8,13 +8,21 @@ from itertools import combinations
 import pytest
 from PyQt6.QtCore import QRect
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QCheckBox, QLabel, QPushButton, QStyle, QStyleOptionFrame, QWidget
+from PyQt6.QtWidgets import (
+    QCheckBox,
+    QLabel,
+    QPushButton,
+    QStyle,
+    QStyleOptionComboBox,
+    QStyleOptionFrame,
+    QWidget,
+)
 
 from honest_edge.ui.shell import take_pictures
 from honest_edge.ui.shell.message_bar import MessageBar
 from honest_edge.ui.table.ruler import Ruler
 from honest_edge.ui.widgets import theme
-from honest_edge.ui.widgets.fields import ChoiceCard, ElidedLabel
+from honest_edge.ui.widgets.fields import Choice, ChoiceCard, ElidedLabel
 from honest_edge.ui.widgets.help_mark import HelpMark
 from honest_edge.ui.widgets.tiles import Tile
 from honest_edge.ui.widgets.typed import LengthField
@@ -43,6 +51,13 @@ def is_cut_off(widget):
         return widget.width() < widget.minimumSizeHint().width() - 2 or widget.height() < widget.fontMetrics().height()
     if isinstance(widget, QPushButton) and not isinstance(widget, ChoiceCard | Tile):
         return widget.width() < widget.fontMetrics().horizontalAdvance(widget.text())
+    if isinstance(widget, Choice):
+        option = QStyleOptionComboBox()
+        widget.initStyleOption(option)
+        room = widget.style().subControlRect(
+            QStyle.ComplexControl.CC_ComboBox, option, QStyle.SubControl.SC_ComboBoxEditField, widget
+        )
+        return room.width() < widget.fontMetrics().horizontalAdvance(widget.currentText())
     return isinstance(widget, QCheckBox) and widget.width() < widget.sizeHint().width() - 2
 
 
@@ -58,7 +73,8 @@ def faults(window):
         if not widget.isVisible() or widget.window() is not window:
             continue
         if is_cut_off(widget):
-            found.append(("cut off", type(widget).__name__, widget.text()[:50], widget.size()))
+            words = widget.currentText() if isinstance(widget, Choice) else widget.text()
+            found.append(("cut off", type(widget).__name__, words[:50], widget.size()))
         layout = widget.layout()
         if layout is None:
             continue

@@ -42,7 +42,8 @@ def at_a_glance(overview: Overview, *, cancelled: IsCancelled = never) -> Glance
     """
     open_findings = [one for one in overview.every_finding if one.severity != "note" and not one.left]
     blocking = [one for one in open_findings if one.severity == "blocks" or one.holds]
-    blocks = min(blocking, key=lambda one: not register.LAYOUT.is_of(one), default=None)  # what fits nowhere comes first
+    # what fits nowhere comes first
+    blocks = min(blocking, key=lambda one: not register.LAYOUT.is_of(one), default=None)
     offer = _offer(overview, blocks)
     if overview.plan is None or blocks is not None:
         words = overview.why_no_plan if blocks is None else overview.named(blocks)

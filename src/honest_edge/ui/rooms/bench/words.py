@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable
 
 PARTS: tuple[tuple[str, str], ...] = (
-    ("shift_x_mm", "Shift to the right"),
-    ("shift_y_mm", "Shift downward"),
+    ("shift_x_mm", "Shift right"),
+    ("shift_y_mm", "Shift down"),
     ("rotation_deg", "Turn clockwise"),
-    ("scale_x_percent", "Wider than the print"),
-    ("scale_y_percent", "Longer than the print"),
-    ("repeat_mm", "From sticker to sticker"),
+    ("scale_x_percent", "Wider"),
+    ("scale_y_percent", "Longer"),
+    ("repeat_mm", "Between stickers"),
 )
 """Every part of the error and what its positive side is called."""
 

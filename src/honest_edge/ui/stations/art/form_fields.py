@@ -24,7 +24,7 @@ from honest_edge.ui.widgets.unwheeled import Slider
 
 _FOLD_AT = (("left", "at the left"), ("top", "at the top"))
 _LABELS = (
-    ("oval label", "flat, round or oval"),
+    ("oval label", "flat and round"),
     ("label", "flat, with corners"),
     ("wrap label", "round a jar"),
     ("lid label", "on a lid"),
