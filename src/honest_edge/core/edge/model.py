@@ -126,8 +126,9 @@ def edge_model(
 def with_other_rings(model: EdgeModel, kiss: KissCuts, largest_mm: float) -> EdgeModel:
     """Return the model of a sheet whose rings a hand still moves: within three points of what it forecasts."""
     # whether a cut leaves its room is decided beside the room's boundary: only there is it measured
-    room = _room_field(replace(kiss, points=_NOWHERE), largest_mm, _LIVE_STEP_MM)
-    return replace(model, kiss_points=_thinned(kiss.points), room=room, ring_mm=kiss.ring_mm)
+    some = replace(kiss, points=_thinned(kiss.points))
+    room = _room_field(some, largest_mm, _LIVE_STEP_MM, is_rough_away=True)
+    return replace(model, kiss_points=some.points, room=room, ring_mm=kiss.ring_mm)
 
 
 def _fields(
@@ -147,14 +148,20 @@ def _fields(
     return field
 
 
-def _room_field(kiss: KissCuts, largest_mm: float, finest_mm: float) -> DistanceField:
+def _room_field(kiss: KissCuts, largest_mm: float, finest_mm: float, *, is_rough_away: bool = False) -> DistanceField:
     """Return distances from where kiss cuts may be: finer than those of a rim, for rings are narrow."""
     left, top, right, bottom = kiss.room.bounds
     reach = min(max(_LEAST_REACH_MM, largest_mm + 0.5), _MOST_RING_REACH_MM)
     step = max(finest_mm, math.sqrt((right - left + 2 * reach) * (bottom - top + 2 * reach) / _MOST_NODES))
     box = (left - reach, top - reach, right + reach, bottom + reach)
     return distance_field(
-        kiss.room, box, reach_mm=reach, step_mm=step, asked=kiss.points, within_mm=min(largest_mm, reach)
+        kiss.room,
+        box,
+        reach_mm=reach,
+        step_mm=step,
+        asked=kiss.points,
+        within_mm=min(largest_mm, reach) * (0.5 if is_rough_away else 1),
+        is_rough_away=is_rough_away,
     )
 
 

@@ -79,6 +79,7 @@ def distance_field(
     inside_mm: float | None = None,
     asked: Floats | None = None,
     within_mm: float = 0.0,
+    is_rough_away: bool = False,
 ) -> DistanceField:
     """Return the distances from ``area`` at the nodes of a grid over ``box``.
 
@@ -94,6 +95,7 @@ def distance_field(
         inside_mm: how far inside nodes are measured; None as far as outside.
         asked: (n, 2) places near which distances will be asked for; None asks everywhere.
         within_mm: how near.
+        is_rough_away: whether only the boundary near those places is measured: enough to see on which side one lies.
     """
     left, top = box[0], box[1]
     columns = max(2, int(np.ceil((box[2] - left) / step_mm)) + 1)
@@ -101,7 +103,8 @@ def distance_field(
     inside, away = _sides(area, (rows, columns), (left, top), step_mm)
     near = away <= np.where(inside, reach_mm if inside_mm is None else inside_mm, reach_mm) / step_mm + 1.5
     if asked is not None:
-        near &= (away <= _BESIDE) | _around(asked, (rows, columns), (left, top), step_mm, within_mm)
+        beside, around = away <= _BESIDE, _around(asked, (rows, columns), (left, top), step_mm, within_mm)
+        near &= beside & around if is_rough_away else beside | around
     rough = np.minimum(away * np.float32(step_mm), np.float32(reach_mm))
     values = np.where(inside, -rough, rough)
     at = np.flatnonzero(near)
