@@ -1,5 +1,7 @@
 """The Edge station driven by hand: schools, changes, the bench's error, the strip, detail, the grip on the cut."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
@@ -161,6 +163,8 @@ def test_the_rings_of_a_sheet_are_dragged_seen_live_and_typed(with_some_of_the_d
     window = with_some_of_the_demo("Bee", "Badge", "Lavender", "Herb sheet")
     (sheet,) = [one for one in window.workspace.job.designs if one.form is not None]
     window.take(sheet.key)
+    others = [replace(one, gap_mm=0.9) if one.key == "s3" else one for one in sheet.layers]
+    window.workspace.edit_design("one ring", layers=tuple(others))
     window.go_to("edge")
     settle(window)
     panel = window.here.panel
@@ -170,6 +174,9 @@ def test_the_rings_of_a_sheet_are_dragged_seen_live_and_typed(with_some_of_the_d
     before_mm, steps = panel.rings.text(), window.document.undo_stack.count()
     view = window.table.viewport()
     at = [window.table.mapFromScene(grip.pos() + QPointF(mm, 0)) for mm in (0, 0.5, 1.0)]
+    QTest.mouseClick(view, Qt.MouseButton.LeftButton, pos=at[0])
+    QTest.qWait(20)
+    assert window.document.undo_stack.count() == steps, "a click makes no rings alike that differ"
     QTest.mousePress(view, Qt.MouseButton.LeftButton, pos=at[0])
     with qtbot.waitSignal(window.previewed):
         QTest.mouseMove(view, at[1])

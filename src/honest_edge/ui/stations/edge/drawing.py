@@ -225,7 +225,13 @@ def add_ring_handle(
         return None
     x_mm, y_mm = max(place for part in ringed.cut.geoms for place in part.exterior.coords)
     at, tip = QPointF(x_mm + ringed.ring_mm, y_mm), "Drag to set how wide the rings round the stickers are"
-    handle = OffsetHandle(at, QPointF(1, 0), ringed.ring_mm, 1.0, moved, released, tip)
+    before_mm = round(ringed.ring_mm, 2)
+
+    def let_go(ring_mm: float) -> None:
+        if ring_mm != before_mm:  # a mere click makes no rings alike that differ
+            released(ring_mm)
+
+    handle = OffsetHandle(at, QPointF(1, 0), ringed.ring_mm, 1.0, moved, let_go, tip)
     handle.setData(0, "always")
     scene.addItem(handle)
     return handle
